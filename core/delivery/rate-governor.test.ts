@@ -1,0 +1,139 @@
+import { describe, expect, test } from 'vitest';
+import { ClockAnchor } from './clock-anchor';
+import { PictureGrid } from './picture-grid';
+import { RateGovernor, type PictureOrder } from './rate-governor';
+
+function random(seed: number): () => number {
+  let state = seed;
+  return () => {
+    state = (state * 1664525 + 1013904223) >>> 0;
+    return state / 2 ** 32;
+  };
+}
+
+/**
+ * An encoder as bad as those seen: wanted bits rise with difficulty, obeys its target only down to a floor, keyframes
+ * several times a picture, detail lost by softening makes pictures smaller. `hard` is the floor in shares of the plan.
+ */
+function drive(governor: RateGovernor, seconds: number, hardAt: (second: number) => number, delay = 3, seed = 1) {
+  const next = random(seed);
+  const { fps, planKbps } = governor;
+  const sent = new Float64Array(seconds * fps);
+  const queue: { index: number; bytes: number; key: boolean }[] = [];
+  const orders: PictureOrder[] = [];
+  for (let i = 0; i < seconds * fps; i++) {
+    const order = governor.next(i, false);
+    orders.push(order);
+    if (order.encode) {
+      const hard = hardAt(i / fps) / 3.5 ** Math.log2(order.softening);
+      const wish = order.targetKbps / planKbps;
+      const share = (planKbps * 1000) / 8 / fps;
+      const bytes = share * Math.max(hard, wish * (0.85 + 0.3 * next())) * (order.keyframe ? 3 : 0.95);
+      sent[i] = bytes;
+      queue.push({ index: i, bytes, key: order.keyframe });
+    }
+    while (queue.length > delay) {
+      const done = queue.shift()!;
+      governor.encoded(done.index, done.bytes, done.key);
+    }
+  }
+  let worst = 0;
+  for (let i = 0; i < sent.length; i++) {
+    let sum = 0;
+    for (let k = Math.max(0, i - 2 * fps + 1); k <= i; k++) sum += sent[k];
+    worst = Math.max(worst, (sum * 8) / 1000 / 2);
+  }
+  return { worst, orders, sent };
+}
+
+describe('rate governor', () => {
+  test.each([1, 2, 3, 4, 5])('easy content keeps every picture, sharp, near the plan (seed %d)', (seed) => {
+    const governor = new RateGovernor(1500, 30, 60);
+    const { worst, orders } = drive(governor, 20, () => 0.2, 3, seed);
+    expect(worst).toBeLessThan(1500 * 1.1);
+    expect(orders.every((o) => o.encode)).toBe(true);
+    expect(governor.report().meanKbps).toBeGreaterThan(1500 * 0.75);
+    expect(orders.slice(30).every((o) => o.softening === 1)).toBe(true);
+  });
+
+  test.each([2, 6, 13])('content that wants %d times the plan stays below it', (hard) => {
+    const governor = new RateGovernor(1500, 30, 60);
+    const { worst, orders } = drive(governor, 20, () => hard);
+    expect(worst).toBeLessThan(1500 * 1.1);
+    expect(governor.report().worstKbps).toBeLessThan(1500 * 1.1);
+    expect(orders.filter((o) => o.keyframe && !o.encode)).toEqual([]);
+  });
+
+  test('comes back to sharp pictures when the content is easy again', () => {
+    const governor = new RateGovernor(1500, 30, 60);
+    const { orders, worst } = drive(governor, 30, (s) => (s > 8 && s < 14 ? 8 : 0.2), 1);
+    expect(orders.slice(9 * 30, 14 * 30).some((o) => o.softening > 1)).toBe(true);
+    expect(orders.slice(24 * 30).every((o) => o.encode && o.softening === 1)).toBe(true);
+    expect(worst).toBeLessThan(1500 * 1.25); // it came without warning: what was in the encoder then could not be called back
+  });
+
+  test('a cut into hard content is announced, and then the bound holds', () => {
+    const governor = new RateGovernor(1500, 30, 60);
+    const original = governor.next.bind(governor);
+    governor.next = (index, force, line) => {
+      if (index === 250) governor.cut();
+      return original(index, force, line);
+    };
+    const { worst } = drive(governor, 20, (s) => (s >= 250 / 30 ? 6 : 0.2));
+    expect(worst).toBeLessThan(1500 * 1.1);
+  });
+
+  test('a slower line lowers what is asked for', () => {
+    const governor = new RateGovernor(3000, 30, 60);
+    let last: PictureOrder | null = null;
+    for (let i = 0; i < 90; i++) {
+      last = governor.next(i, false, i > 30 ? 0.4 : 1);
+      governor.encoded(i, 3000, last.keyframe);
+    }
+    expect(last!.targetKbps).toBeLessThanOrEqual(3000 * 0.4);
+  });
+
+  test('keyframes stand on the interval, and where asked for besides', () => {
+    const governor = new RateGovernor(1500, 30, 60);
+    const keys: number[] = [];
+    for (let i = 0; i < 200; i++) {
+      const order = governor.next(i, i === 77);
+      governor.encoded(i, 4000, order.keyframe);
+      if (order.keyframe) keys.push(i);
+    }
+    expect(keys).toEqual([0, 60, 77, 120, 180]);
+  });
+});
+
+describe('picture grid', () => {
+  test('is exact and does not drift', () => {
+    const grid = new PictureGrid(30);
+    expect(grid.timeUs(30 * 3600)).toBe(3600e6);
+    const ntsc = new PictureGrid(29.97);
+    expect(ntsc.timeUs(30_000)).toBe(1001e6);
+    expect(ntsc.interval(2)).toBe(60);
+    for (const g of [grid, ntsc, new PictureGrid(60), new PictureGrid(25)])
+      for (const i of [0, 1, 2, 3, 999, 107_892]) expect(g.indexAt(g.seconds(i))).toBe(i);
+  });
+});
+
+describe('clock anchor', () => {
+  test('finds the true offset behind bursts and late readings', () => {
+    const anchor = new ClockAnchor(48_000);
+    const next = random(3);
+    for (let ms = 0; ms < 4000; ms += 7) {
+      const rendered = Math.floor(ms / 200) * 9600; // bursts of 200 ms
+      anchor.observe(100 + ms / 1000 + next() * 0.002, rendered);
+    }
+    expect(anchor.programmeTime(104)).toBeCloseTo(4, 1);
+    expect(Math.abs(anchor.programmeTime(104) - 4)).toBeLessThan(0.02);
+    expect(anchor.slips).toBe(0);
+  });
+  test('takes over and counts lost time', () => {
+    const anchor = new ClockAnchor(48_000);
+    for (let ms = 0; ms < 3000; ms += 5) anchor.observe(ms / 1000, ms * 48);
+    for (let ms = 3000; ms < 7000; ms += 5) anchor.observe(ms / 1000, (ms - 400) * 48);
+    expect(anchor.programmeTime(7)).toBeCloseTo(6.6, 3);
+    expect(anchor.slips).toBe(1);
+  });
+});

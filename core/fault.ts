@@ -1,0 +1,27 @@
+/**
+ * The one error class for things that can go wrong while running.
+ *
+ * `code` is stable and meant for programs; `message` is for people and says what happened and what to do;
+ * `fatal` tells whether the part that raised it can go on.
+ */
+export class Fault extends Error {
+  readonly code: string;
+  readonly fatal: boolean;
+
+  constructor(code: string, message: string, options: { fatal?: boolean; cause?: unknown } = {}) {
+    super(message, options.cause === undefined ? undefined : { cause: options.cause });
+    this.name = 'Fault';
+    this.code = code;
+    this.fatal = options.fatal ?? true;
+  }
+}
+
+/** Closes a `switch` over a union: a missing case is a compile error here. */
+export function assertNever(value: never): never {
+  throw new Error(`unexpected value ${JSON.stringify(value)}`);
+}
+
+/** Text of anything that was thrown. */
+export function messageOf(error: unknown): string {
+  return error instanceof Error ? error.message : String(error);
+}

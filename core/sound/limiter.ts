@@ -1,0 +1,92 @@
+import { amplitudeOfDb } from './decibel';
+import { TruePeakDetector } from './true-peak';
+
+/** 5 ms at 48 kHz: short enough to stay in step with the picture, long enough not to click. */
+const LOOK_AHEAD_FRAMES = 240;
+/** The true-peak filter reports this much late; the gain must be down before the peak is out. */
+const DETECTOR_DELAY_FRAMES = 12;
+const WINDOW = LOOK_AHEAD_FRAMES - DETECTOR_DELAY_FRAMES;
+/** Time constant of the way back up: 80 ms does not pump on speech. */
+const RELEASE_FRAMES = 3840;
+
+/**
+ * Safety limiter for a stereo programme: look-ahead, linked channels, true-peak detection, no saturation.
+ *
+ * Needed gain → release → sliding minimum over the look-ahead → average over the same window: the result is smooth
+ * and never above what any sample in the window needs. Nothing is allocated after construction.
+ */
+export class StereoLimiter {
+  /** Samples by which the output is late. */
+  static readonly latencyFrames = LOOK_AHEAD_FRAMES;
+  /** Lowest gain since it was last read and reset by the owner, linear. */
+  lowestGain = 1;
+
+  readonly #ceiling: number;
+  readonly #left = new Float32Array(LOOK_AHEAD_FRAMES);
+  readonly #right = new Float32Array(LOOK_AHEAD_FRAMES);
+  readonly #detectLeft = new TruePeakDetector();
+  readonly #detectRight = new TruePeakDetector();
+  #at = 0;
+  #released = 1;
+  /** Monotonic queue of candidates for the sliding minimum: values and the sample they belong to. */
+  readonly #queueGain = new Float64Array(WINDOW + 1);
+  readonly #queueFrame = new Float64Array(WINDOW + 1);
+  #head = 0;
+  #size = 0;
+  #frame = 0;
+  readonly #minima = new Float64Array(WINDOW).fill(1);
+  #minimaAt = 0;
+  #minimaSum = WINDOW;
+
+  /** @param ceilingDb dBTP, not above 0 */
+  constructor(ceilingDb = -1) {
+    // 0.1 dB under: BS.1770's own filter may read 0.1…0.4 dB low between its four points.
+    this.#ceiling = amplitudeOfDb(ceilingDb - 0.1);
+  }
+
+  /** Limits in place. */
+  process(left: Float32Array, right: Float32Array, frames: number): void {
+    const capacity = WINDOW + 1;
+    const keep = Math.exp(-1 / RELEASE_FRAMES);
+    for (let i = 0; i < frames; i++) {
+      const peak = Math.max(
+        this.#detectLeft.next(left[i]),
+        this.#detectRight.next(right[i]),
+        Math.abs(left[i]),
+        Math.abs(right[i]),
+      );
+      const needed = peak > this.#ceiling ? this.#ceiling / peak : 1;
+      const released = 1 - (1 - this.#released) * keep;
+      this.#released = needed < released ? needed : released;
+
+      while (this.#size > 0 && this.#queueGain[(this.#head + this.#size - 1) % capacity] >= this.#released) this.#size -= 1;
+      const tail = (this.#head + this.#size) % capacity;
+      this.#queueGain[tail] = this.#released;
+      this.#queueFrame[tail] = this.#frame;
+      this.#size += 1;
+      if (this.#queueFrame[this.#head] <= this.#frame - WINDOW) {
+        this.#head = (this.#head + 1) % capacity;
+        this.#size -= 1;
+      }
+      this.#frame += 1;
+
+      const lowest = this.#queueGain[this.#head];
+      this.#minimaSum += lowest - this.#minima[this.#minimaAt];
+      this.#minima[this.#minimaAt] = lowest;
+      this.#minimaAt = (this.#minimaAt + 1) % WINDOW;
+      // The running sum drifts by rounding; a full turn of ones sets it right.
+      if (this.#minimaAt === 0 && lowest === 1 && this.#minimaSum > WINDOW - 1e-6) this.#minimaSum = WINDOW;
+      const gain = Math.min(1, this.#minimaSum / WINDOW);
+      if (gain < this.lowestGain) this.lowestGain = gain;
+
+      const at = this.#at;
+      const l = this.#left[at];
+      const r = this.#right[at];
+      this.#left[at] = left[i];
+      this.#right[at] = right[i];
+      this.#at = at + 1 === LOOK_AHEAD_FRAMES ? 0 : at + 1;
+      left[i] = l * gain;
+      right[i] = r * gain;
+    }
+  }
+}

@@ -1,0 +1,14 @@
+import { reactRouter } from '@react-router/dev/vite';
+import { defineConfig } from 'vite';
+
+export default defineConfig({
+  plugins: process.env.VITEST ? [] : [reactRouter()],
+  resolve: { alias: { '~': import.meta.dirname } },
+  worker: { format: 'es' },
+  // MUI ships CommonJS fallbacks that Node's loader would pick on the server: bundle it instead.
+  ssr: { noExternal: [/^@mui\//] },
+  test: {
+    include: ['{core,protocol,engine,server,standins,app}/**/*.test.{ts,tsx}'],
+    environment: 'node',
+  },
+} as Parameters<typeof defineConfig>[0]);
