@@ -1,0 +1,174 @@
+/** The demonstration show. Its ids are fixed, so that links and tests can name them. */
+import {
+  DEFAULT_TEXT_STYLE,
+  fullPlacement,
+  type AnyRecord,
+  type LayerContent,
+  type LayerRecord,
+  type Placement,
+  type SceneRecord,
+  type SimulatedPicture,
+  type TextStyle,
+} from '../../core/show/records';
+import type { SecretRepository } from '../../server/db/secret-repository';
+import type { ShowRepository } from '../../server/db/show-repository';
+
+const SHOW = 'night-signal-box';
+const WIDE = { width: 1920, height: 1080 };
+
+export interface SeedPlatform {
+  name: string;
+  title: string;
+  ingestUrl: string;
+  key: string;
+}
+
+function place(cx: number, cy: number, width: number, height: number, more: Partial<Placement> = {}): Placement {
+  return { ...fullPlacement(WIDE), cx, cy, width, height, ...more };
+}
+
+const CAMERA_EDGE: Partial<Placement> = { cornerPx: 34, borderPx: 6, borderColour: '#E39A88', shadowPx: 18 };
+
+function records(): AnyRecord[] {
+  const all: AnyRecord[] = [
+    {
+      kind: 'show',
+      id: SHOW,
+      showId: SHOW,
+      name: 'Night Signal Box',
+      position: 0,
+      frames: { wide: { ...WIDE, used: true }, tall: { width: 1080, height: 1920, used: false } },
+      fields: { host: 'lampwright', game: 'Switchback Freight', goal: 'Roof of Hut Nine', percent: '68 %' },
+    },
+  ];
+  const input = (id: string, name: string, picture: SimulatedPicture, position: number) =>
+    all.push({ kind: 'input', id, showId: SHOW, name, position, source: { type: 'simulated', picture } });
+  input('in-desk', 'Desk camera', 'desk-camera', 0);
+  input('in-lever', 'Lever camera', 'lever-camera', 1);
+  input('in-game', 'Switchback Freight', 'switchback', 2);
+  input('in-clapper', 'Sync clapper', 'sync-clapper', 3);
+  input('in-storm', 'Snowstorm', 'snowstorm', 4);
+
+  let scenes = 0;
+  const scene = (id: string, name: string, folder: string, transition: SceneRecord['transition'], background = '#14181D') =>
+    all.push({ kind: 'scene', id, showId: SHOW, name, position: scenes++, folder, transition, background });
+  const fade = { type: 'fade', seconds: 0.5 } as const;
+  const cut = { type: 'cut', seconds: 0 } as const;
+  scene('sc-talk', 'Talk', 'Main show', fade);
+  scene('sc-game', 'Game', 'Main show', fade);
+  scene('sc-levers', 'Game and levers', 'Main show', cut);
+  scene('sc-break', 'Break', 'Main show', fade, '#26324F');
+  scene('sc-clapper', 'Sync check', 'Around it', cut, '#000000');
+  scene('sc-storm', 'Snowstorm', 'Around it', cut, '#000000');
+
+  const counts = new Map<string | null, number>();
+  const layer = (id: string, name: string, sceneId: string | null, content: LayerContent, placement: Placement, more: Partial<LayerRecord> = {}) => {
+    const position = counts.get(sceneId) ?? 0;
+    counts.set(sceneId, position + 1);
+    all.push({
+      kind: 'layer',
+      id,
+      showId: SHOW,
+      name,
+      position,
+      sceneId,
+      visible: true,
+      locked: false,
+      content,
+      placements: { wide: placement },
+      ...more,
+    });
+  };
+  const picture = (inputId: string): LayerContent => ({ type: 'input', inputId, fit: 'fill' });
+  const text = (words: string, style: Partial<TextStyle>): LayerContent => ({
+    type: 'text',
+    text: words,
+    style: { ...DEFAULT_TEXT_STYLE, box: '#14181DC8', align: 'center', ...style },
+  });
+  const chat: LayerContent = { type: 'chatPanel', style: { ...DEFAULT_TEXT_STYLE, sizePx: 32, weight: 500, box: '#14181DB8' }, keepSeconds: 60 };
+  const full = fullPlacement(WIDE);
+
+  layer('ly-talk-desk', 'Desk camera', 'sc-talk', picture('in-desk'), full);
+  layer('ly-talk-name', 'Name', 'sc-talk', text('{{host}}  plays  {{game}}', { sizePx: 52, weight: 700, font: 'Bricolage Grotesque Variable' }), place(960, 968, 1120, 104, { cornerPx: 26 }));
+  layer('ly-talk-chat', 'Chat panel', 'sc-talk', chat, place(1634, 470, 476, 560, { cornerPx: 22 }));
+
+  layer('ly-game-game', 'Switchback Freight', 'sc-game', picture('in-game'), full, { locked: true });
+  layer('ly-game-desk', 'Desk camera', 'sc-game', picture('in-desk'), place(330, 870, 540, 320, CAMERA_EDGE));
+  layer('ly-game-goal', 'Goal', 'sc-game', text('{{goal}}  {{percent}}', { sizePx: 46, weight: 700, font: 'Bricolage Grotesque Variable' }), place(960, 92, 640, 92, { cornerPx: 22 }));
+  layer('ly-game-chat', 'Chat panel', 'sc-game', chat, place(1640, 880, 480, 320, { cornerPx: 22 }));
+
+  layer('ly-levers-game', 'Switchback Freight', 'sc-levers', picture('in-game'), full, { locked: true });
+  layer('ly-levers-lever', 'Lever camera', 'sc-levers', picture('in-lever'), place(1560, 830, 620, 400, { ...CAMERA_EDGE, borderColour: '#E2AE45' }));
+  layer('ly-levers-desk', 'Desk camera', 'sc-levers', picture('in-desk'), place(330, 870, 540, 320, CAMERA_EDGE));
+
+  layer('ly-break-game', 'Switchback Freight', 'sc-break', picture('in-game'), place(1330, 540, 1000, 562, { cornerPx: 40, opacity: 0.85 }));
+  layer('ly-break-words', 'Words', 'sc-break', text('Back in\na moment', { sizePx: 112, weight: 700, align: 'left', box: 'none', font: 'Bricolage Grotesque Variable' }), place(440, 500, 640, 300));
+  layer('ly-break-chat', 'Chat panel', 'sc-break', chat, place(440, 840, 640, 300, { cornerPx: 22 }));
+
+  layer('ly-clapper', 'Sync clapper', 'sc-clapper', picture('in-clapper'), full);
+  layer('ly-storm', 'Snowstorm', 'sc-storm', picture('in-storm'), full);
+
+  layer('ly-alert', 'Follow alert', null, { type: 'alert', style: { ...DEFAULT_TEXT_STYLE, sizePx: 50, weight: 700, align: 'center', box: '#63BDBBF2', colour: '#10201F', font: 'Bricolage Grotesque Variable' } }, place(960, 300, 820, 120, { cornerPx: 60 }));
+
+  let channels = 0;
+  const channel = (id: string, name: string, sound: 'voice' | 'switchback' | 'night-music' | 'sync-clapper', gainDb: number, pictureInputId: string | null = null) =>
+    all.push({
+      kind: 'channel',
+      id,
+      showId: SHOW,
+      name,
+      position: channels++,
+      source: { type: 'simulated', sound },
+      gainDb,
+      muted: false,
+      heard: pictureInputId ? 'with-picture' : 'always',
+      pictureInputId,
+    });
+  channel('ch-voice', 'Voice', 'voice', 9);
+  channel('ch-game', 'Switchback Freight', 'switchback', -6);
+  channel('ch-music', 'Night music', 'night-music', -16);
+  channel('ch-clapper', 'Sync clapper', 'sync-clapper', 0, 'in-clapper');
+
+  all.push(
+    { kind: 'plan', id: 'plan-home', showId: SHOW, name: 'Home fibre', position: 0, width: 1280, height: 720, fps: 30, videoKbps: 3000, audioKbps: 160, keyframeSeconds: 2 },
+    { kind: 'alertRule', id: 'rule-follow', showId: SHOW, name: 'Follow', position: 0, event: 'follow', text: '{{name}} follows', seconds: 5 },
+  );
+  return all;
+}
+
+/** Writes the demonstration show when there is no show yet, and keeps the stand-ins' addresses and keys up to date. */
+export function seedNightSignalBox(shows: ShowRepository, secrets: SecretRepository, platforms: readonly SeedPlatform[], nowMs: number): void {
+  if (shows.list().length === 0) {
+    shows.create(records());
+    shows.setOnAirScene(SHOW, 'sc-game');
+  }
+  const show = shows.list().find((s) => s.id === SHOW);
+  if (!show) return;
+  const { records: present, revision } = shows.load(SHOW);
+  let base = revision;
+  for (const [position, platform] of platforms.entries()) {
+    const id = `dest-${platform.name}`;
+    const old = present.find((r) => r.id === id);
+    if (old?.kind === 'destination' && old.url === platform.ingestUrl) continue;
+    // Stand-ins may listen on other ports at every start; removed ones stay removed.
+    if (!old && shows.seeded(id)) continue;
+    base = shows.apply(
+      SHOW,
+      {
+        id: `seed:${id}:${nowMs}`,
+        name: 'Stand-in address',
+        put: [
+          old?.kind === 'destination'
+            ? { ...old, url: platform.ingestUrl }
+            : { kind: 'destination', id, showId: SHOW, name: platform.title, position, url: platform.ingestUrl, enabled: true, standIn: platform.name },
+        ],
+        removed: [],
+      },
+      base,
+    );
+    if (!old) {
+      secrets.set(id, platform.key, nowMs);
+      shows.markSeeded(id);
+    }
+  }
+}

@@ -1,0 +1,51 @@
+/** What pages and the web server say to each other over the bus, a WebSocket with JSON messages. */
+import Joi from 'joi';
+import type { AudienceEvent } from '../core/audience/events';
+import type { DeskHealth, RelayStatus } from './relay-orders';
+
+/** Connection of one platform's audience feed. */
+export interface PlatformStatus {
+  platform: string;
+  connected: boolean;
+  viewers: number | null;
+  message: string;
+}
+
+export type BusFromServer =
+  | { type: 'lease'; held: boolean; byOther: boolean }
+  | { type: 'audience'; events: AudienceEvent[] }
+  | { type: 'platforms'; platforms: PlatformStatus[] }
+  | { type: 'relay'; status: RelayStatus | null; broadcast: BroadcastState };
+
+export type BusFromPage =
+  | { type: 'claim'; deskId: string; takeOver: boolean }
+  | { type: 'health'; health: DeskHealth }
+  | { type: 'onAir'; sceneId: string };
+
+/** The broadcast as the web server knows it. */
+export type BroadcastState =
+  | { state: 'off' }
+  | { state: 'on'; sessionId: string; ticket: string; uplinkUrl: string; startedAtMs: number }
+  /** The relay does not answer; sessions are opened anew as soon as it does. */
+  | { state: 'relayGone'; message: string };
+
+export const busFromPageSchema = Joi.alternatives<BusFromPage>(
+  Joi.object({ type: Joi.string().valid('claim').required(), deskId: Joi.string().min(8).max(64).required(), takeOver: Joi.boolean().required() }),
+  Joi.object({ type: Joi.string().valid('onAir').required(), sceneId: Joi.string().max(64).required() }),
+  Joi.object({
+    type: Joi.string().valid('health').required(),
+    health: Joi.object({
+      onAirSceneId: Joi.string().max(64).allow(null).required(),
+      fps: Joi.number().required(),
+      due: Joi.number().required(),
+      composed: Joi.number().required(),
+      late: Joi.number().required(),
+      skipped: Joi.number().required(),
+      lufs: Joi.number().allow(null).required(),
+      kbps: Joi.number().required(),
+      unackedMs: Joi.number().required(),
+      encoder: Joi.object({ codec: Joi.string().max(40), width: Joi.number(), height: Joi.number() }).allow(null).required(),
+      governor: Joi.object().pattern(Joi.string(), Joi.number()).allow(null).required(),
+    }).required(),
+  }),
+);

@@ -1,0 +1,87 @@
+/** What the web server orders from the relay, and what the relay tells about itself. JSON over loopback HTTP. */
+import Joi from 'joi';
+import type { GovernorReport } from '../core/delivery/rate-governor';
+
+export interface DestinationOrder {
+  id: string;
+  name: string;
+  /** rtmp:// or rtmps:// without key. */
+  url: string;
+  key: string;
+}
+
+export interface BeginOrder {
+  sessionId: string;
+  ticket: string;
+  /** Origin of the studio page: the only one whose uplink is taken. */
+  origin: string;
+  destinations: DestinationOrder[];
+  /** Folder for the recording, or null for none. */
+  recordingFolder: string | null;
+}
+
+export const DESTINATION_STATES = ['connecting', 'waiting', 'live', 'stalled', 'refused', 'unreachable', 'closed'] as const;
+export type DestinationState = (typeof DESTINATION_STATES)[number];
+
+export interface DestinationStatus {
+  id: string;
+  name: string;
+  state: DestinationState;
+  /** Plain words for the user; empty when all is well. */
+  message: string;
+  kbps: number;
+  framesSent: number;
+  framesDropped: number;
+  reconnects: number;
+}
+
+export const SESSION_STATES = ['waiting', 'live', 'covered', 'away', 'ended'] as const;
+export type SessionState = (typeof SESSION_STATES)[number];
+
+export interface RelayStatus {
+  session: {
+    id: string;
+    state: SessionState;
+    /** Milliseconds since 1970 of the first packet, or null. */
+    startedAtMs: number | null;
+    message: string;
+    destinations: DestinationStatus[];
+    recording: { file: string; bytes: number; seconds: number; message: string } | null;
+    received: { video: number; audio: number; kbps: number };
+  } | null;
+}
+
+/** Health the desk tells about its own work, once a second. */
+export interface DeskHealth {
+  onAirSceneId: string | null;
+  fps: number;
+  due: number;
+  composed: number;
+  late: number;
+  skipped: number;
+  lufs: number | null;
+  kbps: number;
+  unackedMs: number;
+  encoder: { codec: string; width: number; height: number } | null;
+  governor: GovernorReport | null;
+}
+
+const id = Joi.string().max(100).required();
+
+export const destinationOrderSchema = Joi.object<DestinationOrder>({
+  id,
+  name: Joi.string().max(200).required(),
+  url: Joi.string()
+    .uri({ scheme: ['rtmp', 'rtmps'] })
+    .max(500)
+    .required(),
+  key: Joi.string().allow('').max(500).required(),
+});
+
+export const beginOrderSchema = Joi.object<BeginOrder>({
+  sessionId: id,
+  ticket: Joi.string().min(20).max(100).required(),
+  origin: Joi.string().max(200).required(),
+  destinations: Joi.array().items(destinationOrderSchema).max(50).required(),
+  recordingFolder: Joi.string().max(1000).allow(null).required(),
+});

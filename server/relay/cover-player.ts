@@ -1,0 +1,62 @@
+import type { MediaPacket } from '../../core/media/interleaver';
+
+/** AAC-LC access units hold 1024 samples (ISO/IEC 14496-3). */
+const AAC_FRAMES = 1024;
+/** Enough for 10 s at 60 fps; a cover is a short loop. */
+const MAX_PACKETS = 600;
+
+/** Plays the prepared cover over and over: picture and sound each loop on their own, so neither leaves a gap. */
+export class CoverPlayer {
+  #video: MediaPacket[] = [];
+  #audio: MediaPacket[] = [];
+  #fps = 30;
+  #sampleRate = 48_000;
+  #complete = false;
+  #nextVideo = 0;
+  #nextAudio = 0;
+
+  get ready(): boolean {
+    return this.#complete && this.#video.length > 0 && this.#audio.length > 0;
+  }
+
+  add(packet: MediaPacket): void {
+    if (this.#complete) {
+      // A new cover replaces the old one.
+      this.#complete = false;
+      this.#video = [];
+      this.#audio = [];
+    }
+    const list = packet.track === 'video' ? this.#video : this.#audio;
+    if (list.length < MAX_PACKETS) list.push(packet);
+  }
+
+  complete(fps: number, sampleRate: number): void {
+    this.#fps = fps;
+    this.#sampleRate = sampleRate;
+    this.#complete = this.#video[0]?.keyframe === true;
+  }
+
+  restart(): void {
+    this.#nextVideo = 0;
+    this.#nextAudio = 0;
+  }
+
+  /** Packets due up to `elapsedUs` after the start, in order. */
+  until(elapsedUs: number): MediaPacket[] {
+    const out: MediaPacket[] = [];
+    for (;;) {
+      const videoUs = Math.round((this.#nextVideo * 1e6) / this.#fps);
+      const audioUs = Math.round((this.#nextAudio * AAC_FRAMES * 1e6) / this.#sampleRate);
+      if (Math.min(videoUs, audioUs) > elapsedUs) return out;
+      if (videoUs <= audioUs) {
+        const packet = this.#video[this.#nextVideo % this.#video.length];
+        out.push({ ...packet, timestampUs: videoUs, durationUs: Math.round(1e6 / this.#fps) });
+        this.#nextVideo += 1;
+      } else {
+        const packet = this.#audio[this.#nextAudio % this.#audio.length];
+        out.push({ ...packet, timestampUs: audioUs, durationUs: Math.round((AAC_FRAMES * 1e6) / this.#sampleRate) });
+        this.#nextAudio += 1;
+      }
+    }
+  }
+}

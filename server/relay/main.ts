@@ -1,0 +1,96 @@
+/**
+ * The relay process: takes the desk's uplink, sends to the destinations, records. Orders come over loopback HTTP with a
+ * token. It knows nothing of the database, so that it survives the web server.
+ */
+import http from 'node:http';
+import { WebSocketServer } from 'ws';
+import { beginOrderSchema, destinationOrderSchema } from '../../protocol/relay-orders';
+import { MAX_PACKET_BYTES } from '../../protocol/uplink';
+import { createLog } from '../log';
+import { OrderServer } from './order-server';
+import { Session } from './session';
+import { UplinkServer } from './uplink-server';
+
+const log = createLog('relay');
+const port = Number(process.env.DOLOMITE_RELAY_PORT ?? 0);
+const token = process.env.DOLOMITE_RELAY_TOKEN ?? '';
+const host = process.env.DOLOMITE_HOST ?? '127.0.0.1';
+if (token.length < 20) {
+  log.error('DOLOMITE_RELAY_TOKEN must hold at least 20 characters');
+  process.exit(2);
+}
+
+let session: Session | null = null;
+const now = () => performance.timeOrigin + performance.now();
+const uplink = new UplinkServer(() => session, log);
+
+async function endSession(): Promise<void> {
+  const ending = session;
+  session = null;
+  uplink.end();
+  await ending?.end();
+}
+
+const orders = new OrderServer(token, log, {
+  'GET /status': async () => ({ session: session?.status() ?? null, pid: process.pid }),
+  'POST /begin': async (body) => {
+    const { error, value } = beginOrderSchema.validate(body);
+    if (error) return { status: 400, message: error.message };
+    if (session && session.order.sessionId !== value.sessionId) await endSession();
+    session ??= new Session(value, now, Math.random);
+    log.info({ sessionId: value.sessionId, destinations: value.destinations.map((d) => d.name) }, 'broadcast begins');
+    return { session: session.status() };
+  },
+  'POST /end': async () => {
+    const last = session?.status() ?? null;
+    await endSession();
+    log.info('broadcast ended');
+    return { session: last };
+  },
+  'POST /destination': async (body) => {
+    const { error, value } = destinationOrderSchema.validate(body);
+    if (error) return { status: 400, message: error.message };
+    if (!session) return { status: 409, message: 'nothing is on air' };
+    session.addDestination(value);
+    return { session: session.status() };
+  },
+  'POST /destination/remove': async (body) => {
+    const id = (body as { id?: unknown } | null)?.id;
+    if (typeof id !== 'string') return { status: 400, message: '"id" is required' };
+    session?.removeDestination(id);
+    return { session: session?.status() ?? null };
+  },
+});
+
+const server = http.createServer((request, response) => void orders.handle(request, response));
+const sockets = new WebSocketServer({ noServer: true, maxPayload: MAX_PACKET_BYTES });
+server.on('upgrade', (request, socket, head) => {
+  if (request.url !== '/uplink') {
+    socket.end('HTTP/1.1 404 Not Found\r\nConnection: close\r\n\r\n');
+    return;
+  }
+  sockets.handleUpgrade(request, socket, head, (ws) => uplink.accept(ws, request));
+});
+server.on('error', (error: NodeJS.ErrnoException) => {
+  log.error(error.code === 'EADDRINUSE' ? `port ${port} is taken: choose another` : error.message);
+  process.exit(1);
+});
+server.listen(port, host, () => {
+  const address = server.address();
+  if (address && typeof address === 'object') {
+    log.info({ port: address.port }, 'relay listens');
+    process.send?.({ ready: true, port: address.port });
+  }
+});
+
+let stopping = false;
+async function stop(): Promise<void> {
+  if (stopping) return;
+  stopping = true;
+  await endSession();
+  server.close();
+  // Destinations get a moment for the goodbye.
+  setTimeout(() => process.exit(0), 300);
+}
+process.on('SIGTERM', () => void stop());
+process.on('SIGINT', () => void stop());

@@ -1,0 +1,91 @@
+import { timingSafeEqual } from 'node:crypto';
+import type { IncomingMessage } from 'node:http';
+import type { WebSocket } from 'ws';
+import { Fault, messageOf } from '../../core/fault';
+import { decodeDeskMessage, encodeRelayMessage, UPLINK_CLOSE, UPLINK_VERSION, type RelayMessage } from '../../protocol/uplink';
+import type { Log } from '../log';
+import type { Session } from './session';
+
+/** A desk says hello at once; anything that waits longer is not one. */
+const HELLO_MS = 5000;
+/** Acknowledgements at least this often while packets come: the desk sees a slow line within a picture or two. */
+const ACK_MS = 100;
+
+function sameText(a: string, b: string): boolean {
+  const x = Buffer.from(a);
+  const y = Buffer.from(b);
+  return x.length === y.length && timingSafeEqual(x, y);
+}
+
+/** Serves the uplink of the one session there is. */
+export class UplinkServer {
+  #desk: WebSocket | null = null;
+
+  constructor(
+    readonly session: () => Session | null,
+    readonly log: Log,
+  ) {}
+
+  accept(socket: WebSocket, request: IncomingMessage): void {
+    let greeted = false;
+    const say = (message: RelayMessage) => {
+      if (socket.readyState === socket.OPEN) socket.send(encodeRelayMessage(message));
+    };
+    const refuse = (code: string, message: string, closeCode: number = UPLINK_CLOSE.refused) => {
+      this.log.warn({ code }, `uplink refused: ${message}`);
+      say({ type: 'refuse', code, message });
+      socket.close(closeCode, code);
+    };
+    const helloTimer = setTimeout(() => refuse('uplink.silent', 'no hello came'), HELLO_MS);
+    let acknowledged = 0;
+    const ackTimer = setInterval(() => {
+      const last = this.session()?.lastSequence ?? 0;
+      if (greeted && last !== acknowledged && this.#desk === socket) {
+        acknowledged = last;
+        say({ type: 'ack', sequence: last });
+      }
+    }, ACK_MS);
+
+    socket.on('message', (data: Buffer, isBinary: boolean) => {
+      try {
+        if (!isBinary) throw new Fault('uplink.garbage', 'uplink: text where bytes are expected');
+        const message = decodeDeskMessage(data);
+        const session = this.session();
+        if (message.type === 'hello') {
+          clearTimeout(helloTimer);
+          if (message.version !== UPLINK_VERSION) return refuse('uplink.version', `version ${message.version} is not spoken here: reload the studio`);
+          if (!session || session.order.sessionId !== message.sessionId) return refuse('uplink.session', 'this broadcast is not known to the relay');
+          if (!sameText(message.ticket, session.order.ticket)) return refuse('uplink.ticket', 'the ticket is wrong');
+          if (request.headers.origin !== undefined && request.headers.origin !== session.order.origin)
+            return refuse('uplink.origin', `pages of ${request.headers.origin} may not send here`);
+          if (this.#desk && this.#desk !== socket) this.#desk.close(UPLINK_CLOSE.replaced, 'another desk took over');
+          this.#desk = socket;
+          greeted = true;
+          acknowledged = -1;
+          return say({ type: 'welcome', ...session.hello(message.source) });
+        }
+        if (!greeted || !session) return refuse('uplink.order', 'hello comes first');
+        if (this.#desk !== socket) return;
+        if (message.type === 'config') session.config(message);
+        else if (message.type === 'packet') session.packet(message);
+        else if (message.type === 'coverEnd') session.coverComplete();
+        else socket.close(1000);
+      } catch (error) {
+        if (!(error instanceof Fault)) throw error;
+        refuse(error.code, messageOf(error), UPLINK_CLOSE.garbage);
+      }
+    });
+    socket.on('error', (error) => this.log.warn({ error: error.message }, 'uplink socket error'));
+    socket.on('close', () => {
+      clearTimeout(helloTimer);
+      clearInterval(ackTimer);
+      if (this.#desk === socket) this.#desk = null;
+    });
+  }
+
+  /** Closes the desk's connection, telling it that the broadcast has ended. */
+  end(): void {
+    this.#desk?.close(UPLINK_CLOSE.ended, 'the broadcast has ended');
+    this.#desk = null;
+  }
+}

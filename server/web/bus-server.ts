@@ -1,0 +1,105 @@
+import type { WebSocket } from 'ws';
+import { busFromPageSchema, type BusFromPage, type BusFromServer } from '../../protocol/bus';
+import type { DeskHealth } from '../../protocol/relay-orders';
+import type { Log } from '../log';
+
+/** A reload must find its desk free again, a crashed page must not block for long. */
+const PING_MS = 2000;
+
+/**
+ * The bus to all studio pages, and the lease that makes one of them the desk.
+ * The first page to claim gets it; another gets it when the first is gone or when its user says "take over".
+ */
+export class BusServer {
+  readonly #pages = new Map<WebSocket, { deskId: string | null; alive: boolean }>();
+  #holder: WebSocket | null = null;
+  health: DeskHealth | null = null;
+  readonly #timer: NodeJS.Timeout;
+
+  constructor(
+    readonly log: Log,
+    readonly greet: () => BusFromServer[],
+    readonly onScene: (sceneId: string) => void,
+  ) {
+    this.#timer = setInterval(() => this.#ping(), PING_MS);
+  }
+
+  accept(socket: WebSocket): void {
+    this.#pages.set(socket, { deskId: null, alive: true });
+    for (const message of this.greet()) this.#say(socket, message);
+    socket.on('pong', () => {
+      const page = this.#pages.get(socket);
+      if (page) page.alive = true;
+    });
+    socket.on('message', (data: Buffer) => {
+      const message = this.#parse(data);
+      if (message) this.#take(socket, message);
+      else socket.close(1008, 'not a bus message');
+    });
+    socket.on('error', (error) => this.log.debug({ error: error.message }, 'bus socket error'));
+    socket.on('close', () => {
+      this.#pages.delete(socket);
+      if (this.#holder === socket) {
+        this.#holder = null;
+        this.health = null;
+        this.#tellLease();
+      }
+    });
+  }
+
+  broadcast(message: BusFromServer): void {
+    for (const socket of this.#pages.keys()) this.#say(socket, message);
+  }
+
+  close(): void {
+    clearInterval(this.#timer);
+    for (const socket of this.#pages.keys()) socket.terminate();
+  }
+
+  #parse(data: Buffer): BusFromPage | null {
+    try {
+      const { error, value } = busFromPageSchema.validate(JSON.parse(data.toString('utf8')));
+      if (!error) return value;
+      this.log.warn({ error: error.message }, 'bus message refused');
+    } catch {
+      this.log.warn('bus message is not JSON');
+    }
+    return null;
+  }
+
+  #take(socket: WebSocket, message: BusFromPage): void {
+    const page = this.#pages.get(socket);
+    if (!page) return;
+    if (message.type === 'claim') {
+      page.deskId = message.deskId;
+      const holder = this.#holder && this.#pages.get(this.#holder);
+      if (!holder || message.takeOver || holder.deskId === message.deskId) this.#holder = socket;
+      this.#tellLease();
+    } else if (this.#holder === socket) {
+      if (message.type === 'health') this.health = message.health;
+      else this.onScene(message.sceneId);
+    }
+  }
+
+  #tellLease(): void {
+    for (const [socket, page] of this.#pages) {
+      if (page.deskId === null) continue;
+      this.#say(socket, { type: 'lease', held: socket === this.#holder, byOther: this.#holder !== null && socket !== this.#holder });
+    }
+  }
+
+  #say(socket: WebSocket, message: BusFromServer): void {
+    if (socket.readyState === socket.OPEN) socket.send(JSON.stringify(message));
+  }
+
+  #ping(): void {
+    for (const [socket, page] of this.#pages) {
+      if (!page.alive) {
+        socket.terminate();
+        continue;
+      }
+      page.alive = false;
+      socket.ping();
+    }
+  }
+}

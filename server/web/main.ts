@@ -1,0 +1,102 @@
+/** The web process: pages, loaders and actions, the bus, files. Composition root. */
+import { readFileSync } from 'node:fs';
+import http from 'node:http';
+import path from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { createRequestHandler } from '@react-router/express';
+import express from 'express';
+import type { ServerBuild } from 'react-router';
+import { WebSocketServer } from 'ws';
+import { Fault, messageOf } from '../../core/fault';
+import { seedNightSignalBox } from '../../db/seed/night-signal-box';
+import { createLog } from '../log';
+import { Guard } from './guard';
+import type { PlatformAddress } from './platform-feed';
+import { Studio } from './studio';
+
+const log = createLog('web');
+const root = process.env.DOLOMITE_ROOT ?? process.cwd();
+const port = Number(process.env.DOLOMITE_PORT ?? 0);
+const host = process.env.DOLOMITE_HOST ?? '127.0.0.1';
+const dataFolder = process.env.DOLOMITE_DATA ?? path.join(root, 'data');
+const relayPort = Number(process.env.DOLOMITE_RELAY_PORT ?? 0);
+const standIns = process.env.DOLOMITE_STANDINS ? (JSON.parse(readFileSync(process.env.DOLOMITE_STANDINS, 'utf8')) as StandInFile) : { platforms: [] };
+
+interface StandInFile {
+  platforms: (PlatformAddress & { ingestUrl: string; key: string })[];
+}
+
+async function main(): Promise<void> {
+  const studio = new Studio({
+    dataFolder,
+    migrations: path.join(root, 'db', 'migrations'),
+    relayUrl: `http://127.0.0.1:${relayPort}`,
+    relayToken: process.env.DOLOMITE_RELAY_TOKEN ?? '',
+    uplinkUrl: `ws://${host === '0.0.0.0' ? '127.0.0.1' : host}:${relayPort}/uplink`,
+    platforms: standIns.platforms.map(({ name, title, feedUrl, watchUrl, accountUrl }) => ({ name, title, feedUrl, watchUrl, accountUrl })),
+    log,
+  });
+  seedNightSignalBox(studio.shows, studio.secrets, standIns.platforms, Date.now());
+
+  const build = (await import(pathToFileURL(path.join(root, 'build/app/server/index.js')).href)) as ServerBuild;
+  const app = express();
+  app.disable('x-powered-by');
+  const server = http.createServer(app);
+  server.listen(port, host);
+  await new Promise<void>((resolve, reject) => {
+    server.once('listening', resolve);
+    server.once('error', (error: NodeJS.ErrnoException) =>
+      reject(error.code === 'EADDRINUSE' ? new Fault('web.port', `port ${port} is taken: choose another with --port`) : error),
+    );
+  });
+  const address = server.address();
+  const bound = address && typeof address === 'object' ? address.port : port;
+  const guard = new Guard(new Set([`127.0.0.1:${bound}`, `localhost:${bound}`, `[::1]:${bound}`, ...(process.env.DOLOMITE_HOSTS ?? '').toLowerCase().split(',').filter(Boolean)]));
+
+  app.use(guard.middleware);
+  app.use('/assets', express.static(path.join(root, 'build/app/client/assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+  app.use(express.static(path.join(root, 'build/app/client'), { maxAge: '1h', index: false }));
+  app.get('/files/assets/:id', (request, response, next) => {
+    const asset = studio.assets.find(request.params.id);
+    if (!asset) return next();
+    response.type(asset.mime);
+    response.sendFile(studio.assets.pathOf(asset.id), { cacheControl: true, immutable: true, maxAge: '1y', dotfiles: 'allow' });
+  });
+  app.get('/files/recordings/:id', (request, response, next) => {
+    const recording = studio.recordings.find(request.params.id);
+    if (!recording) return next();
+    response.type('video/x-matroska');
+    if (request.query.download !== undefined) response.attachment(path.basename(recording.file));
+    response.sendFile(studio.recordings.pathOf(recording), { dotfiles: 'allow' });
+  });
+  app.all('/{*rest}', createRequestHandler({ build, mode: 'production', getLoadContext: () => ({ studio }) }));
+
+  const sockets = new WebSocketServer({ noServer: true, maxPayload: 64 * 1024 });
+  server.on('upgrade', (request, socket, head) => {
+    if (request.url !== '/bus' || !guard.hostAllowed(request) || !guard.originAllowed(request)) {
+      socket.end('HTTP/1.1 403 Forbidden\r\nConnection: close\r\n\r\n');
+      return;
+    }
+    sockets.handleUpgrade(request, socket, head, (ws) => studio.bus.accept(ws));
+  });
+  log.info({ port: bound }, 'web listens');
+  process.send?.({ ready: true, port: bound });
+
+  let stopping = false;
+  const stop = () => {
+    if (stopping) return;
+    stopping = true;
+    studio.close();
+    server.close();
+    server.closeAllConnections();
+    setTimeout(() => process.exit(0), 200);
+  };
+  process.on('SIGTERM', stop);
+  process.on('SIGINT', stop);
+}
+
+main().catch((error: unknown) => {
+  process.send?.({ failed: messageOf(error) });
+  log.error(messageOf(error));
+  process.exit(1);
+});
