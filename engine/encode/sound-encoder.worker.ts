@@ -1,0 +1,159 @@
+/** Reads the programme from shared memory, encodes AAC-LC, hands packets to the uplink. Encodes the cover's silence first. */
+import { registerAacEncoder } from '@mediabunny/aac-encoder';
+import { AudioSample, AudioSampleSource, canEncodeAudio, MkvOutputFormat, NullTarget, Output, type EncodedPacket } from 'mediabunny';
+import { messageOf } from '../../core/fault';
+import { StereoLimiter } from '../../core/sound/limiter';
+import type { FromSoundEncoder, ToSoundEncoder, ToUplinkPort } from '../../protocol/engine';
+import { BLOCK, CLOCK, ProgrammeRing, type SoundMemory } from '../../protocol/shared-sound';
+import { workerScope } from '../worker-scope';
+
+const SAMPLE_RATE = 48_000;
+const AAC_FRAMES = 1024;
+/** Blocks handed to the encoder at once: one AAC frame. */
+const BLOCKS_AT_ONCE = AAC_FRAMES / BLOCK;
+/** Samples an AAC-LC encoder puts before the first real one. */
+const PRIMING_FRAMES = 1024;
+/** Length of the cover's silence; it is played round and round. */
+const COVER_FRAMES = SAMPLE_RATE * 2;
+const POLL_MS = 10;
+
+
+const tell = (message: FromSoundEncoder) => workerScope.postMessage(message);
+
+let run: { stop: () => Promise<void> } | null = null;
+
+/** An AAC encoder whose packets come out through `onPacket`. */
+async function openEncoder(kbps: number, onPacket: (packet: EncodedPacket, config: Uint8Array | null) => void) {
+  const source = new AudioSampleSource({
+    codec: 'aac',
+    bitrate: kbps * 1000,
+    onEncodedPacket: (packet, meta) => {
+      const description = meta?.decoderConfig?.description;
+      onPacket(packet, description ? bytesOf(description) : null);
+    },
+  });
+  const output = new Output({ format: new MkvOutputFormat({ appendOnly: true }), target: new NullTarget() });
+  output.addAudioTrack(source);
+  await output.start();
+  return { source, output };
+}
+
+function bytesOf(data: AllowSharedBufferSource): Uint8Array {
+  return ArrayBuffer.isView(data)
+    ? new Uint8Array(data.buffer as ArrayBuffer, data.byteOffset, data.byteLength).slice()
+    : new Uint8Array(data as ArrayBuffer).slice();
+}
+
+function packetMessage(packet: EncodedPacket, timestampUs: number, cover: boolean): ToUplinkPort {
+  return {
+    type: 'packet',
+    cover,
+    packet: {
+      track: 'audio',
+      timestampUs,
+      durationUs: Math.round((AAC_FRAMES * 1e6) / SAMPLE_RATE),
+      keyframe: true,
+      payload: packet.data.slice(),
+    },
+  };
+}
+
+async function encodeCover(kbps: number, port: MessagePort): Promise<void> {
+  let index = 0;
+  const { source, output } = await openEncoder(kbps, (packet, config) => {
+    if (config) say(port, configMessage(config, kbps, true));
+    say(port, packetMessage(packet, Math.round((index++ * AAC_FRAMES * 1e6) / SAMPLE_RATE), true));
+  });
+  const silence = new Float32Array(AAC_FRAMES * 2);
+  for (let frame = 0; frame < COVER_FRAMES; frame += AAC_FRAMES) await addSample(source, silence, frame / SAMPLE_RATE);
+  await output.finalize();
+}
+
+function configMessage(codecConfig: Uint8Array, kbps: number, cover: boolean): ToUplinkPort {
+  return {
+    type: 'config',
+    config: { type: 'config', cover, track: 'audio', facts: { codec: 'mp4a.40.2', sampleRate: SAMPLE_RATE, channels: 2, kbps }, codecConfig },
+  };
+}
+
+function say(port: MessagePort, message: ToUplinkPort): void {
+  port.postMessage(message, message.type === 'packet' ? [message.packet.payload.buffer] : []);
+}
+
+async function addSample(source: AudioSampleSource, planar: Float32Array, seconds: number): Promise<void> {
+  const sample = new AudioSample({
+    data: planar.slice(),
+    format: 'f32-planar',
+    numberOfChannels: 2,
+    sampleRate: SAMPLE_RATE,
+    timestamp: seconds,
+  });
+  try {
+    await source.add(sample);
+  } finally {
+    sample.close();
+  }
+}
+
+async function start(sound: SoundMemory, kbps: number, port: MessagePort): Promise<{ stop: () => Promise<void> }> {
+  if (!(await canEncodeAudio('aac', { numberOfChannels: 2, sampleRate: SAMPLE_RATE, bitrate: kbps * 1000 }))) registerAacEncoder();
+  await encodeCover(kbps, port);
+  const clock = new Int32Array(sound.clock);
+  const ring = new ProgrammeRing(sound.ring);
+  const planar = new Float32Array(AAC_FRAMES * 2);
+  let next = Atomics.load(clock, CLOCK.block);
+  const firstFrame = next * BLOCK;
+  /** The limiter's look-ahead and the encoder's priming both make the sound late by a known number of samples. */
+  const shiftFrames = firstFrame - StereoLimiter.latencyFrames - PRIMING_FRAMES;
+  let packets = 0;
+  let frames = 0;
+  const { source, output } = await openEncoder(kbps, (packet, config) => {
+    if (config) say(port, configMessage(config, kbps, false));
+    const timestampUs = Math.round(((shiftFrames + packets * AAC_FRAMES) * 1e6) / SAMPLE_RATE);
+    packets += 1;
+    if (timestampUs >= 0) say(port, packetMessage(packet, timestampUs, false));
+  });
+  let running = true;
+  const work = (async () => {
+    while (running) {
+      const written = Atomics.load(clock, CLOCK.block);
+      if (written - next < BLOCKS_AT_ONCE) {
+        await new Promise((resolve) => setTimeout(resolve, POLL_MS));
+        continue;
+      }
+      const oldest = ProgrammeRing.oldest(written);
+      const lost = next < oldest;
+      if (lost) tell({ type: 'lost', blocks: oldest - next });
+      for (let i = 0; i < BLOCKS_AT_ONCE; i++) {
+        // What was overwritten is replaced by silence, so that the stamps stay true.
+        if (next + i < oldest) {
+          planar.fill(0, i * BLOCK, (i + 1) * BLOCK);
+          planar.fill(0, AAC_FRAMES + i * BLOCK, AAC_FRAMES + (i + 1) * BLOCK);
+        } else ring.read(next + i, planar, i * BLOCK);
+      }
+      next += BLOCKS_AT_ONCE;
+      await addSample(source, planar, frames / SAMPLE_RATE);
+      frames += AAC_FRAMES;
+    }
+  })();
+  work.catch((error: unknown) => tell({ type: 'failed', message: messageOf(error) }));
+  return {
+    stop: async () => {
+      running = false;
+      await work.catch(() => undefined);
+      await output.cancel();
+      port.close();
+    },
+  };
+}
+
+workerScope.onmessage = async ({ data }: MessageEvent<ToSoundEncoder>) => {
+  try {
+    const before = run;
+    run = null;
+    await before?.stop();
+    if (data.type === 'start') run = await start(data.sound, data.kbps, data.port);
+  } catch (error) {
+    tell({ type: 'failed', message: `The sound encoder failed: ${messageOf(error)}` });
+  }
+};

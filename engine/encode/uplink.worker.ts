@@ -1,0 +1,221 @@
+/**
+ * Sends encoded packets to the relay, in a worker so that a busy page cannot hold them up. Keeps what is not yet
+ * acknowledged: after a short break nothing is lost; after a long one it goes on with the next keyframe.
+ */
+import type { MediaPacket } from '../../core/media/interleaver';
+import type { FromUplink, FromUplinkPort, ToUplink, ToUplinkPort, UplinkReport } from '../../protocol/engine';
+import { decodeRelayMessage, encodeDeskMessage, UPLINK_CLOSE, UPLINK_VERSION, type ConfigMessage } from '../../protocol/uplink';
+import { workerScope } from '../worker-scope';
+
+
+
+const RETRY_MS = [200, 500, 1000, 2000, 4000];
+/** Packets kept for sending again: about the length of a group of pictures and a hiccup. */
+const KEEP_MS = 4000;
+/** Unacknowledged for this long: the line is slower than what is sent. */
+const SLOW_FROM_MS = 600;
+/** For this long: stop until the next keyframe. */
+const DROP_FROM_MS = 3000;
+const REPORT_MS = 500;
+
+interface Kept {
+  sequence: number;
+  atMs: number;
+  keyframe: boolean;
+  bytes: Uint8Array;
+}
+
+class Uplink {
+  #ports: MessagePort[] = [];
+  #session: Extract<ToUplink, { type: 'session' }> | null = null;
+  #socket: WebSocket | null = null;
+  #welcomed = false;
+  #tries = 0;
+  #reconnects = 0;
+  #timer: ReturnType<typeof setTimeout> | null = null;
+  #sequence = 0;
+  #kept: Kept[] = [];
+  readonly #configs = new Map<string, ConfigMessage>();
+  #cover: ToUplinkPort[] = [];
+  #waitForKeyframe = true;
+  #state: UplinkReport['state'] = 'idle';
+  #message = '';
+  #factor = 1;
+  #rate: { atMs: number; bytes: number }[] = [];
+
+  constructor() {
+    setInterval(() => this.#report(), REPORT_MS);
+    setInterval(() => this.#watchLine(), 100);
+  }
+
+  take(message: ToUplink): void {
+    if (message.type === 'start') {
+      for (const port of this.#ports) port.close();
+      this.#ports = message.ports;
+      for (const port of message.ports) port.onmessage = ({ data }: MessageEvent<ToUplinkPort>) => this.#fromEncoder(data);
+    } else if (message.type === 'session') {
+      const another = this.#session?.source !== message.source;
+      this.#session = message;
+      if (another) {
+        this.#sequence = 0;
+        this.#kept = [];
+        this.#configs.clear();
+        this.#cover = [];
+        this.#waitForKeyframe = true;
+      }
+      this.#tries = 0;
+      this.#connect();
+    } else this.#stop();
+  }
+
+  #stop(): void {
+    this.#session = null;
+    if (this.#timer) clearTimeout(this.#timer);
+    if (this.#socket?.readyState === WebSocket.OPEN) this.#socket.send(encodeDeskMessage({ type: 'bye' }) as Uint8Array<ArrayBuffer>);
+    this.#socket?.close(1000);
+    this.#socket = null;
+    this.#welcomed = false;
+    this.#kept = [];
+    this.#state = 'idle';
+    this.#message = '';
+    this.#report();
+  }
+
+  #connect(): void {
+    if (this.#timer) clearTimeout(this.#timer);
+    const session = this.#session;
+    if (!session) return;
+    this.#socket?.close();
+    this.#welcomed = false;
+    this.#state = this.#reconnects > 0 || this.#tries > 0 ? 'waiting' : 'connecting';
+    const socket = new WebSocket(session.url);
+    socket.binaryType = 'arraybuffer';
+    this.#socket = socket;
+    socket.onopen = () => {
+      const { sessionId, ticket, source } = session;
+      this.#send({ type: 'hello', version: UPLINK_VERSION, sessionId, ticket, source });
+    };
+    socket.onmessage = ({ data }: MessageEvent<ArrayBuffer>) => this.#fromRelay(new Uint8Array(data));
+    socket.onclose = ({ code, reason }) => {
+      if (this.#socket !== socket) return;
+      this.#socket = null;
+      const wasLive = this.#welcomed;
+      this.#welcomed = false;
+      if (!this.#session) return;
+      if (code === UPLINK_CLOSE.replaced || code === UPLINK_CLOSE.ended) {
+        this.#state = 'refused';
+        this.#message = reason;
+        return;
+      }
+      if (wasLive) this.#reconnects += 1;
+      this.#state = 'waiting';
+      this.#message = this.#message || 'The connection to the relay was lost; connecting anew.';
+      this.#timer = setTimeout(() => this.#connect(), RETRY_MS[Math.min(this.#tries++, RETRY_MS.length - 1)]);
+    };
+  }
+
+  #fromRelay(bytes: Uint8Array): void {
+    const message = decodeRelayMessage(bytes);
+    if (message.type === 'ack') {
+      while (this.#kept.length > 0 && this.#kept[0].sequence <= message.sequence) this.#kept.shift();
+    } else if (message.type === 'refuse') {
+      this.#message = message.message;
+    } else {
+      this.#tries = 0;
+      this.#welcomed = true;
+      this.#state = 'live';
+      this.#message = '';
+      for (const config of this.#configs.values()) this.#send(config);
+      for (const part of this.#cover) this.#sendPart(part);
+      const missing = this.#kept.filter((k) => k.sequence > message.lastSequence);
+      const gapless = missing.length === 0 || missing[0].sequence === message.lastSequence + 1 || message.lastSequence === 0;
+      if (message.fresh || !gapless) {
+        // The cover is on, or too much is missing: a fresh picture is worth more than old ones.
+        this.#kept = [];
+        this.#waitForKeyframe = true;
+        this.#askKeyframe();
+      } else for (const kept of missing) this.#socket?.send(kept.bytes as Uint8Array<ArrayBuffer>);
+    }
+  }
+
+  #fromEncoder(message: ToUplinkPort): void {
+    if (message.type === 'config') {
+      this.#configs.set(`${message.config.track}${message.config.cover}`, message.config);
+      if (this.#welcomed) this.#send(message.config);
+    } else if (message.type === 'coverEnd' || message.cover) {
+      this.#cover.push(message);
+      if (this.#welcomed) this.#sendPart(message);
+    } else this.#packet(message.packet);
+  }
+
+  #packet(packet: MediaPacket): void {
+    if (!this.#session) return;
+    if (this.#waitForKeyframe) {
+      if (packet.track !== 'video' || !packet.keyframe) return;
+      this.#waitForKeyframe = false;
+    }
+    this.#sequence += 1;
+    const bytes = encodeDeskMessage({ type: 'packet', sequence: this.#sequence, cover: false, packet });
+    const now = performance.now();
+    this.#kept.push({ sequence: this.#sequence, atMs: now, keyframe: packet.track === 'video' && packet.keyframe, bytes });
+    if (this.#welcomed && this.#socket) {
+      this.#socket.send(bytes as Uint8Array<ArrayBuffer>);
+      this.#rate.push({ atMs: now, bytes: bytes.length });
+    } else if (now - this.#kept[0].atMs > KEEP_MS) {
+      // Too long without a relay: forget up to the newest keyframe.
+      const from = this.#kept.findLastIndex((k) => k.keyframe);
+      this.#kept.splice(0, Math.max(1, from));
+    }
+  }
+
+  #send(message: Parameters<typeof encodeDeskMessage>[0]): void {
+    this.#socket?.send(encodeDeskMessage(message) as Uint8Array<ArrayBuffer>);
+  }
+
+  #sendPart(part: ToUplinkPort): void {
+    if (part.type === 'coverEnd') this.#send({ type: 'coverEnd' });
+    else if (part.type === 'packet') this.#send({ type: 'packet', sequence: 0, cover: true, packet: part.packet });
+  }
+
+  #unackedMs(): number {
+    return this.#welcomed && this.#kept.length > 0 ? performance.now() - this.#kept[0].atMs : 0;
+  }
+
+  #watchLine(): void {
+    if (this.#state !== 'live') return;
+    const late = this.#unackedMs();
+    if (late > DROP_FROM_MS) {
+      this.#waitForKeyframe = true;
+      this.#tell({ type: 'line', factor: 0.5, dropToKeyframe: true });
+      return;
+    }
+    const factor = late > SLOW_FROM_MS ? Math.max(0.3, this.#factor * 0.93) : Math.min(1, this.#factor + 0.01);
+    if (factor === this.#factor) return;
+    this.#factor = factor;
+    this.#tell({ type: 'line', factor, dropToKeyframe: false });
+  }
+
+  #askKeyframe(): void {
+    this.#tell({ type: 'keyframe' });
+  }
+
+  #tell(message: FromUplinkPort): void {
+    for (const port of this.#ports) port.postMessage(message);
+  }
+
+  #report(): void {
+    const from = performance.now() - 2000;
+    this.#rate = this.#rate.filter((r) => r.atMs >= from);
+    const report: UplinkReport = {
+      state: this.#state,
+      message: this.#message,
+      kbps: Math.round((this.#rate.reduce((sum, r) => sum + r.bytes, 0) * 8) / 2000),
+      unackedMs: Math.round(this.#unackedMs()),
+      reconnects: this.#reconnects,
+    };
+    workerScope.postMessage({ type: 'report', report } satisfies FromUplink);
+  }
+}
+
+const uplink = new Uplink();
+workerScope.onmessage = ({ data }: MessageEvent<ToUplink>) => uplink.take(data);

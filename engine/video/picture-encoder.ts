@@ -1,0 +1,200 @@
+import { messageOf } from '../../core/fault';
+import { PictureGrid } from '../../core/delivery/picture-grid';
+import { RateGovernor, type GovernorReport } from '../../core/delivery/rate-governor';
+import type { EncodePlan, FromUplinkPort, ToUplinkPort } from '../../protocol/engine';
+
+/** Pictures the encoder may have in hand; more means it is too slow, and waiting would only grow. */
+const MAX_QUEUE = 3;
+/** Smallest change of the rate worth telling the encoder. */
+const RETUNE_SHARE = 0.04;
+
+export type AddResult = 'encoded' | 'leftOut' | 'busy' | 'line';
+
+function bytesOf(data: AllowSharedBufferSource): Uint8Array {
+  const view = ArrayBuffer.isView(data) ? new Uint8Array(data.buffer as ArrayBuffer, data.byteOffset, data.byteLength) : new Uint8Array(data as ArrayBuffer);
+  return view.slice();
+}
+
+/** H.264 encoder with the governor before it; packets leave through the port to the uplink. */
+export class PictureEncoder {
+  readonly #grid: PictureGrid;
+  readonly #governor: RateGovernor;
+  readonly #encoder: VideoEncoder;
+  readonly #soft: OffscreenCanvas;
+  readonly #softened: OffscreenCanvas;
+  readonly #indexAt = new Map<number, number>();
+  #firstIndex: number | null = null;
+  #target: number;
+  #forceKeyframe = false;
+  #lineFactor = 1;
+  #dropToKeyframe = false;
+  #closed = false;
+
+  constructor(
+    readonly plan: EncodePlan,
+    readonly port: MessagePort,
+    readonly onFailure: (message: string) => void,
+  ) {
+    this.#grid = new PictureGrid(plan.fps);
+    this.#governor = new RateGovernor(plan.kbps, plan.fps, this.#grid.interval(plan.keyframeSeconds));
+    this.#target = plan.kbps;
+    this.#soft = new OffscreenCanvas(2, 2);
+    this.#softened = new OffscreenCanvas(plan.width, plan.height);
+    this.#encoder = new VideoEncoder({
+      output: (chunk, meta) => this.#output(chunk, meta),
+      error: (error) => {
+        if (!this.#closed) this.onFailure(`The picture encoder failed: ${error.message}`);
+      },
+    });
+    this.#encoder.configure(encoderConfig(plan, plan.kbps));
+    port.onmessage = ({ data }: MessageEvent<FromUplinkPort>) => {
+      if (data.type === 'keyframe') this.#forceKeyframe = true;
+      else {
+        this.#lineFactor = data.factor;
+        if (data.dropToKeyframe) this.#dropToKeyframe = true;
+      }
+    };
+  }
+
+  /** A scene has come on by a cut: the governor is warned. */
+  cut(): void {
+    this.#governor.cut();
+  }
+
+  report(): GovernorReport {
+    return this.#governor.report();
+  }
+
+  /** @param index number of the picture on the programme's grid */
+  add(canvas: OffscreenCanvas, index: number): AddResult {
+    this.#firstIndex ??= index;
+    if (this.#encoder.state !== 'configured') return 'busy';
+    if (this.#encoder.encodeQueueSize > MAX_QUEUE) return 'busy';
+    const own = index - this.#firstIndex;
+    const order = this.#governor.next(own, this.#forceKeyframe, this.#lineFactor);
+    if (this.#dropToKeyframe) {
+      // The line carries nothing now: whole groups of pictures go, never single ones.
+      if (!order.keyframe) return 'line';
+      this.#dropToKeyframe = false;
+    }
+    if (!order.encode) return 'leftOut';
+    this.#retune(order.targetKbps);
+    const timestamp = this.#grid.timeUs(index);
+    const picture = order.softening > 1 ? this.#soften(canvas, order.softening) : canvas;
+    const frame = new VideoFrame(picture, { timestamp, duration: this.#grid.timeUs(index + 1) - timestamp });
+    this.#indexAt.set(timestamp, own);
+    try {
+      this.#encoder.encode(frame, { keyFrame: order.keyframe });
+      if (order.keyframe) this.#forceKeyframe = false;
+    } finally {
+      frame.close();
+    }
+    return 'encoded';
+  }
+
+  close(): void {
+    this.#closed = true;
+    if (this.#encoder.state !== 'closed') this.#encoder.close();
+    this.port.close();
+  }
+
+  #retune(targetKbps: number): void {
+    if (Math.abs(targetKbps - this.#target) < this.plan.kbps * RETUNE_SHARE) return;
+    this.#target = targetKbps;
+    this.#encoder.configure(encoderConfig(this.plan, targetKbps));
+  }
+
+  #soften(canvas: OffscreenCanvas, by: number): OffscreenCanvas {
+    const { width, height } = this.plan;
+    const small = this.#soft;
+    const w = Math.max(2, Math.round(width / by));
+    const h = Math.max(2, Math.round(height / by));
+    if (small.width !== w || small.height !== h) {
+      small.width = w;
+      small.height = h;
+    }
+    const down = small.getContext('2d', { alpha: false })!;
+    down.imageSmoothingQuality = 'medium';
+    down.drawImage(canvas, 0, 0, w, h);
+    const up = this.#softened.getContext('2d', { alpha: false })!;
+    up.drawImage(small, 0, 0, width, height);
+    return this.#softened;
+  }
+
+  #output(chunk: EncodedVideoChunk, meta: EncodedVideoChunkMetadata | undefined): void {
+    const description = meta?.decoderConfig?.description;
+    const { codec, width, height, fps, kbps } = this.plan;
+    if (description) say(this.port, { type: 'config', config: { type: 'config', cover: false, track: 'video', facts: { codec, width, height, fps, kbps }, codecConfig: bytesOf(description) } });
+    const keyframe = chunk.type === 'key';
+    const own = this.#indexAt.get(chunk.timestamp);
+    if (own !== undefined) {
+      this.#indexAt.delete(chunk.timestamp);
+      this.#governor.encoded(own, chunk.byteLength, keyframe);
+    }
+    say(this.port, packetOf(chunk, false));
+  }
+}
+
+function packetOf(chunk: EncodedVideoChunk, cover: boolean): Extract<ToUplinkPort, { type: 'packet' }> {
+  const payload = new Uint8Array(chunk.byteLength);
+  chunk.copyTo(payload);
+  return {
+    type: 'packet',
+    cover,
+    packet: { track: 'video', timestampUs: chunk.timestamp, durationUs: chunk.duration ?? 0, keyframe: chunk.type === 'key', payload },
+  };
+}
+
+function say(port: MessagePort, message: ToUplinkPort): void {
+  port.postMessage(message, message.type === 'packet' ? [message.packet.payload.buffer] : []);
+}
+
+function encoderConfig(plan: EncodePlan, kbps: number): VideoEncoderConfig {
+  return {
+    codec: plan.codec,
+    width: plan.width,
+    height: plan.height,
+    framerate: plan.fps,
+    bitrate: Math.round(kbps * 1000),
+    bitrateMode: 'constant',
+    latencyMode: 'realtime',
+    avc: { format: 'avc' },
+  };
+}
+
+/**
+ * Encodes the cover: one group of pictures of the given canvas, sent ahead so that the relay can play it while the desk
+ * is away.
+ * @param paint draws picture n of the loop
+ */
+export async function encodeCover(plan: EncodePlan, port: MessagePort, paint: (n: number, of: number) => OffscreenCanvas): Promise<void> {
+  const grid = new PictureGrid(plan.fps);
+  const count = grid.interval(2);
+  let failure: unknown = null;
+  const encoder = new VideoEncoder({
+    output: (chunk, meta) => {
+      const description = meta?.decoderConfig?.description;
+      const { codec, width, height, fps, kbps } = plan;
+      if (description) say(port, { type: 'config', config: { type: 'config', cover: true, track: 'video', facts: { codec, width, height, fps, kbps }, codecConfig: bytesOf(description) } });
+      say(port, packetOf(chunk, true));
+    },
+    error: (error) => (failure = error),
+  });
+  try {
+    encoder.configure(encoderConfig(plan, plan.kbps / 2));
+    for (let n = 0; n < count; n++) {
+      const frame = new VideoFrame(paint(n, count), { timestamp: grid.timeUs(n), duration: grid.timeUs(n + 1) - grid.timeUs(n) });
+      encoder.encode(frame, { keyFrame: n === 0 });
+      frame.close();
+      // In small portions: the live encoder and the composition go on meanwhile.
+      if (n % 4 === 3) await encoder.flush();
+    }
+    await encoder.flush();
+    if (failure) throw failure;
+    say(port, { type: 'coverEnd' });
+  } catch (error) {
+    throw new Error(`the cover could not be prepared: ${messageOf(error)}`);
+  } finally {
+    if (encoder.state !== 'closed') encoder.close();
+  }
+}

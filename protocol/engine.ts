@@ -1,0 +1,117 @@
+/** What the page and its workers say to each other. Streams, canvases and ports travel in transfer lists. */
+import type { AudienceEvent } from '../core/audience/events';
+import type { GovernorReport } from '../core/delivery/rate-governor';
+import type { MediaPacket } from '../core/media/interleaver';
+import type { AnyRecord, SimulatedSound, Transition } from '../core/show/records';
+import type { SoundMemory } from './shared-sound';
+import type { ConfigMessage } from './uplink';
+
+export type ViewSubject = { type: 'onAir' } | { type: 'edit' } | { type: 'scene'; sceneId: string };
+
+export interface EncodePlan {
+  /** WebCodecs codec string that the browser has said it can encode. */
+  codec: string;
+  width: number;
+  height: number;
+  fps: number;
+  kbps: number;
+  keyframeSeconds: number;
+}
+
+export type ToStage =
+  | { type: 'start'; sound: SoundMemory; fonts: { family: string; url: string }[] }
+  | { type: 'document'; records: AnyRecord[] }
+  | { type: 'size'; width: number; height: number; fps: number }
+  | { type: 'take'; sceneId: string; transition: Transition }
+  | { type: 'edit'; sceneId: string }
+  /** transfers `canvas` */
+  | { type: 'addView'; viewId: string; canvas: OffscreenCanvas; subject: ViewSubject }
+  | { type: 'sizeView'; viewId: string; width: number; height: number }
+  | { type: 'removeView'; viewId: string }
+  | { type: 'visible'; visible: boolean }
+  /** transfers `frames` */
+  | { type: 'track'; inputId: string; frames: ReadableStream<VideoFrame> }
+  | { type: 'inputProblem'; inputId: string; problem: string | null }
+  /** Sound of a video file goes into this memory. */
+  | { type: 'fileSound'; inputId: string; ring: SharedArrayBuffer }
+  | { type: 'audience'; events: AudienceEvent[] }
+  /** transfers `port`, on which encoded packets leave */
+  | { type: 'encode'; plan: EncodePlan; port: MessagePort }
+  | { type: 'stopEncode' };
+
+export interface InputState {
+  inputId: string;
+  state: 'ready' | 'waiting' | 'failed';
+  message: string;
+  width: number;
+  height: number;
+  hasSound: boolean;
+}
+
+export interface StageReport {
+  /** Pictures composed in the last second. */
+  fps: number;
+  due: number;
+  composed: number;
+  late: number;
+  skipped: number;
+  /** Pictures the encoder could not take, was told to leave out, or the line could not carry. */
+  encoderBusy: number;
+  leftOut: number;
+  lineDropped: number;
+  /** Mean milliseconds spent composing one picture. */
+  composeMs: number;
+  programmeSeconds: number;
+  soundClock: boolean;
+  clockSlips: number;
+  encoding: { codec: string; width: number; height: number; governor: GovernorReport } | null;
+}
+
+export type FromStage =
+  | { type: 'report'; report: StageReport }
+  | { type: 'inputs'; inputs: InputState[] }
+  | { type: 'encodeFailed'; message: string }
+  | { type: 'failed'; message: string };
+
+/** On the port from an encoder to the uplink worker. */
+export type ToUplinkPort =
+  | { type: 'config'; config: ConfigMessage }
+  /** transfers the payload */
+  | { type: 'packet'; packet: MediaPacket; cover: boolean }
+  | { type: 'coverEnd' };
+
+/** Back on the same port: how the line does. */
+export type FromUplinkPort = { type: 'line'; factor: number; dropToKeyframe: boolean } | { type: 'keyframe' };
+
+export type ToUplink =
+  /** transfers `ports` */
+  | { type: 'start'; ports: MessagePort[] }
+  | { type: 'session'; url: string; sessionId: string; ticket: string; source: string }
+  | { type: 'stop' };
+
+export interface UplinkReport {
+  state: 'idle' | 'connecting' | 'live' | 'waiting' | 'refused';
+  message: string;
+  kbps: number;
+  /** Age of the oldest packet the relay has not acknowledged. */
+  unackedMs: number;
+  reconnects: number;
+}
+
+export type FromUplink = { type: 'report'; report: UplinkReport };
+
+export type ToSoundEncoder =
+  /** transfers `port` */
+  | { type: 'start'; sound: SoundMemory; kbps: number; port: MessagePort }
+  | { type: 'stop' };
+
+export type FromSoundEncoder = { type: 'failed'; message: string } | { type: 'lost'; blocks: number };
+
+export interface StripSetting {
+  index: number;
+  source: { type: 'simulated'; sound: SimulatedSound } | { type: 'graph'; input: number } | { type: 'file'; ring: SharedArrayBuffer } | { type: 'none' };
+  gainDb: number;
+  muted: boolean;
+}
+
+export type ToMixer = { type: 'strips'; strips: StripSetting[] } | { type: 'resetProgramme' };
