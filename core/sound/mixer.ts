@@ -33,6 +33,9 @@ export class PeakMeter {
 
 class Strip {
   readonly meter = new PeakMeter();
+  /** Fader alone, for the meter. */
+  fader = 1;
+  /** Fader and mute together, and how far the glide has got. */
   target = 1;
   gain = 0;
 }
@@ -59,10 +62,12 @@ export class Mixer {
 
   /** @param gainDb fader, dB; muted channels keep their meter, so that one sees who is talking unheard */
   setStrip(index: number, gainDb: number, muted: boolean): void {
-    this.strips[index].target = muted ? 0 : faderGain(gainDb);
+    const strip = this.strips[index];
+    strip.fader = faderGain(gainDb);
+    strip.target = muted ? 0 : strip.fader;
   }
 
-  /** Meter of a strip: before its fader, so that the level to be set is the level shown. */
+  /** Meter of a strip: behind its fader and before its mute. Clipping is counted at the input, where it happens. */
   meterOf(index: number): PeakMeter {
     return this.strips[index].meter;
   }
@@ -91,7 +96,7 @@ export class Mixer {
       outRight[i] += r * gain;
     }
     strip.gain = end;
-    strip.meter.take(peak, clipped);
+    strip.meter.take(peak * strip.fader, clipped);
   }
 
   /** Limits and measures the sum in place, after every channel was added. */

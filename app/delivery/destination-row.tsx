@@ -1,0 +1,127 @@
+import DeleteOutlineRounded from '@mui/icons-material/DeleteOutlineRounded';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import Switch from '@mui/material/Switch';
+import TextField from '@mui/material/TextField';
+import { useEffect, useState } from 'react';
+import { useFetcher } from 'react-router';
+import type { DestinationRecord } from '~/core/show/records';
+import type { DestinationStatus } from '~/protocol/relay-orders';
+import { useStudio } from '../studio/studio-context';
+
+const STATE_WORDS: Record<DestinationStatus['state'], string> = {
+  connecting: 'connecting',
+  waiting: 'waiting',
+  live: 'live',
+  stalled: 'stalled',
+  refused: 'refused',
+  unreachable: 'not reached',
+  closed: 'closed',
+};
+
+/** One destination: address, key (which goes in and never comes out), switch, and how it does. */
+export function DestinationRow({ destination, status, hasKey }: { destination: DestinationRecord; status: DestinationStatus | null; hasKey: boolean }) {
+  const { store, data, showId } = useStudio();
+  const [url, setUrl] = useState(destination.url);
+  const [urlProblem, setUrlProblem] = useState('');
+  useEffect(() => setUrl(destination.url), [destination.url]);
+  const retry = useFetcher();
+  const platform = data.platforms.find((p) => p.name === destination.standIn);
+  const commitUrl = () => {
+    if (url === destination.url) return setUrlProblem('');
+    const good = /^rtmps?:\/\/[^/\s@]+\/\S+$/.test(url.trim());
+    setUrlProblem(good ? '' : 'Must look like rtmp://host/app, without the key');
+    if (good) store.edit(`Address of ${destination.name}`, [{ ...destination, url: url.trim() }]);
+  };
+  const good = status === null || status.state === 'live' || status.state === 'connecting';
+  return (
+    <div role="group" aria-label={destination.name} style={{ background: 'var(--raised)', borderRadius: 8, padding: '8px 12px', marginBottom: 8 }}>
+      <div style={{ display: 'flex', alignItems: 'center', gap: 8 }}>
+        <Switch size="small" checked={destination.enabled} onChange={() => store.edit(destination.enabled ? `Switch off ${destination.name}` : `Switch on ${destination.name}`, [{ ...destination, enabled: !destination.enabled }])} slotProps={{ input: { 'aria-label': `Send to ${destination.name}` } }} />
+        <b style={{ fontSize: 14.5 }}>{destination.name}</b>
+        {status && (
+          <span style={{ color: status.state === 'live' ? 'var(--moss)' : good ? 'var(--quiet)' : 'var(--rose)', fontSize: 13 }}>
+            {good ? '' : '◆ '}
+            {STATE_WORDS[status.state]}
+            {status.state === 'live' && (
+              <span className="figure" style={{ color: 'var(--quiet)', marginLeft: 8 }}>
+                {status.kbps} kbps · {status.framesDropped} dropped
+              </span>
+            )}
+          </span>
+        )}
+        <span style={{ flex: 1 }} />
+        {platform && (
+          <>
+            <Button component="a" href={platform.accountUrl} target="_blank" rel="noopener">
+              Account
+            </Button>
+            <Button component="a" href={platform.watchUrl} target="_blank" rel="noopener">
+              Watch page
+            </Button>
+          </>
+        )}
+        <IconButton aria-label={`Remove ${destination.name}`} title={`Remove ${destination.name}`} onClick={() => store.edit(`Remove ${destination.name}`, [], [destination.id])} sx={{ color: 'var(--quiet)' }}>
+          <DeleteOutlineRounded sx={{ fontSize: 18 }} />
+        </IconButton>
+      </div>
+      <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1.1fr) minmax(0, 1fr)', gap: 10, marginTop: 8 }}>
+        <TextField
+          label="Address"
+          value={url}
+          error={urlProblem !== ''}
+          helperText={urlProblem}
+          onChange={(e) => setUrl(e.target.value)}
+          onBlur={commitUrl}
+          onKeyDown={(e) => {
+            e.stopPropagation();
+            if (e.key === 'Enter') commitUrl();
+          }}
+        />
+        <KeyForm destinationId={destination.id} name={destination.name} hasKey={hasKey} />
+      </div>
+      {status && !good && (
+        <p style={{ color: 'var(--rose)', margin: '8px 0 0', fontSize: 13, lineHeight: 1.4 }}>
+          {destination.name} {status.message}
+          {status.state === 'refused' && (
+            <Button sx={{ ml: 1 }} onClick={() => void retry.submit({ intent: 'retry', destinationId: destination.id }, { method: 'post', action: `/show/${showId}/broadcast` })}>
+              Try again
+            </Button>
+          )}
+        </p>
+      )}
+    </div>
+  );
+}
+
+function KeyForm({ destinationId, name, hasKey }: { destinationId: string; name: string; hasKey: boolean }) {
+  const { showId } = useStudio();
+  const fetcher = useFetcher<{ saved?: boolean; message?: string }>();
+  const [value, setValue] = useState('');
+  const saved = hasKey || fetcher.data?.saved === true;
+  const problem = fetcher.data?.message ?? '';
+  useEffect(() => {
+    if (fetcher.data?.saved) setValue('');
+  }, [fetcher.data]);
+  return (
+    <fetcher.Form method="post" action={`/show/${showId}/keys`} style={{ display: 'flex', gap: 6, alignItems: 'flex-start' }}>
+      <input type="hidden" name="destinationId" value={destinationId} />
+      <TextField
+        name="key"
+        type="password"
+        autoComplete="off"
+        label={saved ? 'Key (stored, hidden)' : 'Key'}
+        placeholder={saved ? '••••••••' : ''}
+        value={value}
+        error={problem !== ''}
+        helperText={problem}
+        onChange={(e) => setValue(e.target.value)}
+        onKeyDown={(e) => e.stopPropagation()}
+        slotProps={{ htmlInput: { 'aria-label': `Key of ${name}` }, inputLabel: { shrink: true } }}
+      />
+      <Button type="submit" disabled={value.trim() === '' || fetcher.state !== 'idle'} sx={{ height: 36, whiteSpace: 'nowrap' }}>
+        {saved ? 'Replace' : 'Store'}
+      </Button>
+    </fetcher.Form>
+  );
+}

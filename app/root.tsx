@@ -1,0 +1,60 @@
+import '@fontsource-variable/bricolage-grotesque';
+import '@fontsource-variable/hanken-grotesk';
+import '@fontsource-variable/jetbrains-mono';
+import CssBaseline from '@mui/material/CssBaseline';
+import InitColorSchemeScript from '@mui/material/InitColorSchemeScript';
+import { ThemeProvider } from '@mui/material/styles';
+import type { ReactNode } from 'react';
+import { isRouteErrorResponse, Links, Meta, Outlet, Scripts, ScrollRestoration, useRouteError } from 'react-router';
+import { messageOf } from '~/core/fault';
+import './theme/base.css';
+import { paletteCss } from './theme/palette';
+import { theme } from './theme/theme';
+
+export function Layout({ children }: { children: ReactNode }) {
+  return (
+    <html lang="en" suppressHydrationWarning>
+      <head>
+        <meta charSet="utf-8" />
+        <meta name="viewport" content="width=device-width, initial-scale=1" />
+        <Meta />
+        <Links />
+        <style dangerouslySetInnerHTML={{ __html: paletteCss() }} />
+      </head>
+      <body>
+        <InitColorSchemeScript attribute="data-theme" defaultMode="dark" />
+        {children}
+        <ScrollRestoration />
+        <Scripts />
+      </body>
+    </html>
+  );
+}
+
+export const meta = () => [{ title: 'Dolomite' }];
+
+export default function Root() {
+  return (
+    <ThemeProvider theme={theme} defaultMode="dark">
+      <CssBaseline />
+      <Outlet />
+    </ThemeProvider>
+  );
+}
+
+export function ErrorBoundary() {
+  const error = useRouteError();
+  const message = isRouteErrorResponse(error) ? (error.status === 404 ? 'There is nothing at this address.' : String(error.data || error.statusText)) : messageOf(error);
+  return (
+    <main style={{ padding: 48, maxWidth: 640 }}>
+      <h1>Something went wrong</h1>
+      <p>{message}</p>
+      <p>A running broadcast goes on: the relay shows viewers the cover until the studio is back.</p>
+      <p>
+        <a href="/" style={{ color: 'var(--glacier)' }}>
+          Open the studio again
+        </a>
+      </p>
+    </main>
+  );
+}

@@ -1,0 +1,19 @@
+import { index, route, type RouteConfig } from '@react-router/dev/routes';
+
+export default [
+  index('routes/home.tsx'),
+  route('show/:showId', 'routes/studio.tsx', [
+    index('routes/studio-home.tsx'),
+    route('stage', 'routes/stage.tsx'),
+    route('sound', 'routes/sound.tsx'),
+    route('audience', 'routes/audience.tsx'),
+    route('delivery', 'routes/delivery.tsx'),
+    route('air', 'routes/air.tsx'),
+    route('vault', 'routes/vault.tsx'),
+  ]),
+  route('show/:showId/edits', 'routes/edits.ts'),
+  route('show/:showId/assets', 'routes/assets.ts'),
+  route('show/:showId/keys', 'routes/keys.ts'),
+  route('show/:showId/broadcast', 'routes/broadcast.ts'),
+  route('show/:showId/test-alert', 'routes/test-alert.ts'),
+] satisfies RouteConfig;

@@ -1,0 +1,26 @@
+import { editSchema } from '~/protocol/record-schemas';
+import { faultResponse, studioOf } from '../server/context.server';
+import type { Route } from './+types/edits';
+
+/** Saves one edit. 409 when something else changed the show meanwhile. */
+export async function action({ request, params, context }: Route.ActionArgs) {
+  const studio = studioOf(context);
+  let body: unknown;
+  try {
+    body = await request.json();
+  } catch {
+    return Response.json({ code: 'edit.json', message: 'the edit could not be read' }, { status: 400 });
+  }
+  const { error, value } = editSchema.validate(body, { convert: false });
+  if (error) return Response.json({ code: 'edit.invalid', message: error.message }, { status: 400 });
+  const { baseRevision, ...edit } = value;
+  try {
+    const revision = studio.shows.apply(params.showId, edit, baseRevision);
+    for (const id of edit.removed) studio.secrets.remove(id);
+    const touched = [...edit.put.filter((r) => r.kind === 'destination').map((r) => r.id), ...edit.removed];
+    for (const id of touched) await studio.broadcast.destinationChanged(params.showId, id);
+    return Response.json({ revision });
+  } catch (fault) {
+    return faultResponse(fault);
+  }
+}

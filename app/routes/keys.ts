@@ -1,0 +1,22 @@
+import Joi from 'joi';
+import { faultResponse, studioOf } from '../server/context.server';
+import type { Route } from './+types/keys';
+
+const schema = Joi.object<{ destinationId: string; key: string }>({
+  destinationId: Joi.string().max(64).required(),
+  key: Joi.string().trim().min(1).max(400).pattern(/^\S+$/).required().messages({ 'string.pattern.base': 'a stream key has no spaces in it' }),
+});
+
+/** Keys go in here and never come out again. */
+export async function action({ request, params, context }: Route.ActionArgs) {
+  const studio = studioOf(context);
+  const { error, value } = schema.validate(Object.fromEntries(await request.formData()));
+  if (error) return Response.json({ message: error.message }, { status: 400 });
+  try {
+    studio.secrets.set(value.destinationId, value.key, Date.now());
+    await studio.broadcast.destinationChanged(params.showId, value.destinationId);
+    return Response.json({ saved: true });
+  } catch (fault) {
+    return faultResponse(fault);
+  }
+}

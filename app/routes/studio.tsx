@@ -1,0 +1,49 @@
+import { lazy, Suspense, useEffect, useState } from 'react';
+import { recordsOf, documentOf } from '~/core/show/document';
+import { faultResponse, studioOf } from '../server/context.server';
+import { OpeningScreen } from '../studio/opening-screen';
+import type { Route } from './+types/studio';
+
+export function loader({ params, context }: Route.LoaderArgs) {
+  const studio = studioOf(context);
+  try {
+    const { revision, records } = studio.shows.load(params.showId);
+    const subjects = new Set(studio.secrets.subjects());
+    return {
+      revision,
+      records,
+      onAirSceneId: studio.shows.onAirScene(params.showId),
+      broadcast: studio.broadcast.state,
+      destinationsWithKey: recordsOf(documentOf(records), 'destination')
+        .map((d) => d.id)
+        .filter((id) => subjects.has(id)),
+      platforms: studio.platforms.map(({ name, title, watchUrl, accountUrl }) => ({ name, title, watchUrl, accountUrl })),
+    };
+  } catch (error) {
+    throw faultResponse(error);
+  }
+}
+
+export type StudioData = ReturnType<typeof loader>;
+
+/** The page holds the show from here on: loading it again under a running desk would only lose what is not saved yet. */
+export const shouldRevalidate = () => false;
+
+export function meta({ loaderData }: Route.MetaArgs) {
+  return [{ title: `${loaderData?.records.find((r) => r.kind === 'show')?.name ?? 'Show'} · Dolomite` }];
+}
+
+// The studio needs workers, canvases and sound: it exists in the browser only.
+const StudioShell = lazy(() => import('../studio/studio-shell.client').then((m) => ({ default: m.StudioShell })));
+
+export default function StudioRoute({ loaderData }: Route.ComponentProps) {
+  const [inBrowser, setInBrowser] = useState(false);
+  useEffect(() => setInBrowser(true), []);
+  const show = loaderData.records.find((r) => r.kind === 'show')?.name ?? '';
+  if (!inBrowser) return <OpeningScreen show={show} />;
+  return (
+    <Suspense fallback={<OpeningScreen show={show} />}>
+      <StudioShell data={loaderData} />
+    </Suspense>
+  );
+}

@@ -1,0 +1,147 @@
+import { useEffect, useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import { dbOfAmplitude, FADER_MAX_DB, FADER_MIN_DB } from '~/core/sound/decibel';
+import type { StripReading } from '~/protocol/shared-sound';
+
+/** Where a voice belongs, dBFS peak: loud enough to lead, with room for a laugh. */
+export const VOICE_BAND_DB = [-24, -12] as const;
+const HEIGHT = 34;
+const BAR_HEIGHT = 14;
+
+export function trackShare(db: number): number {
+  return Math.min(1, Math.max(0, (db - FADER_MIN_DB) / (FADER_MAX_DB - FADER_MIN_DB)));
+}
+
+interface Props {
+  name: string;
+  read: () => StripReading | null;
+  gainDb: number;
+  muted: boolean;
+  /** Without it the track only shows. */
+  onGain?: (db: number, done: boolean) => void;
+}
+
+/** The meter is the fader's track: the level runs in it, the handle stands on it, the bracket marks where a voice belongs. */
+export function MeterTrack({ name, read, gainDb, muted, onGain }: Props) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const track = useRef<HTMLDivElement>(null);
+  const latest = useRef({ read, muted });
+  latest.current = { read, muted };
+
+  useEffect(() => {
+    const element = canvas.current!;
+    const context = element.getContext('2d')!;
+    const style = getComputedStyle(document.documentElement);
+    let frame = 0;
+    let last = 0;
+    const draw = (time: number) => {
+      frame = requestAnimationFrame(draw);
+      if (time - last < 30) return; // thirty a second is as fast as a meter can be read
+      last = time;
+      const ratio = devicePixelRatio;
+      const width = element.clientWidth;
+      if (element.width !== Math.round(width * ratio)) {
+        element.width = Math.round(width * ratio);
+        element.height = Math.round(HEIGHT * ratio);
+      }
+      context.setTransform(ratio, 0, 0, ratio, 0, 0);
+      paintMeter(context, width, latest.current.read(), latest.current.muted, style);
+    };
+    frame = requestAnimationFrame(draw);
+    return () => cancelAnimationFrame(frame);
+  }, []);
+
+  const dbAt = (event: PointerEvent) => {
+    const box = track.current!.getBoundingClientRect();
+    const share = Math.min(1, Math.max(0, (event.clientX - box.left) / box.width));
+    return Math.round((FADER_MIN_DB + share * (FADER_MAX_DB - FADER_MIN_DB)) * 2) / 2;
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    const steps: Record<string, number> = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 6, PageDown: -6 };
+    const step = steps[event.key];
+    if (event.key === 'Home') onGain?.(FADER_MIN_DB, true);
+    else if (event.key === 'End') onGain?.(FADER_MAX_DB, true);
+    else if (step) onGain?.(Math.min(FADER_MAX_DB, Math.max(FADER_MIN_DB, gainDb + step)), true);
+    else return;
+    event.preventDefault();
+  };
+  return (
+    <div
+      ref={track}
+      role={onGain ? 'slider' : 'meter'}
+      tabIndex={onGain ? 0 : undefined}
+      aria-label={onGain ? `Level of ${name}` : `Meter of ${name}`}
+      aria-valuemin={FADER_MIN_DB}
+      aria-valuemax={FADER_MAX_DB}
+      aria-valuenow={Math.round(gainDb * 10) / 10}
+      aria-valuetext={gainDb <= FADER_MIN_DB ? 'silent' : `${gainDb.toFixed(1)} decibels`}
+      onKeyDown={onGain && onKeyDown}
+      onPointerDown={(event) => {
+        if (!onGain || event.button !== 0) return;
+        event.currentTarget.setPointerCapture(event.pointerId);
+        onGain(dbAt(event), false);
+      }}
+      onPointerMove={(event) => {
+        if (onGain && event.currentTarget.hasPointerCapture(event.pointerId)) onGain(dbAt(event), false);
+      }}
+      onPointerUp={(event) => {
+        if (onGain && event.currentTarget.hasPointerCapture(event.pointerId)) onGain(dbAt(event), true);
+      }}
+      onDoubleClick={() => onGain?.(0, true)}
+      style={{ position: 'relative', height: HEIGHT, touchAction: 'none', cursor: onGain ? 'ew-resize' : undefined, borderRadius: 4 }}
+    >
+      <canvas ref={canvas} aria-hidden style={{ position: 'absolute', inset: 0, width: '100%', height: HEIGHT }} />
+      {onGain && (
+        <svg aria-hidden width={14} height={28} viewBox="0 0 14 28" style={{ position: 'absolute', top: 3, left: `calc(${trackShare(gainDb) * 100}% - 7px)`, pointerEvents: 'none' }}>
+          <path d="M7 0 13 6V22L7 28 1 22V6Z" fill="var(--text)" stroke="var(--ground)" strokeWidth={1.5} />
+        </svg>
+      )}
+    </div>
+  );
+}
+
+function paintMeter(context: CanvasRenderingContext2D, width: number, reading: StripReading | null, muted: boolean, style: CSSStyleDeclaration): void {
+  const colour = (name: string) => style.getPropertyValue(`--${name}`).trim();
+  const top = (HEIGHT - BAR_HEIGHT) / 2;
+  context.clearRect(0, 0, width, HEIGHT);
+  context.fillStyle = colour('ground');
+  context.beginPath();
+  context.roundRect(0, top, width, BAR_HEIGHT, BAR_HEIGHT / 2);
+  context.fill();
+  if (reading) {
+    const fill = context.createLinearGradient(0, 0, width, 0);
+    fill.addColorStop(0, colour('glacier'));
+    fill.addColorStop(trackShare(-18), colour('glacier'));
+    fill.addColorStop(trackShare(-7), colour('larch'));
+    fill.addColorStop(trackShare(-1), colour('ember'));
+    fill.addColorStop(1, colour('ember'));
+    context.save();
+    context.beginPath();
+    context.roundRect(0, top, width, BAR_HEIGHT, BAR_HEIGHT / 2);
+    context.clip();
+    context.globalAlpha = muted ? 0.3 : 1;
+    context.fillStyle = fill;
+    context.fillRect(0, top, trackShare(dbOfAmplitude(reading.level)) * width, BAR_HEIGHT);
+    context.restore();
+    const held = trackShare(dbOfAmplitude(reading.held)) * width;
+    if (held > 1) {
+      context.fillStyle = colour('text');
+      context.globalAlpha = muted ? 0.4 : 1;
+      context.fillRect(Math.min(held, width - 2), top - 2, 2, BAR_HEIGHT + 4);
+      context.globalAlpha = 1;
+    }
+  }
+  const [from, to] = VOICE_BAND_DB.map((db) => trackShare(db) * width);
+  context.strokeStyle = colour('quiet');
+  context.lineWidth = 1.5;
+  for (const [y, inward] of [
+    [3, 4],
+    [HEIGHT - 3, -4],
+  ] as const) {
+    context.beginPath();
+    context.moveTo(from, y + inward);
+    context.lineTo(from, y);
+    context.lineTo(to, y);
+    context.lineTo(to, y + inward);
+    context.stroke();
+  }
+}

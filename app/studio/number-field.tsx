@@ -1,0 +1,59 @@
+import { useEffect, useId, useState } from 'react';
+
+interface Props {
+  label: string;
+  unit: string;
+  value: number;
+  min: number;
+  max: number;
+  digits?: number;
+  /** One press of an arrow key; ten times as much with shift. */
+  step?: number;
+  disabled?: boolean;
+  onCommit: (value: number) => void;
+}
+
+/** A number to type: kept within its range, committed by Enter or leaving, taken back by Escape. */
+export function NumberField({ label, unit, value, min, max, digits = 0, step = 1, disabled = false, onCommit }: Props) {
+  const id = useId();
+  const shown = value.toFixed(digits);
+  const [text, setText] = useState(shown);
+  useEffect(() => setText(shown), [shown]);
+  const commit = (raw: string) => {
+    const number = Number(raw.replace(',', '.'));
+    if (raw.trim() === '' || !Number.isFinite(number)) return setText(shown);
+    const kept = Math.min(max, Math.max(min, number));
+    setText(kept.toFixed(digits));
+    if (kept.toFixed(digits) !== shown) onCommit(kept);
+  };
+  return (
+    <div style={{ display: 'flex', alignItems: 'center', gap: 6, background: 'var(--ground)', borderRadius: 6, padding: '0 8px', height: 30, opacity: disabled ? 0.55 : 1, minWidth: 0 }}>
+      <label htmlFor={id} style={{ color: 'var(--quiet)', fontSize: 12, whiteSpace: 'nowrap', flex: 1 }}>
+        {label}
+      </label>
+      <input
+        id={id}
+        className="figure"
+        inputMode="decimal"
+        value={text}
+        disabled={disabled}
+        onChange={(event) => setText(event.target.value)}
+        onFocus={(event) => event.target.select()}
+        onBlur={(event) => commit(event.target.value)}
+        onKeyDown={(event) => {
+          event.stopPropagation();
+          if (event.key === 'Enter') commit(event.currentTarget.value);
+          else if (event.key === 'Escape') setText(shown);
+          else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+            event.preventDefault();
+            commit(String(value + (event.key === 'ArrowUp' ? 1 : -1) * step * (event.shiftKey ? 10 : 1)));
+          }
+        }}
+        style={{ width: 64, minWidth: 0, border: 0, background: 'transparent', color: 'var(--text)', fontSize: 12.5, textAlign: 'right', padding: 0, height: 24 }}
+      />
+      <span aria-hidden className="figure" style={{ color: 'var(--quiet)', fontSize: 12, width: unit.length > 2 ? undefined : 16 }}>
+        {unit}
+      </span>
+    </div>
+  );
+}

@@ -1,0 +1,178 @@
+import Button from '@mui/material/Button';
+import { curveMonotoneX, line } from 'd3-shape';
+import { useEffect, useState } from 'react';
+import { NavLink } from 'react-router';
+import { recordsOf } from '~/core/show/document';
+import { ThemeSwitch } from './theme-switch';
+import { useBroadcastControl } from './broadcast-control';
+import { useBus, useDesk, useDocument, useStudio } from './studio-context';
+
+const STOPS = ['stage', 'sound', 'audience', 'delivery', 'air', 'vault'] as const;
+type Stop = (typeof STOPS)[number];
+const NAMES: Record<Stop, string> = { stage: 'Stage', sound: 'Sound', audience: 'Audience', delivery: 'Delivery', air: 'On air', vault: 'Vault' };
+/** The ridge: where each stop stands, in percent of the width and pixels of the height. On air is the summit. */
+const PLACE: Record<Stop, readonly [number, number]> = { stage: [7, 31], sound: [24, 24], audience: [41, 28], delivery: [58, 20], air: [75, 11], vault: [91, 32] };
+const HEIGHT = 76;
+
+interface Reading {
+  text: string;
+  trouble: boolean;
+}
+
+/** What each stop says about itself: one reading, or its trouble. */
+function useReadings(): Record<Stop, Reading> {
+  const { desk } = useStudio();
+  const { stage, inputs, sound, uplink, onAirSceneId, faults, live } = useDesk();
+  const { events, platforms, relay, broadcast } = useBus();
+  const document = useDocument();
+  const [, tick] = useState(0);
+  useEffect(() => {
+    const timer = setInterval(() => tick((n) => n + 1), 500);
+    return () => clearInterval(timer);
+  }, []);
+  const fine = (text: string): Reading => ({ text, trouble: false });
+  const trouble = (text: string): Reading => ({ text, trouble: true });
+  const plan = recordsOf(document, 'plan')[0];
+  const failed = inputs.filter((i) => i.state === 'failed').length;
+  const slow = stage !== null && plan !== undefined && stage.programmeSeconds > 4 && stage.fps < plan.fps * 0.9;
+  const { momentaryLufs } = desk.readProgramme();
+  const session = relay?.session ?? null;
+  const bad = session?.destinations.filter((d) => ['stalled', 'refused', 'unreachable'].includes(d.state)) ?? [];
+  const dropped = session?.destinations.reduce((sum, d) => sum + d.framesDropped, 0) ?? 0;
+  const enabled = recordsOf(document, 'destination').filter((d) => d.enabled).length;
+  const watching = platforms.reduce((sum, p) => sum + (p.viewers ?? 0), 0);
+  const scene = recordsOf(document, 'scene').find((s) => s.id === onAirSceneId)?.name ?? '';
+  const lost = platforms.find((p) => !p.connected);
+  return {
+    stage: faults.length > 0 && stage === null ? trouble('stopped') : failed > 0 ? trouble(`${failed} missing`) : slow ? trouble(`${stage.fps} of ${plan.fps} fps`) : fine(stage ? `${stage.fps} fps` : 'starting'),
+    sound:
+      sound.state === 'failed'
+        ? trouble('no sound')
+        : sound.state !== 'running'
+          ? trouble('click to start')
+          : sound.problems.size > 0
+            ? trouble('mic missing')
+            : fine(Number.isFinite(momentaryLufs) ? `${momentaryLufs.toFixed(1)} LUFS` : 'silent'),
+    audience: lost ? trouble('chat lost') : fine(platforms.length === 0 ? `${events.length} events` : `${watching} watching`),
+    delivery:
+      broadcast.state === 'relayGone'
+        ? trouble('relay gone')
+        : bad.length > 0
+          ? trouble(`${bad[0].name} ${bad[0].state}`)
+          : live && uplink && uplink.state !== 'live'
+            ? trouble('line lost')
+            : fine(live ? `${uplink?.kbps ?? 0} kbps · ${dropped} lost` : `${enabled} ready`),
+    air: session?.state === 'covered' ? trouble('cover') : fine(scene),
+    vault: session?.recording?.message ? trouble('not recording') : fine(session?.recording ? `rec ${(session.recording.bytes / 1e6).toFixed(1)} MB` : 'recordings'),
+  };
+}
+
+export function SignalPath() {
+  const { showId, store } = useStudio();
+  const document = useDocument();
+  const { broadcast } = useBus();
+  const readings = useReadings();
+  const show = recordsOf(document, 'show')[0];
+  const plan = recordsOf(document, 'plan')[0];
+  const on = broadcast.state !== 'off';
+  const ridge = line<readonly [number, number]>().curve(curveMonotoneX);
+  const stops = STOPS.map((stop) => PLACE[stop]);
+  const whole = ridge([[0, 44], ...stops, [100, 46]])!;
+  // Live, the ridge glows from Stage to the summit.
+  const glowing = ridge(stops.slice(0, STOPS.indexOf('air') + 1))!;
+  return (
+    <header style={{ display: 'grid', gridTemplateColumns: '186px minmax(0, 1fr) 214px', borderBottom: '1px solid var(--line)', background: 'linear-gradient(var(--ground), var(--surface))' }}>
+      <div style={{ padding: '13px 0 0 20px', minWidth: 0 }}>
+        <h1 style={{ font: '700 17px "Bricolage Grotesque Variable"', margin: 0, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>{show?.name}</h1>
+        <div style={{ color: 'var(--quiet)', fontSize: 12, marginTop: 5, whiteSpace: 'nowrap' }}>
+          {plan?.name} · <span aria-live="polite">{store.saveState === 'saved' ? 'saved' : store.saveState === 'saving' ? 'saving…' : 'not saved yet'}</span>
+        </div>
+      </div>
+      <nav aria-label="Places" style={{ position: 'relative' }}>
+        <svg aria-hidden viewBox={`0 0 100 ${HEIGHT}`} preserveAspectRatio="none" style={{ position: 'absolute', inset: 0, width: '100%', height: HEIGHT }}>
+          <path d={`${whole}L100,${HEIGHT}L0,${HEIGHT}Z`} fill="var(--glacier)" opacity={0.06} />
+          <path d={whole} fill="none" stroke="var(--line)" strokeWidth={2} vectorEffect="non-scaling-stroke" />
+          {on && <path d={glowing} fill="none" stroke="var(--ember)" strokeWidth={2.5} vectorEffect="non-scaling-stroke" />}
+        </svg>
+        {STOPS.map((stop) => (
+          <PathStop key={stop} stop={stop} showId={showId} reading={readings[stop]} />
+        ))}
+      </nav>
+      <div style={{ display: 'flex', alignItems: 'center', justifyContent: 'flex-end', gap: 6, paddingRight: 16 }}>
+        <ThemeSwitch />
+        <LiveButton />
+      </div>
+    </header>
+  );
+}
+
+function PathStop({ stop, showId, reading }: { stop: Stop; showId: string; reading: Reading }) {
+  const [left, top] = PLACE[stop];
+  return (
+    <NavLink
+      to={`/show/${showId}/${stop}`}
+      style={{ position: 'absolute', left: `${left}%`, top: top - 9, display: 'block', textDecoration: 'none', color: 'inherit', borderRadius: 6, padding: '0 4px 2px 0', marginLeft: -9 }}
+    >
+      {({ isActive }) => (
+        <span style={{ display: 'grid', gridTemplateColumns: '18px auto', columnGap: 5 }}>
+          <svg width={18} height={18} aria-hidden>
+            {reading.trouble ? (
+              <path d="M9 1.5 16.5 9 9 16.5 1.5 9Z" fill="var(--rose)" />
+            ) : (
+              <circle cx={9} cy={9} r={isActive ? 8 : 5} fill={isActive ? 'var(--glacier)' : 'var(--ground)'} stroke={isActive ? 'var(--glacier)' : 'var(--quiet)'} strokeWidth={2.5} />
+            )}
+          </svg>
+          <span style={{ gridColumn: 2, gridRow: 2, marginTop: -1, fontWeight: isActive ? 700 : 500, fontSize: 14, lineHeight: '17px', color: isActive ? 'var(--text)' : 'var(--quiet)' }}>{NAMES[stop]}</span>
+          <span
+            className="figure"
+            style={{ gridColumn: 2, fontSize: 11, lineHeight: '14px', color: reading.trouble ? 'var(--rose)' : 'var(--quiet)', whiteSpace: 'nowrap', maxWidth: 132, overflow: 'hidden', textOverflow: 'ellipsis' }}
+          >
+            {reading.text}
+          </span>
+        </span>
+      )}
+    </NavLink>
+  );
+}
+
+function clock(milliseconds: number): string {
+  const total = Math.max(0, Math.floor(milliseconds / 1000));
+  const two = (n: number) => String(n).padStart(2, '0');
+  return `${two(Math.floor(total / 3600))}:${two(Math.floor(total / 60) % 60)}:${two(total % 60)}`;
+}
+
+function LiveButton() {
+  const { broadcast } = useBus();
+  const { busy, start, askStop, dialog } = useBroadcastControl();
+  const [now, setNow] = useState(Date.now());
+  useEffect(() => {
+    const timer = setInterval(() => setNow(Date.now()), 250);
+    return () => clearInterval(timer);
+  }, []);
+  const on = broadcast.state !== 'off';
+  const text = busy ? (on ? 'Stopping…' : 'Starting…') : on ? (broadcast.state === 'on' ? clock(now - broadcast.startedAtMs) : 'Relay gone') : 'Go live';
+  return (
+    <>
+      <Button
+        onClick={on ? askStop : start}
+        disabled={busy}
+        aria-label={on ? `On air for ${text}. Stop the broadcast` : undefined}
+        className={on ? 'figure' : undefined}
+        sx={{
+          width: 148,
+          height: 42,
+          borderRadius: 21,
+          border: '1px solid var(--ember)',
+          fontFamily: on ? '"JetBrains Mono Variable"' : undefined,
+          fontSize: 15,
+          bgcolor: on ? 'var(--ember)' : 'color-mix(in srgb, var(--ember) 12%, transparent)',
+          color: on ? 'var(--onAccent)' : 'var(--text)',
+          '&:hover': { bgcolor: on ? 'var(--ember)' : 'color-mix(in srgb, var(--ember) 26%, transparent)' },
+        }}
+      >
+        {text}
+      </Button>
+      {dialog}
+    </>
+  );
+}

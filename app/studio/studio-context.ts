@@ -1,0 +1,41 @@
+import { createContext, useContext, useSyncExternalStore } from 'react';
+import type { ShowDocument } from '~/core/show/document';
+import type { Desk, DeskSnapshot } from '~/engine/desk.client';
+import type { StudioData } from '../routes/studio';
+import type { BusClient, BusSnapshot } from './bus-client';
+import type { DocumentStore } from './document-store';
+
+/** What every part of the studio can reach. */
+export interface StudioParts {
+  showId: string;
+  data: StudioData;
+  store: DocumentStore;
+  desk: Desk;
+  bus: BusClient;
+  /** Brings a scene on air, in its own way or in another. */
+  take(sceneId: string, transition?: 'cut' | 'fade'): void;
+  say(message: string): void;
+}
+
+export const StudioContext = createContext<StudioParts | null>(null);
+
+export function useStudio(): StudioParts {
+  const parts = useContext(StudioContext);
+  if (!parts) throw new Error('useStudio() outside the studio');
+  return parts;
+}
+
+export function useDocument(): ShowDocument {
+  const { store } = useStudio();
+  return useSyncExternalStore(store.subscribe, store.document);
+}
+
+export function useDesk(): DeskSnapshot {
+  const { desk } = useStudio();
+  return useSyncExternalStore(desk.subscribe, desk.snapshot);
+}
+
+export function useBus(): BusSnapshot {
+  const { bus } = useStudio();
+  return useSyncExternalStore(bus.subscribe, bus.snapshot);
+}

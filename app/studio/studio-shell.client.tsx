@@ -1,0 +1,173 @@
+import bricolage from '@fontsource-variable/bricolage-grotesque/files/bricolage-grotesque-latin-wght-normal.woff2?url';
+import hanken from '@fontsource-variable/hanken-grotesk/files/hanken-grotesk-latin-wght-normal.woff2?url';
+import jetbrains from '@fontsource-variable/jetbrains-mono/files/jetbrains-mono-latin-wght-normal.woff2?url';
+import Snackbar from '@mui/material/Snackbar';
+import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
+import { Outlet } from 'react-router';
+import { findRecord, recordsOf } from '~/core/show/document';
+import { missingInBrowser } from '~/engine/capabilities';
+import { Desk } from '~/engine/desk.client';
+import type { StudioData } from '../routes/studio';
+import { BusClient } from './bus-client';
+import { DocumentStore, type DocumentPorts } from './document-store';
+import { DeskElsewhere, MissingFeatures } from './instead-of-studio';
+import { ShortcutKeys } from './shortcut-keys';
+import { SignalPath } from './signal-path';
+import { StudioContext, type StudioParts } from './studio-context';
+
+const FONTS = [
+  { family: 'Bricolage Grotesque Variable', url: new URL(bricolage, location.origin).href },
+  { family: 'Hanken Grotesk Variable', url: new URL(hanken, location.origin).href },
+  { family: 'JetBrains Mono Variable', url: new URL(jetbrains, location.origin).href },
+];
+
+/** One name for this window, kept over reloads, so that a reload finds its own lease again. */
+function deskId(): string {
+  let id = sessionStorage.getItem('desk');
+  if (!id) {
+    id = crypto.randomUUID();
+    sessionStorage.setItem('desk', id);
+  }
+  return id;
+}
+
+function portsFor(showId: string): DocumentPorts {
+  return {
+    save: async (edit, baseRevision) => {
+      const response = await fetch(`/show/${showId}/edits`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ ...edit, baseRevision }),
+        keepalive: true,
+      });
+      const answer = (await response.json()) as { revision: number; message?: string };
+      if (response.ok) return { revision: answer.revision };
+      if (response.status >= 500) throw new Error('the server stumbled');
+      return response.status === 409 ? { conflict: true } : { refused: answer.message ?? `status ${response.status}` };
+    },
+    // The loader's data is what a fresh page would get; asking for the page itself keeps one way of loading.
+    reload: async () => {
+      location.reload();
+      return new Promise(() => undefined);
+    },
+    newId: () => crypto.randomUUID(),
+    wait: (milliseconds) => new Promise((resolve) => setTimeout(resolve, milliseconds)),
+  };
+}
+
+export function StudioShell({ data }: { data: StudioData }) {
+  const missing = useMemo(missingInBrowser, []);
+  if (missing.length > 0) return <MissingFeatures missing={missing} />;
+  return <LeasedStudio data={data} />;
+}
+
+function LeasedStudio({ data }: { data: StudioData }) {
+  const deskRef = useRef<Desk | null>(null);
+  const [bus, setBus] = useState<BusClient | null>(null);
+  useEffect(() => {
+    const client = new BusClient(deskId(), data.broadcast, (events) => deskRef.current?.audience(events));
+    setBus(client);
+    return () => client.close();
+    // The first data only: the bus brings what is newer.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
+  if (!bus) return null;
+  return <WithBus bus={bus} data={data} deskRef={deskRef} />;
+}
+
+function WithBus({ bus, data, deskRef }: { bus: BusClient; data: StudioData; deskRef: { current: Desk | null } }) {
+  const { lease } = useSyncExternalStore(bus.subscribe, bus.snapshot);
+  // Once held it is kept through a lost connection; only another desk ends it.
+  const [held, setHeld] = useState(false);
+  useEffect(() => {
+    if (lease === 'held') setHeld(true);
+    else if (lease === 'elsewhere') setHeld(false);
+  }, [lease]);
+  if (lease === 'elsewhere') return <DeskElsewhere onTakeOver={() => bus.takeOver()} />;
+  if (!held) return null;
+  return <RunningStudio bus={bus} data={data} deskRef={deskRef} />;
+}
+
+function RunningStudio({ bus, data, deskRef }: { bus: BusClient; data: StudioData; deskRef: { current: Desk | null } }) {
+  const showId = data.records[0].showId;
+  const [desk, setDesk] = useState<Desk | null>(null);
+  const [message, setMessage] = useState<string | null>(null);
+  const [store] = useState(() => new DocumentStore(data.records, data.revision, portsFor(showId)));
+
+  useEffect(() => {
+    const running = new Desk(FONTS);
+    deskRef.current = running;
+    running.setDocument(store.document());
+    const scenes = recordsOf(store.document(), 'scene');
+    const first = findRecord(store.document(), 'scene', data.onAirSceneId) ?? scenes[0];
+    if (first) {
+      running.take(first.id, { type: 'cut', seconds: 0 });
+      running.edit(first.id);
+    }
+    const events = bus.snapshot().events;
+    if (events.length > 0) running.audience([...events]);
+    const unsubscribe = store.subscribe(() => running.setDocument(store.document()));
+    const health = setInterval(() => bus.say({ type: 'health', health: running.health() }), 1000);
+    setDesk(running);
+    return () => {
+      clearInterval(health);
+      unsubscribe();
+      deskRef.current = null;
+      running.close();
+    };
+    // One engine for the life of this desk: what changes later reaches it through the store and the bus.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
+
+  const say = useCallback((text: string) => setMessage(text), []);
+  useLive(desk, bus, say);
+
+  const parts = useMemo<StudioParts | null>(
+    () =>
+      desk && {
+        showId,
+        data,
+        store,
+        desk,
+        bus,
+        say,
+        take: (sceneId, transition) => {
+          const scene = findRecord(store.document(), 'scene', sceneId);
+          if (!scene) return;
+          const own = scene.transition;
+          desk.take(sceneId, transition === undefined ? own : { type: transition, seconds: transition === 'fade' ? own.seconds || 0.5 : 0 });
+          bus.say({ type: 'onAir', sceneId });
+        },
+      },
+    [desk, showId, data, store, bus, say],
+  );
+  if (!parts) return null;
+  return (
+    <StudioContext value={parts}>
+      <div style={{ display: 'grid', gridTemplateRows: '76px minmax(0, 1fr)', height: '100vh', minWidth: 1000 }}>
+        <SignalPath />
+        <main style={{ minHeight: 0, padding: 12 }}>
+          <Outlet />
+        </main>
+      </div>
+      <ShortcutKeys />
+      <Snackbar open={message !== null} autoHideDuration={7000} onClose={() => setMessage(null)} message={message} anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }} />
+    </StudioContext>
+  );
+}
+
+/** Starts and stops the engine's sending as the broadcast goes on and off, also after a reload. */
+function useLive(desk: Desk | null, bus: BusClient, say: (text: string) => void): void {
+  const { broadcast } = useSyncExternalStore(bus.subscribe, bus.snapshot);
+  const sessionId = broadcast.state === 'on' ? broadcast.sessionId : null;
+  useEffect(() => {
+    if (!desk) return;
+    if (broadcast.state === 'on') {
+      desk.goLive({ uplinkUrl: broadcast.uplinkUrl, sessionId: broadcast.sessionId, ticket: broadcast.ticket }).catch((error: unknown) => {
+        say(error instanceof Error ? error.message : String(error));
+      });
+    } else if (broadcast.state === 'off') desk.endLive();
+    // 'relayGone': the uplink keeps trying by itself.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [desk, sessionId, broadcast.state]);
+}

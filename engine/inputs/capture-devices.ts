@@ -1,0 +1,131 @@
+import { recordsOf, type ShowDocument } from '../../core/show/document';
+import type { InputRecord } from '../../core/show/records';
+import { explainDeviceError } from './device-error';
+
+/** Devices are tried again this often while one is missing or busy; plugging in is noticed at once. */
+const RETRY_MS = 5000;
+
+interface Open {
+  identity: string;
+  stream: MediaStream | null;
+  problem: string | null;
+  opening: boolean;
+}
+
+/** Cameras and screens of a show: opened when an input asks for them, tried again when they are missing. */
+export class CaptureDevices {
+  readonly #open = new Map<string, Open>();
+  #inputs: InputRecord[] = [];
+  readonly #timer: ReturnType<typeof setInterval>;
+  readonly #onDevices = () => this.retry();
+
+  constructor(
+    readonly onTrack: (inputId: string, frames: ReadableStream<VideoFrame>) => void,
+    readonly onProblem: (inputId: string, problem: string | null) => void,
+    /** Sound that came with a screen or tab. */
+    readonly onSound: (inputId: string, stream: MediaStream | null) => void,
+  ) {
+    this.#timer = setInterval(() => this.retry(), RETRY_MS);
+    navigator.mediaDevices?.addEventListener('devicechange', this.#onDevices);
+  }
+
+  setDocument(document: ShowDocument): void {
+    this.#inputs = recordsOf(document, 'input').filter((i) => i.source.type === 'camera' || i.source.type === 'screen');
+    for (const id of [...this.#open.keys()]) if (!this.#inputs.some((i) => i.id === id)) this.#close(id);
+    for (const input of this.#inputs) {
+      const { source } = input;
+      const identity = source.type === 'camera' ? [source.deviceId, source.width, source.height, source.fps, source.mirrored].join('|') : 'screen';
+      const open = this.#open.get(input.id);
+      if (open?.identity === identity) continue;
+      if (open) this.#close(input.id);
+      this.#open.set(input.id, { identity, stream: null, problem: null, opening: false });
+      if (source.type === 'camera') void this.#openCamera(input);
+      else this.#fail(input.id, 'choose the screen or window again: browsers ask anew after every reload');
+    }
+  }
+
+  /** Tries every camera that is not there. */
+  retry(): void {
+    for (const input of this.#inputs) {
+      const open = this.#open.get(input.id);
+      if (input.source.type === 'camera' && open && !open.stream) void this.#openCamera(input);
+    }
+  }
+
+  /**
+   * Asks the user for a screen, window or tab; needs a click.
+   * @returns the stream, or why there is none
+   */
+  static async askScreen(): Promise<{ stream: MediaStream } | { problem: string }> {
+    try {
+      return { stream: await navigator.mediaDevices.getDisplayMedia({ video: { frameRate: 30 }, audio: true }) };
+    } catch (error) {
+      return { problem: explainDeviceError(error, 'Sharing the screen') };
+    }
+  }
+
+  useScreen(inputId: string, stream: MediaStream): void {
+    const open = this.#open.get(inputId) ?? { identity: 'screen', stream: null, problem: null, opening: false };
+    this.#open.set(inputId, open);
+    this.#use(inputId, open, stream, 'The shared screen or window was closed: choose it again');
+    this.onSound(inputId, stream.getAudioTracks().length > 0 ? stream : null);
+  }
+
+  close(): void {
+    clearInterval(this.#timer);
+    navigator.mediaDevices?.removeEventListener('devicechange', this.#onDevices);
+    for (const id of [...this.#open.keys()]) this.#close(id);
+  }
+
+  async #openCamera(input: InputRecord): Promise<void> {
+    const open = this.#open.get(input.id);
+    const { source } = input;
+    if (!open || open.opening || source.type !== 'camera') return;
+    open.opening = true;
+    try {
+      const stream = await navigator.mediaDevices.getUserMedia({
+        video: {
+          deviceId: source.deviceId === '' ? undefined : { exact: source.deviceId },
+          width: { ideal: source.width },
+          height: { ideal: source.height },
+          frameRate: { ideal: source.fps },
+        },
+      });
+      if (this.#open.get(input.id) !== open) {
+        for (const track of stream.getTracks()) track.stop();
+        return;
+      }
+      this.#use(input.id, open, stream, `${source.deviceLabel || 'The camera'} was unplugged: it comes back by itself`);
+    } catch (error) {
+      this.#fail(input.id, explainDeviceError(error, source.deviceLabel || 'The camera'));
+    } finally {
+      open.opening = false;
+    }
+  }
+
+  #use(inputId: string, open: Open, stream: MediaStream, whenEnded: string): void {
+    for (const track of open.stream?.getTracks() ?? []) track.stop();
+    open.stream = stream;
+    open.problem = null;
+    const [track] = stream.getVideoTracks();
+    track.addEventListener('ended', () => {
+      if (open.stream !== stream) return;
+      open.stream = null;
+      this.#fail(inputId, whenEnded);
+      this.onSound(inputId, null);
+    });
+    this.onTrack(inputId, new MediaStreamTrackProcessor({ track }).readable);
+  }
+
+  #fail(inputId: string, problem: string): void {
+    const open = this.#open.get(inputId);
+    if (!open || open.problem === problem) return;
+    open.problem = problem;
+    this.onProblem(inputId, problem);
+  }
+
+  #close(id: string): void {
+    for (const track of this.#open.get(id)?.stream?.getTracks() ?? []) track.stop();
+    this.#open.delete(id);
+  }
+}

@@ -1,0 +1,22 @@
+// Builds the pages (React Router) and bundles the three Node processes; packages stay outside the bundles.
+import { build } from 'esbuild';
+import { rmSync } from 'node:fs';
+import path from 'node:path';
+import { root, run } from './lib/prepare.mjs';
+
+rmSync(path.join(root, 'build'), { recursive: true, force: true });
+const quiet = process.env.DOLOMITE_VERBOSE ? 'inherit' : 'ignore';
+await run(process.execPath, [path.join(root, 'node_modules/@react-router/dev/bin.js'), 'build'], { stdio: ['ignore', quiet, 'inherit'], env: { ...process.env, NODE_ENV: 'production' } });
+await build({
+  absWorkingDir: root,
+  entryPoints: { web: 'server/web/main.ts', relay: 'server/relay/main.ts', standins: 'standins/platforms/main.ts' },
+  outdir: 'build/server',
+  outExtension: { '.js': '.mjs' },
+  bundle: true,
+  platform: 'node',
+  target: 'node20',
+  format: 'esm',
+  packages: 'external',
+  sourcemap: true,
+  logLevel: 'warning',
+});

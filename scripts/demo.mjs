@@ -1,0 +1,54 @@
+// One command: installs what is missing, builds when stale, starts everything with the demonstration show.
+import { accessSync, constants, mkdirSync, rmSync } from 'node:fs';
+import net from 'node:net';
+import path from 'node:path';
+import { parseArgs } from 'node:util';
+import { checkNode, ensureBuild, ensurePackages, fail, root } from './lib/prepare.mjs';
+import { startStudio } from './lib/studio.mjs';
+
+checkNode();
+let options;
+try {
+  options = parseArgs({ options: { port: { type: 'string' }, data: { type: 'string' }, fresh: { type: 'boolean' } } }).values;
+} catch (error) {
+  fail(`${error.message}. Options: --port N, --data DIR, --fresh`);
+}
+const port = options.port === undefined ? 0 : Number(options.port);
+if (!Number.isInteger(port) || port < 0 || port > 65535) fail(`--port ${options.port} is not a port: give a number from 1 to 65535.`);
+const data = path.resolve(options.data ?? path.join(root, 'data'));
+try {
+  if (options.fresh) rmSync(data, { recursive: true, force: true });
+  mkdirSync(data, { recursive: true });
+  accessSync(data, constants.W_OK);
+} catch {
+  fail(`The data folder ${data} cannot be written: choose another with --data.`);
+}
+if (port) {
+  const taken = await new Promise((resolve) => {
+    const probe = net.createServer();
+    probe.once('error', () => resolve(true));
+    probe.listen(port, '127.0.0.1', () => probe.close(() => resolve(false)));
+  });
+  if (taken) fail(`Port ${port} is taken: choose another with --port, or leave it out.`);
+}
+try {
+  await ensurePackages();
+  await ensureBuild();
+} catch (error) {
+  fail(`Dolomite could not be prepared: ${error.message}`);
+}
+let studio;
+try {
+  studio = await startStudio({ data, port, env: { DOLOMITE_LOG: process.env.DOLOMITE_LOG ?? 'warn' }, onExit: (name) => console.error(`${name} ended unexpectedly; starting it again`) });
+} catch (error) {
+  fail(`Dolomite could not start: ${error.message}`);
+}
+console.log(`ready ${studio.url}`);
+let stopping = false;
+for (const signal of ['SIGINT', 'SIGTERM'])
+  process.on(signal, async () => {
+    if (stopping) return;
+    stopping = true;
+    await studio.stop();
+    process.exit(0);
+  });

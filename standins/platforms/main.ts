@@ -1,0 +1,157 @@
+/** The stand-in platforms' process: ingest, account and watch pages, event feeds. */
+import { randomBytes } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import http, { type IncomingMessage, type ServerResponse } from 'node:http';
+import { createRequire } from 'node:module';
+import net from 'node:net';
+import path from 'node:path';
+import { WebSocketServer } from 'ws';
+import { startIngest } from './ingest';
+import { LineShaper, MOODS, type Mood } from './line-shaper';
+import { accountPage, watchPage } from './pages';
+import { Platform, PLATFORMS } from './platform';
+
+const folder = path.join(process.env.DOLOMITE_DATA ?? 'data', 'standins');
+const factsFile = process.env.DOLOMITE_STANDINS ?? path.join(folder, 'platforms.json');
+const MAX_FORM_BYTES = 4096;
+
+function freePort(): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const server = net.createServer();
+    server.once('error', reject);
+    server.listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as net.AddressInfo;
+      server.close(() => resolve(port));
+    });
+  });
+}
+
+async function main(): Promise<void> {
+  mkdirSync(folder, { recursive: true });
+  const keysFile = path.join(folder, 'keys.json');
+  const keys = existsSync(keysFile) ? (JSON.parse(readFileSync(keysFile, 'utf8')) as Record<string, string>) : {};
+  const newKey = (name: string) => {
+    keys[name] = `${name}_${randomBytes(12).toString('hex')}`;
+    writeFileSync(keysFile, JSON.stringify(keys), { mode: 0o600 });
+    return keys[name];
+  };
+  const platforms = new Map<string, Platform>();
+  const rtmpPort = await freePort();
+  const flvPort = await freePort();
+  const ingest = await startIngest({
+    rtmpPort,
+    httpPort: flvPort,
+    folder,
+    allowed: (streamPath) => {
+      const [, app, key] = streamPath.split('/');
+      const platform = platforms.get(app);
+      return platform !== undefined && platform.key === key && platform.shaper.mood !== 'refuse';
+    },
+  });
+  for (const facts of PLATFORMS) {
+    const shaper = new LineShaper(rtmpPort);
+    const ingestPort = await shaper.listen(0, '127.0.0.1');
+    platforms.set(facts.name, new Platform(facts, keys[facts.name] ?? newKey(facts.name), shaper, ingestPort, Date.now));
+  }
+
+  const mpegts = readFileSync(createRequire(import.meta.url).resolve('mpegts.js/dist/mpegts.js'));
+  const server = http.createServer((request, response) => {
+    handle(request, response).catch((error: unknown) => {
+      response.statusCode = 500;
+      response.end(error instanceof Error ? error.message : String(error));
+    });
+  });
+
+  async function handle(request: IncomingMessage, response: ServerResponse): Promise<void> {
+    const url = new URL(request.url ?? '/', 'http://standin');
+    if (url.pathname === '/vendor/mpegts.js') {
+      response.setHeader('content-type', 'text/javascript');
+      return void response.end(mpegts);
+    }
+    const [, name, what] = url.pathname.split('/');
+    const platform = platforms.get(name);
+    if (!platform) {
+      response.statusCode = 404;
+      return void response.end('There is no such platform here.');
+    }
+    if (request.method === 'GET') {
+      if (what === 'live.flv') return pipeLive(platform, response);
+      response.setHeader('content-type', 'text/html; charset=utf-8');
+      return void response.end(what === 'account' ? accountPage(platform) : watchPage(platform));
+    }
+    const form = new URLSearchParams(await readForm(request));
+    const viewer = (form.get('viewer') ?? 'guest').slice(0, 40) || 'guest';
+    if (what === 'follow') platform.follow(viewer);
+    else if (what === 'chat') platform.chat(viewer, form.get('text') ?? '');
+    else if (what === 'mood' && MOODS.includes(form.get('mood') as Mood)) platform.shaper.setMood(form.get('mood') as Mood);
+    else if (what === 'key') {
+      const old = `/${name}/${platform.key}`;
+      platform.key = newKey(name);
+      ingest.closePublisher(old);
+    } else {
+      response.statusCode = 404;
+      return void response.end();
+    }
+    if (what === 'key' || what === 'mood') {
+      response.writeHead(303, { location: `/${name}/account` });
+      return void response.end();
+    }
+    response.end('ok');
+  }
+
+  /** The broadcast as HTTP-FLV, without the key in the address. */
+  function pipeLive(platform: Platform, response: ServerResponse): void {
+    const upstream = http.get({ host: '127.0.0.1', port: flvPort, path: `/${platform.facts.name}/${platform.key}.flv` }, (flv) => {
+      response.writeHead(flv.statusCode ?? 502, { 'content-type': 'video/x-flv', 'access-control-allow-origin': '*', 'cross-origin-resource-policy': 'cross-origin', 'cache-control': 'no-store' });
+      flv.pipe(response);
+    });
+    upstream.on('error', () => response.destroy());
+    response.on('close', () => upstream.destroy());
+  }
+
+  const sockets = new WebSocketServer({ noServer: true, maxPayload: MAX_FORM_BYTES });
+  server.on('upgrade', (request, socket, head) => {
+    const [, name, what] = (request.url ?? '').split('/');
+    const platform = platforms.get(name);
+    if (!platform || what !== 'feed') return void socket.destroy();
+    sockets.handleUpgrade(request, socket, head, (ws) => platform.addFeed(ws));
+  });
+  await new Promise<void>((resolve) => server.listen(Number(process.env.DOLOMITE_STANDIN_PORT ?? 0), '127.0.0.1', resolve));
+  const { port } = server.address() as net.AddressInfo;
+  const facts = [...platforms.values()].map((platform) => ({
+    name: platform.facts.name,
+    title: platform.facts.title,
+    feedUrl: `ws://127.0.0.1:${port}/${platform.facts.name}/feed`,
+    watchUrl: `http://127.0.0.1:${port}/${platform.facts.name}/watch`,
+    accountUrl: `http://127.0.0.1:${port}/${platform.facts.name}/account`,
+    ingestUrl: `rtmp://127.0.0.1:${platform.ingestPort}/${platform.facts.name}`,
+    playUrl: `http://127.0.0.1:${port}/${platform.facts.name}/live.flv`,
+    key: platform.key,
+  }));
+  writeFileSync(factsFile, JSON.stringify({ platforms: facts }), { mode: 0o600 });
+  process.send?.({ ready: true, port });
+
+  const stop = () => {
+    for (const platform of platforms.values()) platform.close();
+    server.close();
+    server.closeAllConnections();
+    void ingest.stop().finally(() => process.exit(0));
+    setTimeout(() => process.exit(0), 500).unref();
+  };
+  process.on('SIGTERM', stop);
+  process.on('SIGINT', stop);
+}
+
+async function readForm(request: IncomingMessage): Promise<string> {
+  let body = '';
+  for await (const part of request as AsyncIterable<Buffer>) {
+    body += part.toString('utf8');
+    if (body.length > MAX_FORM_BYTES) throw new Error('too much at once');
+  }
+  return body;
+}
+
+main().catch((error: unknown) => {
+  process.send?.({ failed: error instanceof Error ? error.message : String(error) });
+  process.exit(1);
+});

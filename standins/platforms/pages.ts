@@ -1,0 +1,65 @@
+import type { Platform } from './platform';
+import { MOODS } from './line-shaper';
+
+/** Pages of a stand-in platform: plain HTML, plainly not the studio. */
+function page(title: string, accent: string, body: string): string {
+  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${title}</title>
+<style>body{margin:0;background:#f4f1ea;color:#22272d;font:15px/1.5 system-ui,sans-serif}header{padding:14px 24px;background:${accent};color:#fff}
+main{padding:24px;max-width:1160px;margin:auto}button,input,select{font:inherit;padding:6px 12px;border-radius:6px;border:1px solid #b9b2a6;background:#fff}
+code{font-size:14px;background:#fff;padding:3px 8px;border-radius:4px}video{width:100%;aspect-ratio:16/9;background:#000;border-radius:6px}
+.split{display:grid;grid-template-columns:minmax(0,1fr) 300px;gap:20px}#chat{height:420px;overflow:auto;background:#fff;border-radius:6px;padding:10px}#chat b{color:${accent}}</style></head>
+<body><header><b>${title}</b></header><main>${body}</main></body></html>`;
+}
+
+const ACCENTS: Record<string, string> = { larch: '#8a6a1f', cairn: '#4b5a66' };
+const accentOf = (platform: Platform) => ACCENTS[platform.facts.name] ?? '#445';
+
+export function accountPage(platform: Platform): string {
+  const { name, title, capKbps } = platform.facts;
+  return page(
+    `${title}: account`,
+    accentOf(platform),
+    `<h1>Your ${title} account</h1><p>${title} is a stand-in: a made-up platform for trying things out. It takes up to ${capKbps} kbps.</p>
+<p>Ingest address: <code>rtmp://127.0.0.1:${platform.ingestPort}/${name}</code></p>
+<p>Stream key: <code id="key" data-key="${platform.key}">••••••••••••</code> <button onclick="key.textContent=key.dataset.key">Show</button> <button onclick="navigator.clipboard.writeText(key.dataset.key)">Copy</button></p>
+<form method="post" action="/${name}/key"><button>Revoke and make a new key</button></form>
+<h2>Misbehave</h2><p>For trying what the studio does about it. Now: <b>${platform.shaper.mood}</b></p>
+<form method="post" action="/${name}/mood">${MOODS.map((mood) => `<button name="mood" value="${mood}">${mood}</button>`).join(' ')}</form>
+<p><a href="/${name}/watch">Watch page</a></p>`,
+  );
+}
+
+export function watchPage(platform: Platform): string {
+  const { name, title } = platform.facts;
+  return page(
+    `${title}: Night Signal Box`,
+    accentOf(platform),
+    `<div class="split"><div><video id="video" controls muted autoplay playsinline></video>
+<p id="state">Connecting…</p><p><button id="sound">Sound on</button> <form id="follow" style="display:inline"><input name="viewer" value="guest_of_the_hut" aria-label="Your name" maxlength="40"> <button>Follow</button></form></p></div>
+<div><div id="chat" role="log" aria-label="Chat"></div><form id="say" style="display:flex;gap:6px;margin-top:8px"><input name="text" placeholder="Say something" aria-label="Message" style="flex:1;min-width:0" maxlength="300"><button>Send</button></form></div></div>
+<script src="/vendor/mpegts.js"></script>
+<script>
+const video=document.getElementById('video'),state=document.getElementById('state');let player=null,timer=null;
+function start(){
+  if(player){player.destroy();player=null}
+  player=mpegts.createPlayer({type:'flv',isLive:true,url:'/${name}/live.flv'},{enableStashBuffer:false,liveBufferLatencyChasing:true,liveBufferLatencyMaxLatency:3,liveBufferLatencyMinRemain:0.8});
+  player.attachMediaElement(video);player.on(mpegts.Events.ERROR,again);player.on(mpegts.Events.LOADING_COMPLETE,again);player.load();
+  video.play().catch(()=>{});
+}
+function again(){state.textContent='Not on air. Trying again…';clearTimeout(timer);timer=setTimeout(start,1500)}
+video.addEventListener('playing',()=>{state.textContent='On air'});
+document.getElementById('sound').onclick=()=>{video.muted=!video.muted;document.getElementById('sound').textContent=video.muted?'Sound on':'Sound off';video.play()};
+start();
+const chat=document.getElementById('chat');
+function feed(){const socket=new WebSocket('ws://'+location.host+'/${name}/feed');
+socket.onmessage=({data})=>{const e=JSON.parse(data);if(e.type==='live.viewers'){document.title=e.data.viewers+' watching · ${title}';return}
+const row=document.createElement('div'),who=document.createElement('b');who.textContent=e.data.viewer+' ';row.append(who,e.type==='live.follow'?'follows':e.data.text);chat.append(row);if(chat.children.length>200)chat.firstChild.remove();chat.scrollTop=chat.scrollHeight};
+socket.onclose=()=>setTimeout(feed,2000)}
+feed();
+const post=(path,body)=>fetch('/${name}/'+path,{method:'POST',body:new URLSearchParams(body)});
+const follow=document.getElementById('follow'),say=document.getElementById('say');
+follow.onsubmit=e=>{e.preventDefault();post('follow',{viewer:follow.viewer.value||'guest'})};
+say.onsubmit=e=>{e.preventDefault();if(say.text.value)post('chat',{viewer:follow.viewer.value||'guest',text:say.text.value});say.text.value=''};
+</script>`,
+  );
+}
