@@ -5,7 +5,15 @@ import CssBaseline from '@mui/material/CssBaseline';
 import InitColorSchemeScript from '@mui/material/InitColorSchemeScript';
 import { ThemeProvider } from '@mui/material/styles';
 import type { ReactNode } from 'react';
-import { isRouteErrorResponse, Links, Meta, Outlet, Scripts, ScrollRestoration, useRouteError } from 'react-router';
+import {
+  isRouteErrorResponse,
+  Links,
+  Meta,
+  Outlet,
+  Scripts,
+  ScrollRestoration,
+  useRouteError,
+} from 'react-router';
 import { messageOf } from '~/core/fault';
 import './theme/base.css';
 import { paletteCss } from './theme/palette';
@@ -32,6 +40,7 @@ export function Layout({ children }: { children: ReactNode }) {
 }
 
 export const meta = () => [{ title: 'Dolomite' }];
+export const links = () => [{ rel: 'icon', href: '/favicon.svg', type: 'image/svg+xml' }];
 
 export default function Root() {
   return (
@@ -44,7 +53,11 @@ export default function Root() {
 
 export function ErrorBoundary() {
   const error = useRouteError();
-  const message = isRouteErrorResponse(error) ? (error.status === 404 ? 'There is nothing at this address.' : String(error.data || error.statusText)) : messageOf(error);
+  const message = isRouteErrorResponse(error)
+    ? error.status === 404
+      ? 'There is nothing at this address.'
+      : String(error.data || error.statusText)
+    : messageOf(error);
   return (
     <main style={{ padding: 48, maxWidth: 640 }}>
       <h1>Something went wrong</h1>

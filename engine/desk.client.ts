@@ -35,9 +35,18 @@ const MAX_FAULTS = 5;
 
 /** The engine of the studio page: owns the workers, the sound thread and the devices. Knows nothing of React. */
 export class Desk {
-  readonly #stage = new Worker(new URL('./video/stage.worker.ts', import.meta.url), { type: 'module', name: 'stage' });
-  readonly #uplink = new Worker(new URL('./encode/uplink.worker.ts', import.meta.url), { type: 'module', name: 'uplink' });
-  readonly #soundEncoder = new Worker(new URL('./encode/sound-encoder.worker.ts', import.meta.url), { type: 'module', name: 'sound-encoder' });
+  readonly #stage = new Worker(new URL('./video/stage.worker.ts', import.meta.url), {
+    type: 'module',
+    name: 'stage',
+  });
+  readonly #uplink = new Worker(new URL('./encode/uplink.worker.ts', import.meta.url), {
+    type: 'module',
+    name: 'uplink',
+  });
+  readonly #soundEncoder = new Worker(new URL('./encode/sound-encoder.worker.ts', import.meta.url), {
+    type: 'module',
+    name: 'sound-encoder',
+  });
   readonly #memory = createSoundMemory();
   readonly #sound: SoundDesk;
   readonly #devices: CaptureDevices;
@@ -47,13 +56,21 @@ export class Desk {
   #session: string | null = null;
   #nextView = 1;
   readonly #source = crypto.randomUUID();
-  readonly #onVisibility = () => this.#say({ type: 'visible', visible: document.visibilityState === 'visible' });
+  readonly #onVisibility = () =>
+    this.#say({ type: 'visible', visible: document.visibilityState === 'visible' });
 
   constructor(fonts: { family: string; url: string }[]) {
     this.#sound = new SoundDesk(
       this.#memory,
       (inputId, ring) => this.#say({ type: 'fileSound', inputId, ring }),
-      () => this.#change({ sound: { state: this.#sound.state, message: this.#sound.message, problems: new Map(this.#sound.problems) } }),
+      () =>
+        this.#change({
+          sound: {
+            state: this.#sound.state,
+            message: this.#sound.message,
+            problems: new Map(this.#sound.problems),
+          },
+        }),
     );
     this.#snapshot = {
       stage: null,
@@ -70,10 +87,15 @@ export class Desk {
       (inputId, stream) => this.#sound.setInputStream(inputId, stream),
     );
     this.#stage.onmessage = ({ data }: MessageEvent<FromStage>) => this.#fromStage(data);
-    this.#stage.onerror = (event) => this.#fault(`The stage could not run: ${event.message}. Reload the studio.`);
+    this.#stage.onerror = (event) =>
+      this.#fault(`The stage could not run: ${event.message}. Reload the studio.`);
     this.#uplink.onmessage = ({ data }: MessageEvent<FromUplink>) => this.#change({ uplink: data.report });
     this.#soundEncoder.onmessage = ({ data }: MessageEvent<FromSoundEncoder>) =>
-      this.#fault(data.type === 'failed' ? data.message : `The computer was too busy: ${(data.blocks * 128) / 48} ms of sound were lost.`);
+      this.#fault(
+        data.type === 'failed'
+          ? data.message
+          : `The computer was too busy: ${(data.blocks * 128) / 48} ms of sound were lost.`,
+      );
     document.addEventListener('visibilitychange', this.#onVisibility);
     this.#say({ type: 'start', sound: this.#memory, fonts });
     void this.#sound.start();
@@ -112,7 +134,12 @@ export class Desk {
   }
 
   /** Shows something live in a canvas; the canvas belongs to the stage from then on. */
-  addView(canvas: HTMLCanvasElement, subject: ViewSubject, width: number, height: number): { resize(width: number, height: number): void; remove(): void } {
+  addView(
+    canvas: HTMLCanvasElement,
+    subject: ViewSubject,
+    width: number,
+    height: number,
+  ): { resize(width: number, height: number): void; remove(): void } {
     const viewId = String(this.#nextView++);
     canvas.width = width;
     canvas.height = height;
@@ -159,14 +186,28 @@ export class Desk {
       keyframeSeconds: plan.keyframeSeconds,
     };
     const codec = await chooseCodec(wanted);
-    if (!codec) throw new Error(`This browser cannot encode ${plan.width} × ${plan.height} at ${plan.fps} in H.264: choose a smaller size in Delivery, or use Chromium, Chrome or Edge.`);
+    if (!codec)
+      throw new Error(
+        `This browser cannot encode ${plan.width} × ${plan.height} at ${plan.fps} in H.264: choose a smaller size in Delivery, or use Chromium, Chrome or Edge.`,
+      );
     this.#session = session.sessionId;
     const pictures = new MessageChannel();
     const sound = new MessageChannel();
     this.#sayUplink({ type: 'start', ports: [pictures.port2, sound.port2] }, [pictures.port2, sound.port2]);
-    this.#sayUplink({ type: 'session', url: session.uplinkUrl, sessionId: session.sessionId, ticket: session.ticket, source: this.#source + session.sessionId });
+    this.#sayUplink({
+      type: 'session',
+      url: session.uplinkUrl,
+      sessionId: session.sessionId,
+      ticket: session.ticket,
+      source: this.#source + session.sessionId,
+    });
     this.#sound.resetProgramme();
-    const start: ToSoundEncoder = { type: 'start', sound: this.#memory, kbps: plan.audioKbps, port: sound.port1 };
+    const start: ToSoundEncoder = {
+      type: 'start',
+      sound: this.#memory,
+      kbps: plan.audioKbps,
+      port: sound.port1,
+    };
     this.#soundEncoder.postMessage(start, [sound.port1]);
     this.#say({ type: 'encode', plan: { ...wanted, codec }, port: pictures.port1 }, [pictures.port1]);
     this.#change({ live: true });

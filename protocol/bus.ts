@@ -30,7 +30,11 @@ export type BroadcastState =
   | { state: 'relayGone'; message: string };
 
 export const busFromPageSchema = Joi.alternatives<BusFromPage>(
-  Joi.object({ type: Joi.string().valid('claim').required(), deskId: Joi.string().min(8).max(64).required(), takeOver: Joi.boolean().required() }),
+  Joi.object({
+    type: Joi.string().valid('claim').required(),
+    deskId: Joi.string().min(8).max(64).required(),
+    takeOver: Joi.boolean().required(),
+  }),
   Joi.object({ type: Joi.string().valid('onAir').required(), sceneId: Joi.string().max(64).required() }),
   Joi.object({
     type: Joi.string().valid('health').required(),
@@ -44,7 +48,9 @@ export const busFromPageSchema = Joi.alternatives<BusFromPage>(
       lufs: Joi.number().allow(null).required(),
       kbps: Joi.number().required(),
       unackedMs: Joi.number().required(),
-      encoder: Joi.object({ codec: Joi.string().max(40), width: Joi.number(), height: Joi.number() }).allow(null).required(),
+      encoder: Joi.object({ codec: Joi.string().max(40), width: Joi.number(), height: Joi.number() })
+        .allow(null)
+        .required(),
       governor: Joi.object().pattern(Joi.string(), Joi.number()).allow(null).required(),
     }).required(),
   }),

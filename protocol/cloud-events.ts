@@ -42,13 +42,18 @@ export function parsePlatformEvent(platform: string, json: string): PlatformEven
     throw new Fault('event.garbage', `${platform} sent something that is not JSON`, { fatal: false });
   }
   const { error, value } = schema.validate(raw);
-  if (error) throw new Fault('event.garbage', `${platform} sent an event that is not a CloudEvent: ${error.message}`, { fatal: false });
+  if (error)
+    throw new Fault('event.garbage', `${platform} sent an event that is not a CloudEvent: ${error.message}`, {
+      fatal: false,
+    });
   const { id, data } = value;
   const atMs = Date.parse(value.time);
   const viewer = data.viewer;
-  if (value.type === 'live.viewers' && data.viewers !== undefined) return { type: 'viewers', viewers: data.viewers };
+  if (value.type === 'live.viewers' && data.viewers !== undefined)
+    return { type: 'viewers', viewers: data.viewers };
   if (value.type !== 'live.chat.message' && value.type !== 'live.follow') return null;
-  if (viewer === undefined) throw new Fault('event.garbage', `${platform} sent ${value.type} without a viewer`, { fatal: false });
+  if (viewer === undefined)
+    throw new Fault('event.garbage', `${platform} sent ${value.type} without a viewer`, { fatal: false });
   if (value.type === 'live.follow') return { type: 'follow', id, platform, viewer, atMs, test: false };
   return { type: 'chat', id, platform, viewer, colour: data.colour ?? null, text: data.text ?? '', atMs };
 }
@@ -61,6 +66,13 @@ export function platformEventJson(
   atMs: number,
   data: CloudEvent['data'],
 ): string {
-  const event: CloudEvent = { specversion: '1.0', id, source, type, time: new Date(atMs).toISOString(), data };
+  const event: CloudEvent = {
+    specversion: '1.0',
+    id,
+    source,
+    type,
+    time: new Date(atMs).toISOString(),
+    data,
+  };
   return JSON.stringify(event);
 }

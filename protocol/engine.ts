@@ -102,14 +102,17 @@ export type FromUplink = { type: 'report'; report: UplinkReport };
 
 export type ToSoundEncoder =
   /** transfers `port` */
-  | { type: 'start'; sound: SoundMemory; kbps: number; port: MessagePort }
-  | { type: 'stop' };
+  { type: 'start'; sound: SoundMemory; kbps: number; port: MessagePort } | { type: 'stop' };
 
 export type FromSoundEncoder = { type: 'failed'; message: string } | { type: 'lost'; blocks: number };
 
 export interface StripSetting {
   index: number;
-  source: { type: 'simulated'; sound: SimulatedSound } | { type: 'graph'; input: number } | { type: 'file'; ring: SharedArrayBuffer } | { type: 'none' };
+  source:
+    | { type: 'simulated'; sound: SimulatedSound }
+    | { type: 'graph'; input: number }
+    | { type: 'file'; ring: SharedArrayBuffer }
+    | { type: 'none' };
   gainDb: number;
   muted: boolean;
 }

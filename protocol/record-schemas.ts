@@ -57,7 +57,10 @@ const textStyle = Joi.object({
   box: Joi.alternatives(Joi.string().valid('none'), colour).required(),
 }).required();
 
-const device = { deviceId: Joi.string().allow('').max(200).required(), deviceLabel: Joi.string().allow('').max(200).required() };
+const device = {
+  deviceId: Joi.string().allow('').max(200).required(),
+  deviceLabel: Joi.string().allow('').max(200).required(),
+};
 
 const source = Joi.alternatives(
   Joi.object({
@@ -80,10 +83,22 @@ const source = Joi.alternatives(
 );
 
 const content = Joi.alternatives(
-  Joi.object({ type: Joi.string().valid('input').required(), inputId: id, fit: Joi.string().valid('fill', 'fit', 'stretch').required() }),
-  Joi.object({ type: Joi.string().valid('text').required(), text: Joi.string().allow('').max(5000).required(), style: textStyle }),
+  Joi.object({
+    type: Joi.string().valid('input').required(),
+    inputId: id,
+    fit: Joi.string().valid('fill', 'fit', 'stretch').required(),
+  }),
+  Joi.object({
+    type: Joi.string().valid('text').required(),
+    text: Joi.string().allow('').max(5000).required(),
+    style: textStyle,
+  }),
   Joi.object({ type: Joi.string().valid('fill').required(), colour }),
-  Joi.object({ type: Joi.string().valid('chatPanel').required(), style: textStyle, keepSeconds: Joi.number().min(1).max(3600).required() }),
+  Joi.object({
+    type: Joi.string().valid('chatPanel').required(),
+    style: textStyle,
+    keepSeconds: Joi.number().min(1).max(3600).required(),
+  }),
   Joi.object({ type: Joi.string().valid('alert').required(), style: textStyle }),
 );
 
@@ -105,11 +120,18 @@ export const destinationUrl = Joi.string()
     } catch {
       return helpers.error('destination.url');
     }
-    if (!['rtmp:', 'rtmps:'].includes(url.protocol) || url.hostname === '' || url.username !== '' || url.pathname.length < 2)
+    if (
+      !['rtmp:', 'rtmps:'].includes(url.protocol) ||
+      url.hostname === '' ||
+      url.username !== '' ||
+      url.pathname.length < 2
+    )
       return helpers.error('destination.url');
     return value;
   })
-  .messages({ 'destination.url': 'the address must look like rtmp://host/app or rtmps://host:port/app, without the key' })
+  .messages({
+    'destination.url': 'the address must look like rtmp://host/app or rtmps://host:port/app, without the key',
+  })
   .required();
 
 export const recordSchemas: Record<RecordKind, Joi.ObjectSchema> = {
@@ -183,7 +205,11 @@ export const recordSchemas: Record<RecordKind, Joi.ObjectSchema> = {
   }),
 };
 
-const anyRecord = Joi.object({ kind: Joi.string().valid(...Object.keys(recordSchemas)).required() })
+const anyRecord = Joi.object({
+  kind: Joi.string()
+    .valid(...Object.keys(recordSchemas))
+    .required(),
+})
   .unknown(true)
   .custom((value: { kind: RecordKind }, helpers) => {
     const { error, value: checked } = recordSchemas[value.kind].validate(value, { convert: false });
@@ -195,9 +221,6 @@ export const editSchema = Joi.object<Edit & { baseRevision: number }>({
   id: Joi.string().min(1).max(200).required(),
   name: Joi.string().max(200).required(),
   put: Joi.array().items(anyRecord).max(2000).required(),
-  removed: Joi.array()
-    .items(Joi.string().max(64))
-    .max(2000)
-    .required(),
+  removed: Joi.array().items(Joi.string().max(64)).max(2000).required(),
   baseRevision: Joi.number().integer().min(0).required(),
 });

@@ -20,7 +20,15 @@ export interface BeginOrder {
   recordingFolder: string | null;
 }
 
-export const DESTINATION_STATES = ['connecting', 'waiting', 'live', 'stalled', 'refused', 'unreachable', 'closed'] as const;
+export const DESTINATION_STATES = [
+  'connecting',
+  'waiting',
+  'live',
+  'stalled',
+  'refused',
+  'unreachable',
+  'closed',
+] as const;
 export type DestinationState = (typeof DESTINATION_STATES)[number];
 
 export interface DestinationStatus {

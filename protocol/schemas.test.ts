@@ -4,8 +4,16 @@ import { parsePlatformEvent, platformEventJson } from './cloud-events';
 import { destinationUrl, editSchema } from './record-schemas';
 
 const layer: AnyRecord = {
-  kind: 'layer', id: 'l', showId: 's', name: 'Title', position: 0, sceneId: null, visible: true, locked: false,
-  content: { type: 'text', text: 'Hut Nine', style: DEFAULT_TEXT_STYLE }, placements: { wide: fullPlacement({ width: 1920, height: 1080 }) },
+  kind: 'layer',
+  id: 'l',
+  showId: 's',
+  name: 'Title',
+  position: 0,
+  sceneId: null,
+  visible: true,
+  locked: false,
+  content: { type: 'text', text: 'Hut Nine', style: DEFAULT_TEXT_STYLE },
+  placements: { wide: fullPlacement({ width: 1920, height: 1080 }) },
 };
 const edit = (put: unknown[]) => ({ id: 'e', name: 'n', put, removed: [], baseRevision: 0 });
 
@@ -18,7 +26,10 @@ describe('edits from outside', () => {
   test.each([
     ['a kind that does not exist', { ...layer, kind: 'spell' }],
     ['an unknown key', { ...layer, evil: 1 }],
-    ['a size of nothing', { ...layer, placements: { wide: { ...fullPlacement({ width: 1, height: 1 }), width: 0 } } }],
+    [
+      'a size of nothing',
+      { ...layer, placements: { wide: { ...fullPlacement({ width: 1, height: 1 }), width: 0 } } },
+    ],
     ['text for a number', { ...layer, position: '1' }],
     ['a colour that is code', { ...layer, content: { type: 'fill', colour: 'url(x)' } }],
     ['an id with a path', { ...layer, id: '../x' }],
@@ -40,13 +51,27 @@ test.each([
 
 describe('platform events', () => {
   test('chat and follow are read', () => {
-    const json = platformEventJson('//larch', '7', 'live.chat.message', 5000, { viewer: 'mossbell', text: 'snow on the pass!' });
-    expect(parsePlatformEvent('larch', json)).toEqual({
-      type: 'chat', id: '7', platform: 'larch', viewer: 'mossbell', colour: null, text: 'snow on the pass!', atMs: 5000,
+    const json = platformEventJson('//larch', '7', 'live.chat.message', 5000, {
+      viewer: 'mossbell',
+      text: 'snow on the pass!',
     });
-    expect(parsePlatformEvent('larch', platformEventJson('//larch', '8', 'live.follow', 1, { viewer: 'a' }))).toMatchObject({ type: 'follow' });
+    expect(parsePlatformEvent('larch', json)).toEqual({
+      type: 'chat',
+      id: '7',
+      platform: 'larch',
+      viewer: 'mossbell',
+      colour: null,
+      text: 'snow on the pass!',
+      atMs: 5000,
+    });
+    expect(
+      parsePlatformEvent('larch', platformEventJson('//larch', '8', 'live.follow', 1, { viewer: 'a' })),
+    ).toMatchObject({ type: 'follow' });
   });
-  test.each(['{', '[]', '{"specversion":"1.0"}', platformEventJson('//x', '1', 'live.follow', 1, {})])('%s is refused', (json) => {
-    expect(() => parsePlatformEvent('larch', json)).toThrow(/larch sent/);
-  });
+  test.each(['{', '[]', '{"specversion":"1.0"}', platformEventJson('//x', '1', 'live.follow', 1, {})])(
+    '%s is refused',
+    (json) => {
+      expect(() => parsePlatformEvent('larch', json)).toThrow(/larch sent/);
+    },
+  );
 });

@@ -18,6 +18,8 @@ export const CLOCK = {
   stageBlock: 1,
   /** Blocks the sound thread skipped to catch up. */
   jumps: 2,
+  /** First block rendered since the sound thread (last) started or jumped: before it there was no sound. */
+  firstBlock: 3,
 } as const;
 const CLOCK_SLOTS = 4;
 
@@ -31,11 +33,16 @@ export interface SoundMemory {
 }
 
 export function createSoundMemory(): SoundMemory {
-  return {
+  const memory = {
     clock: new SharedArrayBuffer(CLOCK_SLOTS * 4),
     ring: new SharedArrayBuffer(RING_BLOCKS * FLOATS_PER_BLOCK * 4),
     meters: new SharedArrayBuffer((MAX_STRIPS * STRIP_FLOATS + PROGRAMME_FLOATS) * 4),
   };
+  const meters = new MeterMemory(memory.meters);
+  for (const slot of [PROGRAMME_SLOT.momentary, PROGRAMME_SLOT.shortTerm, PROGRAMME_SLOT.integrated])
+    meters.writeProgramme(slot, -Infinity);
+  meters.writeProgramme(PROGRAMME_SLOT.limiterGain, 1);
+  return memory;
 }
 
 /** The programme's samples, written by the sound thread one block at a time. */
@@ -107,13 +114,23 @@ export class MeterMemory {
 
   readProgramme(): ProgrammeReading {
     const at = MAX_STRIPS * STRIP_FLOATS;
-    const [level, held, clipped, momentaryLufs, shortTermLufs, integratedLufs, truePeak, limiterGain] = this.#floats.subarray(at, at + PROGRAMME_FLOATS);
+    const [level, held, clipped, momentaryLufs, shortTermLufs, integratedLufs, truePeak, limiterGain] =
+      this.#floats.subarray(at, at + PROGRAMME_FLOATS);
     return { level, held, clipped, momentaryLufs, shortTermLufs, integratedLufs, truePeak, limiterGain };
   }
 }
 
 /** Order of `writeProgramme`'s slots. */
-export const PROGRAMME_SLOT = { level: 0, held: 1, clipped: 2, momentary: 3, shortTerm: 4, integrated: 5, truePeak: 6, limiterGain: 7 } as const;
+export const PROGRAMME_SLOT = {
+  level: 0,
+  held: 1,
+  clipped: 2,
+  momentary: 3,
+  shortTerm: 4,
+  integrated: 5,
+  truePeak: 6,
+  limiterGain: 7,
+} as const;
 
 /** 2.7 s: decoding ahead of a file's sound. */
 export const FILE_RING_FRAMES = 131_072;
@@ -174,7 +191,12 @@ export class FileRing {
   read(block: number, left: Float32Array, right: Float32Array): void {
     const from = (block - Atomics.load(this.#control, FILE_SLOT.startBlock)) * BLOCK;
     const written = Atomics.load(this.#control, FILE_SLOT.written);
-    if (Atomics.load(this.#control, FILE_SLOT.playing) !== 1 || from < 0 || from + BLOCK > written || written - from > FILE_RING_FRAMES) {
+    if (
+      Atomics.load(this.#control, FILE_SLOT.playing) !== 1 ||
+      from < 0 ||
+      from + BLOCK > written ||
+      written - from > FILE_RING_FRAMES
+    ) {
       left.fill(0);
       right.fill(0);
       return;

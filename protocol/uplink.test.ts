@@ -1,15 +1,45 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { Fault } from '../core/fault';
-import { decodeDeskMessage, decodeRelayMessage, encodeDeskMessage, encodeRelayMessage, type DeskMessage, type RelayMessage } from './uplink';
+import {
+  decodeDeskMessage,
+  decodeRelayMessage,
+  encodeDeskMessage,
+  encodeRelayMessage,
+  type DeskMessage,
+  type RelayMessage,
+} from './uplink';
 
 const messages: DeskMessage[] = [
   { type: 'hello', version: 1, sessionId: 's', ticket: 't', source: 'x' },
   { type: 'bye' },
   { type: 'coverEnd' },
-  { type: 'config', cover: false, track: 'video', facts: { codec: 'avc1.64001f', width: 640, height: 360, fps: 30, kbps: 1500 }, codecConfig: new Uint8Array([1, 2, 3]) },
-  { type: 'config', cover: true, track: 'audio', facts: { codec: 'mp4a.40.2', sampleRate: 48000, channels: 2, kbps: 128 }, codecConfig: new Uint8Array([17, 144]) },
-  { type: 'packet', sequence: 7, cover: true, packet: { track: 'audio', timestampUs: 2 ** 40, durationUs: 21_333, keyframe: true, payload: new Uint8Array([9, 8]) } },
+  {
+    type: 'config',
+    cover: false,
+    track: 'video',
+    facts: { codec: 'avc1.64001f', width: 640, height: 360, fps: 30, kbps: 1500 },
+    codecConfig: new Uint8Array([1, 2, 3]),
+  },
+  {
+    type: 'config',
+    cover: true,
+    track: 'audio',
+    facts: { codec: 'mp4a.40.2', sampleRate: 48000, channels: 2, kbps: 128 },
+    codecConfig: new Uint8Array([17, 144]),
+  },
+  {
+    type: 'packet',
+    sequence: 7,
+    cover: true,
+    packet: {
+      track: 'audio',
+      timestampUs: 2 ** 40,
+      durationUs: 21_333,
+      keyframe: true,
+      payload: new Uint8Array([9, 8]),
+    },
+  },
 ];
 
 describe('desk messages', () => {
@@ -20,8 +50,14 @@ describe('desk messages', () => {
     for (const message of messages) {
       const bytes = encodeDeskMessage(message);
       // Contents may be shorter; everything before them may not.
-      const shortest = message.type === 'packet' ? 22 : message.type === 'config' ? bytes.length - message.codecConfig.length + 2 : bytes.length;
-      for (let n = 0; n < shortest; n++) expect(() => decodeDeskMessage(bytes.slice(0, n)), `${message.type} cut at ${n}`).toThrow(Fault);
+      const shortest =
+        message.type === 'packet'
+          ? 22
+          : message.type === 'config'
+            ? bytes.length - message.codecConfig.length + 2
+            : bytes.length;
+      for (let n = 0; n < shortest; n++)
+        expect(() => decodeDeskMessage(bytes.slice(0, n)), `${message.type} cut at ${n}`).toThrow(Fault);
     }
   });
   test('garbage is refused as garbage', () => {

@@ -14,7 +14,16 @@ export const MAX_PACKET_BYTES = 8 * 1024 * 1024;
 const MAX_JSON_BYTES = 16 * 1024;
 const MAX_CODEC_CONFIG_BYTES = 4096;
 
-const TYPE = { hello: 1, config: 2, packet: 3, bye: 4, coverEnd: 5, welcome: 16, ack: 17, refuse: 18 } as const;
+const TYPE = {
+  hello: 1,
+  config: 2,
+  packet: 3,
+  bye: 4,
+  coverEnd: 5,
+  welcome: 16,
+  ack: 17,
+  refuse: 18,
+} as const;
 const PACKET_HEADER_BYTES = 21;
 /** Bit of a configuration's track byte. */
 const COVER_CONFIG = 0x80;
@@ -45,8 +54,7 @@ export interface AudioFacts {
 
 /** `cover`: these facts belong to the cover's packets, whose encoder may differ from the live one. */
 export type ConfigMessage = { type: 'config'; cover: boolean; codecConfig: Uint8Array } & (
-  | { track: 'video'; facts: VideoFacts }
-  | { track: 'audio'; facts: AudioFacts }
+  { track: 'video'; facts: VideoFacts } | { track: 'audio'; facts: AudioFacts }
 );
 
 export interface PacketMessage {
@@ -59,7 +67,8 @@ export interface PacketMessage {
 }
 
 /** `coverEnd`: the cover is complete and may be played. `bye`: the desk ends the uplink on purpose. */
-export type DeskMessage = HelloMessage | ConfigMessage | PacketMessage | { type: 'coverEnd' } | { type: 'bye' };
+export type DeskMessage =
+  HelloMessage | ConfigMessage | PacketMessage | { type: 'coverEnd' } | { type: 'bye' };
 
 export type RelayMessage =
   /**
@@ -128,19 +137,22 @@ function objectOf(bytes: Uint8Array): Record<string, unknown> {
   } catch {
     throw garbage('description is not JSON');
   }
-  if (value === null || typeof value !== 'object' || Array.isArray(value)) throw garbage('description is not an object');
+  if (value === null || typeof value !== 'object' || Array.isArray(value))
+    throw garbage('description is not an object');
   return value as Record<string, unknown>;
 }
 
 function text(object: Record<string, unknown>, key: string): string {
   const value = object[key];
-  if (typeof value !== 'string' || value.length === 0 || value.length > 200) throw garbage(`"${key}" must be a short text`);
+  if (typeof value !== 'string' || value.length === 0 || value.length > 200)
+    throw garbage(`"${key}" must be a short text`);
   return value;
 }
 
 function number(object: Record<string, unknown>, key: string, min: number, max: number): number {
   const value = object[key];
-  if (typeof value !== 'number' || !(value >= min && value <= max)) throw garbage(`"${key}" must be a number from ${min} to ${max}`);
+  if (typeof value !== 'number' || !(value >= min && value <= max))
+    throw garbage(`"${key}" must be a number from ${min} to ${max}`);
   return value;
 }
 
@@ -178,7 +190,8 @@ export function decodeDeskMessage(bytes: Uint8Array): DeskMessage {
       if (4 + jsonBytes > bytes.length) throw garbage('configuration ends inside its description');
       const object = objectOf(bytes.subarray(4, 4 + jsonBytes));
       const codecConfig = bytes.slice(4 + jsonBytes);
-      if (codecConfig.length < 2 || codecConfig.length > MAX_CODEC_CONFIG_BYTES) throw garbage('codec configuration has a wrong length');
+      if (codecConfig.length < 2 || codecConfig.length > MAX_CODEC_CONFIG_BYTES)
+        throw garbage('codec configuration has a wrong length');
       if (track === 'video')
         return {
           type: 'config',
@@ -213,7 +226,8 @@ export function decodeDeskMessage(bytes: Uint8Array): DeskMessage {
       const flags = bytes[2];
       if (flags > 3 || view.getUint16(19) !== 0) throw garbage('packet with unknown flags');
       const timestampUs = Number(view.getBigInt64(7));
-      if (!Number.isSafeInteger(timestampUs) || timestampUs < 0) throw garbage(`stamp ${timestampUs} is out of range`);
+      if (!Number.isSafeInteger(timestampUs) || timestampUs < 0)
+        throw garbage(`stamp ${timestampUs} is out of range`);
       return {
         type: 'packet',
         sequence: view.getUint32(3),
@@ -251,7 +265,11 @@ export function decodeRelayMessage(bytes: Uint8Array): RelayMessage {
       return { type: 'ack', sequence: new DataView(bytes.buffer, bytes.byteOffset).getUint32(1) };
     case TYPE.welcome: {
       const object = objectOf(bytes.subarray(1));
-      return { type: 'welcome', lastSequence: number(object, 'lastSequence', 0, 0xffffffff), fresh: object.fresh === true };
+      return {
+        type: 'welcome',
+        lastSequence: number(object, 'lastSequence', 0, 0xffffffff),
+        fresh: object.fresh === true,
+      };
     }
     case TYPE.refuse: {
       const object = objectOf(bytes.subarray(1));

@@ -6,10 +6,17 @@ import { root, run } from './lib/prepare.mjs';
 
 rmSync(path.join(root, 'build'), { recursive: true, force: true });
 const quiet = process.env.DOLOMITE_VERBOSE ? 'inherit' : 'ignore';
-await run(process.execPath, [path.join(root, 'node_modules/@react-router/dev/bin.js'), 'build'], { stdio: ['ignore', quiet, 'inherit'], env: { ...process.env, NODE_ENV: 'production' } });
+await run(process.execPath, [path.join(root, 'node_modules/@react-router/dev/bin.js'), 'build'], {
+  stdio: ['ignore', quiet, 'inherit'],
+  env: { ...process.env, NODE_ENV: 'production' },
+});
 await build({
   absWorkingDir: root,
-  entryPoints: { web: 'server/web/main.ts', relay: 'server/relay/main.ts', standins: 'standins/platforms/main.ts' },
+  entryPoints: {
+    web: 'server/web/main.ts',
+    relay: 'server/relay/main.ts',
+    standins: 'standins/platforms/main.ts',
+  },
   outdir: 'build/server',
   outExtension: { '.js': '.mjs' },
   bundle: true,

@@ -9,12 +9,15 @@ import { startStudio } from './lib/studio.mjs';
 checkNode();
 let options;
 try {
-  options = parseArgs({ options: { port: { type: 'string' }, data: { type: 'string' }, fresh: { type: 'boolean' } } }).values;
+  options = parseArgs({
+    options: { port: { type: 'string' }, data: { type: 'string' }, fresh: { type: 'boolean' } },
+  }).values;
 } catch (error) {
   fail(`${error.message}. Options: --port N, --data DIR, --fresh`);
 }
 const port = options.port === undefined ? 0 : Number(options.port);
-if (!Number.isInteger(port) || port < 0 || port > 65535) fail(`--port ${options.port} is not a port: give a number from 1 to 65535.`);
+if (!Number.isInteger(port) || port < 0 || port > 65535)
+  fail(`--port ${options.port} is not a port: give a number from 1 to 65535.`);
 const data = path.resolve(options.data ?? path.join(root, 'data'));
 try {
   if (options.fresh) rmSync(data, { recursive: true, force: true });
@@ -39,7 +42,12 @@ try {
 }
 let studio;
 try {
-  studio = await startStudio({ data, port, env: { DOLOMITE_LOG: process.env.DOLOMITE_LOG ?? 'warn' }, onExit: (name) => console.error(`${name} ended unexpectedly; starting it again`) });
+  studio = await startStudio({
+    data,
+    port,
+    env: { DOLOMITE_LOG: process.env.DOLOMITE_LOG ?? 'warn' },
+    onExit: (name) => console.error(`${name} ended unexpectedly; starting it again`),
+  });
 } catch (error) {
   fail(`Dolomite could not start: ${error.message}`);
 }

@@ -19,10 +19,16 @@ export function EventList({ dense = false }: { dense?: boolean }) {
       role="log"
       aria-label="Chat and events"
       tabIndex={0}
-      onScroll={({ currentTarget: e }) => (follow.current = e.scrollHeight - e.scrollTop - e.clientHeight < 40)}
+      onScroll={({ currentTarget: e }) =>
+        (follow.current = e.scrollHeight - e.scrollTop - e.clientHeight < 40)
+      }
       style={{ overflowY: 'auto', height: '100%', minHeight: 0 }}
     >
-      {events.length === 0 && <p style={{ color: 'var(--quiet)', lineHeight: 1.5 }}>Chat and follows arrive here as soon as a platform is connected. Try the test button to see one.</p>}
+      {events.length === 0 && (
+        <p style={{ color: 'var(--quiet)', lineHeight: 1.5 }}>
+          Chat and follows arrive here as soon as a platform is connected. Try the test button to see one.
+        </p>
+      )}
       {events.map((event) => (
         <EventRow key={`${event.platform}/${event.id}`} event={event} dense={dense} />
       ))}
@@ -52,7 +58,8 @@ function EventRow({ event, dense }: { event: AudienceEvent; dense: boolean }) {
         </span>
       )}
       <span style={{ overflowWrap: 'anywhere', flex: 1 }}>
-        <b style={{ color: isFollow ? 'var(--moss)' : 'var(--glacier)', fontWeight: 650 }}>{event.viewer}</b> {event.type === 'chat' ? event.text : 'follows'}
+        <b style={{ color: isFollow ? 'var(--moss)' : 'var(--glacier)', fontWeight: 650 }}>{event.viewer}</b>{' '}
+        {event.type === 'chat' ? event.text : 'follows'}
       </span>
       <span style={{ color: 'var(--quiet)', fontSize: 11.5, paddingTop: 2 }}>{where}</span>
     </div>

@@ -20,7 +20,15 @@ const STATE_WORDS: Record<DestinationStatus['state'], string> = {
 };
 
 /** One destination: address, key (which goes in and never comes out), switch, and how it does. */
-export function DestinationRow({ destination, status, hasKey }: { destination: DestinationRecord; status: DestinationStatus | null; hasKey: boolean }) {
+export function DestinationRow({
+  destination,
+  status,
+  hasKey,
+}: {
+  destination: DestinationRecord;
+  status: DestinationStatus | null;
+  hasKey: boolean;
+}) {
   const { store, data, showId } = useStudio();
   const [url, setUrl] = useState(destination.url);
   const [urlProblem, setUrlProblem] = useState('');
@@ -35,12 +43,31 @@ export function DestinationRow({ destination, status, hasKey }: { destination: D
   };
   const good = status === null || status.state === 'live' || status.state === 'connecting';
   return (
-    <div role="group" aria-label={destination.name} style={{ background: 'var(--raised)', borderRadius: 8, padding: '8px 12px', marginBottom: 8 }}>
+    <div
+      role="group"
+      aria-label={destination.name}
+      style={{ background: 'var(--raised)', borderRadius: 8, padding: '8px 12px', marginBottom: 8 }}
+    >
       <div style={{ display: 'flex', alignItems: 'center', gap: 8 }}>
-        <Switch size="small" checked={destination.enabled} onChange={() => store.edit(destination.enabled ? `Switch off ${destination.name}` : `Switch on ${destination.name}`, [{ ...destination, enabled: !destination.enabled }])} slotProps={{ input: { 'aria-label': `Send to ${destination.name}` } }} />
+        <Switch
+          size="small"
+          checked={destination.enabled}
+          onChange={() =>
+            store.edit(
+              destination.enabled ? `Switch off ${destination.name}` : `Switch on ${destination.name}`,
+              [{ ...destination, enabled: !destination.enabled }],
+            )
+          }
+          slotProps={{ input: { 'aria-label': `Send to ${destination.name}` } }}
+        />
         <b style={{ fontSize: 14.5 }}>{destination.name}</b>
         {status && (
-          <span style={{ color: status.state === 'live' ? 'var(--moss)' : good ? 'var(--quiet)' : 'var(--rose)', fontSize: 13 }}>
+          <span
+            style={{
+              color: status.state === 'live' ? 'var(--moss)' : good ? 'var(--quiet)' : 'var(--rose)',
+              fontSize: 13,
+            }}
+          >
             {good ? '' : '◆ '}
             {STATE_WORDS[status.state]}
             {status.state === 'live' && (
@@ -61,11 +88,23 @@ export function DestinationRow({ destination, status, hasKey }: { destination: D
             </Button>
           </>
         )}
-        <IconButton aria-label={`Remove ${destination.name}`} title={`Remove ${destination.name}`} onClick={() => store.edit(`Remove ${destination.name}`, [], [destination.id])} sx={{ color: 'var(--quiet)' }}>
+        <IconButton
+          aria-label={`Remove ${destination.name}`}
+          title={`Remove ${destination.name}`}
+          onClick={() => store.edit(`Remove ${destination.name}`, [], [destination.id])}
+          sx={{ color: 'var(--quiet)' }}
+        >
           <DeleteOutlineRounded sx={{ fontSize: 18 }} />
         </IconButton>
       </div>
-      <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1.1fr) minmax(0, 1fr)', gap: 10, marginTop: 8 }}>
+      <div
+        style={{
+          display: 'grid',
+          gridTemplateColumns: 'minmax(0, 1.1fr) minmax(0, 1fr)',
+          gap: 10,
+          marginTop: 8,
+        }}
+      >
         <TextField
           label="Address"
           value={url}
@@ -84,7 +123,15 @@ export function DestinationRow({ destination, status, hasKey }: { destination: D
         <p style={{ color: 'var(--rose)', margin: '8px 0 0', fontSize: 13, lineHeight: 1.4 }}>
           {destination.name} {status.message}
           {status.state === 'refused' && (
-            <Button sx={{ ml: 1 }} onClick={() => void retry.submit({ intent: 'retry', destinationId: destination.id }, { method: 'post', action: `/show/${showId}/broadcast` })}>
+            <Button
+              sx={{ ml: 1 }}
+              onClick={() =>
+                void retry.submit(
+                  { intent: 'retry', destinationId: destination.id },
+                  { method: 'post', action: `/show/${showId}/broadcast` },
+                )
+              }
+            >
               Try again
             </Button>
           )}
@@ -104,7 +151,11 @@ function KeyForm({ destinationId, name, hasKey }: { destinationId: string; name:
     if (fetcher.data?.saved) setValue('');
   }, [fetcher.data]);
   return (
-    <fetcher.Form method="post" action={`/show/${showId}/keys`} style={{ display: 'flex', gap: 6, alignItems: 'flex-start' }}>
+    <fetcher.Form
+      method="post"
+      action={`/show/${showId}/keys`}
+      style={{ display: 'flex', gap: 6, alignItems: 'flex-start' }}
+    >
       <input type="hidden" name="destinationId" value={destinationId} />
       <TextField
         name="key"
@@ -119,7 +170,11 @@ function KeyForm({ destinationId, name, hasKey }: { destinationId: string; name:
         onKeyDown={(e) => e.stopPropagation()}
         slotProps={{ htmlInput: { 'aria-label': `Key of ${name}` }, inputLabel: { shrink: true } }}
       />
-      <Button type="submit" disabled={value.trim() === '' || fetcher.state !== 'idle'} sx={{ height: 36, whiteSpace: 'nowrap' }}>
+      <Button
+        type="submit"
+        disabled={value.trim() === '' || fetcher.state !== 'idle'}
+        sx={{ height: 36, whiteSpace: 'nowrap' }}
+      >
         {saved ? 'Replace' : 'Store'}
       </Button>
     </fetcher.Form>

@@ -16,11 +16,34 @@ export default function OnAir() {
   const current = scenes.find((s) => s.id === onAirSceneId);
   const [way, setWay] = useState<'own' | 'cut' | 'fade'>('own');
   return (
-    <div style={{ display: 'grid', gridTemplateColumns: '240px minmax(0, 1fr) 290px', gap: 12, height: '100%' }}>
+    <div
+      style={{ display: 'grid', gridTemplateColumns: '240px minmax(0, 1fr) 290px', gap: 12, height: '100%' }}
+    >
       <Panel label="Scenes to bring on" title="Bring on">
-        <div role="radiogroup" aria-label="Way of coming on" style={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 4, marginBottom: 10 }}>
+        <div
+          role="radiogroup"
+          aria-label="Way of coming on"
+          style={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 4, marginBottom: 10 }}
+        >
           {(['own', 'cut', 'fade'] as const).map((option) => (
-            <button key={option} type="button" role="radio" aria-checked={way === option} onClick={() => setWay(option)} style={{ height: 32, borderRadius: 6, border: 0, font: 'inherit', fontSize: 13, cursor: 'pointer', color: way === option ? 'var(--glacier)' : 'var(--text)', background: 'var(--raised)', boxShadow: way === option ? 'inset 0 0 0 1.5px var(--glacier)' : undefined }}>
+            <button
+              key={option}
+              type="button"
+              role="radio"
+              aria-checked={way === option}
+              onClick={() => setWay(option)}
+              style={{
+                height: 32,
+                borderRadius: 6,
+                border: 0,
+                font: 'inherit',
+                fontSize: 13,
+                cursor: 'pointer',
+                color: way === option ? 'var(--glacier)' : 'var(--text)',
+                background: 'var(--raised)',
+                boxShadow: way === option ? 'inset 0 0 0 1.5px var(--glacier)' : undefined,
+              }}
+            >
               {option === 'own' ? 'Its own' : option === 'cut' ? 'Cut' : 'Fade'}
             </button>
           ))}
@@ -33,10 +56,36 @@ export default function OnAir() {
               type="button"
               aria-pressed={on}
               onClick={() => take(scene.id, way === 'own' ? undefined : way)}
-              style={{ display: 'flex', width: '100%', alignItems: 'center', justifyContent: 'space-between', minHeight: 52, marginBottom: 6, padding: '0 14px', borderRadius: 8, border: 0, borderLeft: `4px solid ${on ? 'var(--ember)' : 'transparent'}`, background: on ? 'color-mix(in srgb, var(--ember) 16%, var(--raised))' : 'var(--raised)', color: 'var(--text)', font: 'inherit', fontSize: 15, fontWeight: 600, cursor: 'pointer', textAlign: 'left' }}
+              style={{
+                display: 'flex',
+                width: '100%',
+                alignItems: 'center',
+                justifyContent: 'space-between',
+                minHeight: 52,
+                marginBottom: 6,
+                padding: '0 14px',
+                borderRadius: 8,
+                border: 0,
+                borderLeft: `4px solid ${on ? 'var(--ember)' : 'transparent'}`,
+                background: on ? 'color-mix(in srgb, var(--ember) 16%, var(--raised))' : 'var(--raised)',
+                color: 'var(--text)',
+                font: 'inherit',
+                fontSize: 15,
+                fontWeight: 600,
+                cursor: 'pointer',
+                textAlign: 'left',
+              }}
             >
               <span style={{ overflow: 'hidden', textOverflow: 'ellipsis' }}>{scene.name}</span>
-              <span className="figure" style={{ color: on ? 'var(--ember)' : 'var(--quiet)', fontSize: 11.5, fontWeight: 400, whiteSpace: 'nowrap' }}>
+              <span
+                className="figure"
+                style={{
+                  color: on ? 'var(--ember)' : 'var(--quiet)',
+                  fontSize: 11.5,
+                  fontWeight: 400,
+                  whiteSpace: 'nowrap',
+                }}
+              >
                 {on ? 'on air' : i < 9 ? `Shift+${i + 1}` : ''}
               </span>
             </button>
@@ -44,19 +93,48 @@ export default function OnAir() {
         })}
       </Panel>
       <div style={{ display: 'grid', gridTemplateRows: 'minmax(0, 1fr) auto', gap: 12, minHeight: 0 }}>
-        <Panel label="On air" title={<span style={{ color: 'var(--ember)' }}>On air</span>} aside={<span style={{ color: 'var(--quiet)', fontSize: 12.5 }}>{current?.name}</span>} style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)' }}>
+        <Panel
+          label="On air"
+          title={<span style={{ color: 'var(--ember)' }}>On air</span>}
+          aside={<span style={{ color: 'var(--quiet)', fontSize: 12.5 }}>{current?.name}</span>}
+          style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)' }}
+        >
           <div style={{ minHeight: 0, display: 'grid', placeItems: 'center' }}>
-            <div style={{ aspectRatio: '16 / 9', maxHeight: '100%', maxWidth: '100%', width: '100%', border: '2px solid var(--ember)', borderRadius: 4, overflow: 'hidden' }}>
+            <div
+              style={{
+                aspectRatio: '16 / 9',
+                maxHeight: '100%',
+                maxWidth: '100%',
+                width: '100%',
+                border: '2px solid var(--ember)',
+                borderRadius: 4,
+                overflow: 'hidden',
+              }}
+            >
               <LiveView subject={{ type: 'onAir' }} label="What viewers see" />
             </div>
           </div>
         </Panel>
-        <Panel label="Sound and health" style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1.2fr) minmax(0, 1fr)', gap: 24 }}>
+        <Panel
+          label="Sound and health"
+          style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1.2fr) minmax(0, 1fr)', gap: 24 }}
+        >
           <div>
             <h3 style={{ margin: '0 0 4px', fontSize: 13, color: 'var(--quiet)' }}>Sound</h3>
             {channels.map((channel) => (
-              <div key={channel.id} style={{ display: 'grid', gridTemplateColumns: '92px minmax(0, 1fr) 66px', gap: 10, alignItems: 'center' }}>
-                <span style={{ fontSize: 13, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }} title={channel.name}>
+              <div
+                key={channel.id}
+                style={{
+                  display: 'grid',
+                  gridTemplateColumns: '92px minmax(0, 1fr) 66px',
+                  gap: 10,
+                  alignItems: 'center',
+                }}
+              >
+                <span
+                  style={{ fontSize: 13, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
+                  title={channel.name}
+                >
                   {channel.name}
                 </span>
                 <MeterTrack
@@ -64,9 +142,29 @@ export default function OnAir() {
                   read={() => desk.readMeter(channel.id)}
                   gainDb={channel.gainDb}
                   muted={channel.muted}
-                  onGain={(gainDb, done) => (done ? store.commit(`Level of ${channel.name}`, [{ ...channel, gainDb }]) : store.preview([{ ...channel, gainDb }]))}
+                  onGain={(gainDb, done) =>
+                    done
+                      ? store.commit(`Level of ${channel.name}`, [{ ...channel, gainDb }])
+                      : store.preview([{ ...channel, gainDb }])
+                  }
                 />
-                <button type="button" aria-pressed={channel.muted} aria-label={`Mute ${channel.name}`} onClick={() => store.edit(`Mute ${channel.name}`, [{ ...channel, muted: !channel.muted }])} style={{ height: 28, borderRadius: 6, border: 0, background: 'var(--raised)', color: channel.muted ? 'var(--rose)' : 'var(--text)', boxShadow: channel.muted ? 'inset 0 0 0 1.5px var(--rose)' : undefined, font: 'inherit', fontSize: 12.5, cursor: 'pointer' }}>
+                <button
+                  type="button"
+                  aria-pressed={channel.muted}
+                  aria-label={`Mute ${channel.name}`}
+                  onClick={() => store.edit(`Mute ${channel.name}`, [{ ...channel, muted: !channel.muted }])}
+                  style={{
+                    height: 28,
+                    borderRadius: 6,
+                    border: 0,
+                    background: 'var(--raised)',
+                    color: channel.muted ? 'var(--rose)' : 'var(--text)',
+                    boxShadow: channel.muted ? 'inset 0 0 0 1.5px var(--rose)' : undefined,
+                    font: 'inherit',
+                    fontSize: 12.5,
+                    cursor: 'pointer',
+                  }}
+                >
                   {channel.muted ? 'Muted' : 'Mute'}
                 </button>
               </div>
@@ -76,7 +174,11 @@ export default function OnAir() {
           <Health />
         </Panel>
       </div>
-      <Panel label="Audience" title="Chat and events" style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', overflow: 'hidden' }}>
+      <Panel
+        label="Audience"
+        title="Chat and events"
+        style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', overflow: 'hidden' }}
+      >
         <EventList dense />
       </Panel>
     </div>
@@ -87,7 +189,16 @@ function ProgrammeLine() {
   const { desk } = useStudio();
   const programme = useProgramme();
   return (
-    <div style={{ display: 'grid', gridTemplateColumns: '92px minmax(0, 1fr) 66px', gap: 10, alignItems: 'center', borderTop: '1px solid var(--line)', marginTop: 4 }}>
+    <div
+      style={{
+        display: 'grid',
+        gridTemplateColumns: '92px minmax(0, 1fr) 66px',
+        gap: 10,
+        alignItems: 'center',
+        borderTop: '1px solid var(--line)',
+        marginTop: 4,
+      }}
+    >
       <span style={{ fontSize: 13, fontWeight: 600 }}>Programme</span>
       <MeterTrack name="the programme" read={() => desk.readProgramme()} gainDb={0} muted={false} />
       <span className="figure" style={{ fontSize: 11.5, textAlign: 'right' }}>
@@ -115,26 +226,73 @@ function Health() {
   }, []);
   const plan = recordsOf(document, 'plan')[0];
   const session = relay?.session;
-  const lines: Line[] = [{ name: 'Composition', reading: stage ? `${stage.fps} fps, ${stage.skipped} skipped` : 'starting', bad: stage !== null && plan !== undefined && stage.fps < plan.fps * 0.9 }];
+  const lines: Line[] = [
+    {
+      name: 'Composition',
+      reading: stage ? `${stage.fps} fps, ${stage.skipped} skipped` : 'starting',
+      bad: stage !== null && plan !== undefined && stage.fps < plan.fps * 0.9,
+    },
+  ];
   if (live && stage) {
-    lines.push({ name: 'Encoder', reading: `${stage.encoderBusy} skipped, ${stage.leftOut} left out`, bad: stage.encoderBusy > stage.due * 0.02 });
-    lines.push({ name: 'Line', reading: uplink ? (uplink.state === 'live' ? `${uplink.kbps} kbps, ${uplink.unackedMs} ms` : uplink.message || uplink.state) : 'starting', bad: uplink !== null && uplink.state !== 'live' });
-    for (const d of session?.destinations ?? []) lines.push({ name: d.name, reading: d.state === 'live' ? `${d.kbps} kbps, ${d.framesDropped} dropped` : d.message || d.state, bad: !['live', 'connecting'].includes(d.state) });
-    if (session?.recording) lines.push({ name: 'Recording', reading: session.recording.message || `${(session.recording.bytes / 1e6).toFixed(1)} MB`, bad: session.recording.message !== '' });
+    lines.push({
+      name: 'Encoder',
+      reading: `${stage.encoderBusy} skipped, ${stage.leftOut} left out`,
+      bad: stage.encoderBusy > stage.due * 0.02,
+    });
+    lines.push({
+      name: 'Line',
+      reading: uplink
+        ? uplink.state === 'live'
+          ? `${uplink.kbps} kbps, ${uplink.unackedMs} ms`
+          : uplink.message || uplink.state
+        : 'starting',
+      bad: uplink !== null && uplink.state !== 'live',
+    });
+    for (const d of session?.destinations ?? [])
+      lines.push({
+        name: d.name,
+        reading: d.state === 'live' ? `${d.kbps} kbps, ${d.framesDropped} dropped` : d.message || d.state,
+        bad: !['live', 'connecting'].includes(d.state),
+      });
+    if (session?.recording)
+      lines.push({
+        name: 'Recording',
+        reading: session.recording.message || `${(session.recording.bytes / 1e6).toFixed(1)} MB`,
+        bad: session.recording.message !== '',
+      });
   }
   return (
     <div>
       <h3 style={{ margin: '0 0 6px', fontSize: 13, color: 'var(--quiet)' }}>Health</h3>
       {lines.map((line) => (
-        <div key={line.name} style={{ display: 'flex', gap: 8, alignItems: 'baseline', padding: '3px 0', fontSize: 13 }}>
-          <span aria-hidden style={{ color: line.bad ? 'var(--rose)' : 'var(--moss)' }}>{line.bad ? '◆' : '●'}</span>
+        <div
+          key={line.name}
+          style={{ display: 'flex', gap: 8, alignItems: 'baseline', padding: '3px 0', fontSize: 13 }}
+        >
+          <span aria-hidden style={{ color: line.bad ? 'var(--rose)' : 'var(--moss)' }}>
+            {line.bad ? '◆' : '●'}
+          </span>
           <span>{line.name}</span>
-          <span className="figure" style={{ flex: 1, textAlign: 'right', fontSize: 12, color: line.bad ? 'var(--rose)' : 'var(--quiet)' }}>
+          <span
+            className="figure"
+            style={{
+              flex: 1,
+              textAlign: 'right',
+              fontSize: 12,
+              color: line.bad ? 'var(--rose)' : 'var(--quiet)',
+            }}
+          >
             {line.reading}
           </span>
         </div>
       ))}
-      {!live && <p style={{ color: 'var(--quiet)', fontSize: 12.5, margin: '8px 0 0' }}>{broadcast.state === 'relayGone' ? broadcast.message : 'Not on air. Press Go live to send to the destinations that are switched on.'}</p>}
+      {!live && (
+        <p style={{ color: 'var(--quiet)', fontSize: 12.5, margin: '8px 0 0' }}>
+          {broadcast.state === 'relayGone'
+            ? broadcast.message
+            : 'Not on air. Press Go live to send to the destinations that are switched on.'}
+        </p>
+      )}
     </div>
   );
 }

@@ -8,7 +8,10 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   try {
     switch (form.get('intent')) {
       case 'start':
-        await studio.broadcast.start(params.showId, request.headers.get('origin') ?? new URL(request.url).origin);
+        await studio.broadcast.start(
+          params.showId,
+          request.headers.get('origin') ?? new URL(request.url).origin,
+        );
         return Response.json({ broadcast: studio.broadcast.state });
       case 'stop':
         await studio.broadcast.stop();

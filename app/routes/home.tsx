@@ -4,6 +4,7 @@ import type { Route } from './+types/home';
 
 export function loader({ context }: Route.LoaderArgs) {
   const [show] = studioOf(context).shows.list();
-  if (!show) throw new Response('There is no show yet. Start with "npm run demo" to get one.', { status: 404 });
+  if (!show)
+    throw new Response('There is no show yet. Start with "npm run demo" to get one.', { status: 404 });
   return redirect(`/show/${show.id}/stage`);
 }

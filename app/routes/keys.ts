@@ -4,7 +4,13 @@ import type { Route } from './+types/keys';
 
 const schema = Joi.object<{ destinationId: string; key: string }>({
   destinationId: Joi.string().max(64).required(),
-  key: Joi.string().trim().min(1).max(400).pattern(/^\S+$/).required().messages({ 'string.pattern.base': 'a stream key has no spaces in it' }),
+  key: Joi.string()
+    .trim()
+    .min(1)
+    .max(400)
+    .pattern(/^\S+$/)
+    .required()
+    .messages({ 'string.pattern.base': 'a stream key has no spaces in it' }),
 });
 
 /** Keys go in here and never come out again. */

@@ -21,16 +21,44 @@ export default function Sound() {
     <div style={{ display: 'grid', gridTemplateRows: 'minmax(0, 1fr) auto', gap: 12, height: '100%' }}>
       <Panel label="Channels" title="Channels" aside={<AddMicrophone />}>
         {sound.state !== 'running' && (
-          <div role="status" style={{ background: 'var(--raised)', borderLeft: '4px solid var(--larch)', borderRadius: 6, padding: '8px 12px', marginBottom: 8 }}>
-            {sound.state === 'failed' ? sound.message : 'The browser lets sound start only after a click or a key in this page.'}
+          <div
+            role="status"
+            style={{
+              background: 'var(--raised)',
+              borderLeft: '4px solid var(--larch)',
+              borderRadius: 6,
+              padding: '8px 12px',
+              marginBottom: 8,
+            }}
+          >
+            {sound.state === 'failed'
+              ? sound.message
+              : 'The browser lets sound start only after a click or a key in this page.'}
             {sound.state === 'waiting' && <Button sx={{ ml: 2 }}>Start sound</Button>}
           </div>
         )}
-        <div aria-hidden style={{ display: 'grid', gridTemplateColumns: ROW_COLUMNS, gap: 16, padding: '0 8px', color: 'var(--quiet)', fontSize: 11.5 }}>
+        <div
+          aria-hidden
+          style={{
+            display: 'grid',
+            gridTemplateColumns: ROW_COLUMNS,
+            gap: 16,
+            padding: '0 8px',
+            color: 'var(--quiet)',
+            fontSize: 11.5,
+          }}
+        >
           <span />
           <span className="figure" style={{ position: 'relative', height: 16 }}>
             {SCALE.map((db) => (
-              <span key={db} style={{ position: 'absolute', left: `${trackShare(db) * 100}%`, transform: db === -60 ? undefined : 'translateX(-50%)' }}>
+              <span
+                key={db}
+                style={{
+                  position: 'absolute',
+                  left: `${trackShare(db) * 100}%`,
+                  transform: db === -60 ? undefined : 'translateX(-50%)',
+                }}
+              >
                 {String(db).replace('-', '−')}
               </span>
             ))}
@@ -38,7 +66,11 @@ export default function Sound() {
           <span />
           <span style={{ textAlign: 'right', whiteSpace: 'nowrap' }}>voice belongs in the bracket</span>
         </div>
-        {channels.length === 0 && <p style={{ color: 'var(--quiet)', padding: 8 }}>No channel yet. Add a microphone; video files and shared screens bring theirs along.</p>}
+        {channels.length === 0 && (
+          <p style={{ color: 'var(--quiet)', padding: 8 }}>
+            No channel yet. Add a microphone; video files and shared screens bring theirs along.
+          </p>
+        )}
         {channels.map((channel) => (
           <ChannelRow key={channel.id} channel={channel} />
         ))}

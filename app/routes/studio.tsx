@@ -17,7 +17,12 @@ export function loader({ params, context }: Route.LoaderArgs) {
       destinationsWithKey: recordsOf(documentOf(records), 'destination')
         .map((d) => d.id)
         .filter((id) => subjects.has(id)),
-      platforms: studio.platforms.map(({ name, title, watchUrl, accountUrl }) => ({ name, title, watchUrl, accountUrl })),
+      platforms: studio.platforms.map(({ name, title, watchUrl, accountUrl }) => ({
+        name,
+        title,
+        watchUrl,
+        accountUrl,
+      })),
     };
   } catch (error) {
     throw faultResponse(error);
@@ -34,7 +39,9 @@ export function meta({ loaderData }: Route.MetaArgs) {
 }
 
 // The studio needs workers, canvases and sound: it exists in the browser only.
-const StudioShell = lazy(() => import('../studio/studio-shell.client').then((m) => ({ default: m.StudioShell })));
+const StudioShell = lazy(() =>
+  import('../studio/studio-shell.client').then((m) => ({ default: m.StudioShell })),
+);
 
 export default function StudioRoute({ loaderData }: Route.ComponentProps) {
   const [inBrowser, setInBrowser] = useState(false);

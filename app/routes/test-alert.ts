@@ -6,6 +6,10 @@ const NAMES = ['pinecairn', 'gravelpath', 'oxbow_lane', 'wetslate', 'tinlantern'
 
 /** Fires the follow alert as a real follow would, marked as a test. */
 export async function action({ context }: Route.ActionArgs) {
-  const event = studioOf(context).testFollow(randomUUID(), NAMES[Math.floor(Math.random() * NAMES.length)], Date.now());
+  const event = studioOf(context).testFollow(
+    randomUUID(),
+    NAMES[Math.floor(Math.random() * NAMES.length)],
+    Date.now(),
+  );
   return Response.json({ event });
 }

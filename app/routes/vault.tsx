@@ -19,12 +19,19 @@ export async function loader({ params, context }: Route.LoaderArgs) {
 export async function action({ request, context }: Route.ActionArgs) {
   const form = await request.formData();
   const id = form.get('id');
-  if (form.get('intent') !== 'delete' || typeof id !== 'string') return Response.json({ message: 'unknown intent' }, { status: 400 });
+  if (form.get('intent') !== 'delete' || typeof id !== 'string')
+    return Response.json({ message: 'unknown intent' }, { status: 400 });
   studioOf(context).recordings.remove(id);
   return { deleted: id };
 }
 
-const DATE = new Intl.DateTimeFormat('en-GB', { weekday: 'short', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+const DATE = new Intl.DateTimeFormat('en-GB', {
+  weekday: 'short',
+  day: 'numeric',
+  month: 'short',
+  hour: '2-digit',
+  minute: '2-digit',
+});
 
 function length(seconds: number): string {
   const s = Math.round(seconds);
@@ -45,27 +52,86 @@ export default function Vault({ loaderData }: Route.ComponentProps) {
   const current = recordings.find((r) => r.id === chosen) ?? recordings[0] ?? null;
   const running = relay?.session?.recording ?? null;
   return (
-    <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1.4fr)', gap: 12, height: '100%' }}>
-      <Panel title="Recordings" label="Recordings" aside={<span className="figure" style={{ color: 'var(--quiet)', fontSize: 12.5 }}>{recordings.length} files</span>}>
+    <div
+      style={{
+        display: 'grid',
+        gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1.4fr)',
+        gap: 12,
+        height: '100%',
+      }}
+    >
+      <Panel
+        title="Recordings"
+        label="Recordings"
+        aside={
+          <span className="figure" style={{ color: 'var(--quiet)', fontSize: 12.5 }}>
+            {recordings.length} files
+          </span>
+        }
+      >
         {running && (
-          <p style={{ margin: '0 0 10px', padding: '8px 12px', borderRadius: 6, background: 'var(--raised)', borderLeft: `4px solid ${running.message ? 'var(--rose)' : 'var(--ember)'}`, lineHeight: 1.4 }}>
+          <p
+            style={{
+              margin: '0 0 10px',
+              padding: '8px 12px',
+              borderRadius: 6,
+              background: 'var(--raised)',
+              borderLeft: `4px solid ${running.message ? 'var(--rose)' : 'var(--ember)'}`,
+              lineHeight: 1.4,
+            }}
+          >
             {running.message || (
               <>
-                Recording now: <span className="figure">{length(running.seconds)}</span>, <span className="figure">{(running.bytes / 1e6).toFixed(1)} MB</span>. It is listed when the broadcast ends.
+                Recording now: <span className="figure">{length(running.seconds)}</span>,{' '}
+                <span className="figure">{(running.bytes / 1e6).toFixed(1)} MB</span>. It is listed when the
+                broadcast ends.
               </>
             )}
           </p>
         )}
-        {recordings.length === 0 && !running && <p style={{ color: 'var(--quiet)', lineHeight: 1.5 }}>Every broadcast is recorded, as it is sent, and kept here. Go live to make the first one.</p>}
+        {recordings.length === 0 && !running && (
+          <p style={{ color: 'var(--quiet)', lineHeight: 1.5 }}>
+            Every broadcast is recorded, as it is sent, and kept here. Go live to make the first one.
+          </p>
+        )}
         {recordings.map((recording) => {
           const selected = recording.id === current?.id;
           return (
-            <button key={recording.id} type="button" aria-pressed={selected} onClick={() => setChosen(recording.id)} style={{ display: 'flex', width: '100%', justifyContent: 'space-between', gap: 10, alignItems: 'baseline', padding: '10px 12px', marginBottom: 5, border: 0, borderRadius: 8, cursor: 'pointer', textAlign: 'left', font: 'inherit', color: 'var(--text)', background: 'var(--raised)', boxShadow: selected ? 'inset 0 0 0 1.5px var(--glacier)' : undefined }}>
+            <button
+              key={recording.id}
+              type="button"
+              aria-pressed={selected}
+              onClick={() => setChosen(recording.id)}
+              style={{
+                display: 'flex',
+                width: '100%',
+                justifyContent: 'space-between',
+                gap: 10,
+                alignItems: 'baseline',
+                padding: '10px 12px',
+                marginBottom: 5,
+                border: 0,
+                borderRadius: 8,
+                cursor: 'pointer',
+                textAlign: 'left',
+                font: 'inherit',
+                color: 'var(--text)',
+                background: 'var(--raised)',
+                boxShadow: selected ? 'inset 0 0 0 1.5px var(--glacier)' : undefined,
+              }}
+            >
               <span>
                 {DATE.format(recording.startedMs)}
-                {recording.note && <span style={{ display: 'block', color: 'var(--rose)', fontSize: 12 }}>{recording.note}</span>}
+                {recording.note && (
+                  <span style={{ display: 'block', color: 'var(--rose)', fontSize: 12 }}>
+                    {recording.note}
+                  </span>
+                )}
               </span>
-              <span className="figure" style={{ color: 'var(--quiet)', fontSize: 12.5, whiteSpace: 'nowrap' }}>
+              <span
+                className="figure"
+                style={{ color: 'var(--quiet)', fontSize: 12.5, whiteSpace: 'nowrap' }}
+              >
                 {length(recording.seconds)} · {(recording.bytes / 1e6).toFixed(1)} MB
               </span>
             </button>
@@ -75,13 +141,25 @@ export default function Vault({ loaderData }: Route.ComponentProps) {
       <Panel title={current ? DATE.format(current.startedMs) : 'Player'} label="Player">
         {current ? (
           <>
-            <video key={current.id} controls preload="metadata" src={`/files/recordings/${current.id}`} style={{ width: '100%', aspectRatio: '16 / 9', background: '#000', borderRadius: 6 }} />
+            <video
+              key={current.id}
+              controls
+              preload="metadata"
+              src={`/files/recordings/${current.id}`}
+              style={{ width: '100%', aspectRatio: '16 / 9', background: '#000', borderRadius: 6 }}
+            />
             <div style={{ display: 'flex', gap: 8, marginTop: 12, alignItems: 'center' }}>
-              <Button component="a" href={`/files/recordings/${current.id}?download`} sx={{ color: 'var(--glacier)' }}>
+              <Button
+                component="a"
+                href={`/files/recordings/${current.id}?download`}
+                sx={{ color: 'var(--glacier)' }}
+              >
                 Download
               </Button>
               <Button onClick={() => setDeleting(current.id)}>Delete…</Button>
-              <span style={{ color: 'var(--quiet)', fontSize: 12.5 }}>Matroska, H.264 and AAC, exactly as it was sent</span>
+              <span style={{ color: 'var(--quiet)', fontSize: 12.5 }}>
+                Matroska, H.264 and AAC, exactly as it was sent
+              </span>
             </div>
           </>
         ) : (

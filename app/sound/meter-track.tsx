@@ -56,7 +56,14 @@ export function MeterTrack({ name, read, gainDb, muted, onGain }: Props) {
     return Math.round((FADER_MIN_DB + share * (FADER_MAX_DB - FADER_MIN_DB)) * 2) / 2;
   };
   const onKeyDown = (event: KeyboardEvent) => {
-    const steps: Record<string, number> = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 6, PageDown: -6 };
+    const steps: Record<string, number> = {
+      ArrowRight: 1,
+      ArrowUp: 1,
+      ArrowLeft: -1,
+      ArrowDown: -1,
+      PageUp: 6,
+      PageDown: -6,
+    };
     const step = steps[event.key];
     if (event.key === 'Home') onGain?.(FADER_MIN_DB, true);
     else if (event.key === 'End') onGain?.(FADER_MAX_DB, true);
@@ -87,11 +94,32 @@ export function MeterTrack({ name, read, gainDb, muted, onGain }: Props) {
         if (onGain && event.currentTarget.hasPointerCapture(event.pointerId)) onGain(dbAt(event), true);
       }}
       onDoubleClick={() => onGain?.(0, true)}
-      style={{ position: 'relative', height: HEIGHT, touchAction: 'none', cursor: onGain ? 'ew-resize' : undefined, borderRadius: 4 }}
+      style={{
+        position: 'relative',
+        height: HEIGHT,
+        touchAction: 'none',
+        cursor: onGain ? 'ew-resize' : undefined,
+        borderRadius: 4,
+      }}
     >
-      <canvas ref={canvas} aria-hidden style={{ position: 'absolute', inset: 0, width: '100%', height: HEIGHT }} />
+      <canvas
+        ref={canvas}
+        aria-hidden
+        style={{ position: 'absolute', inset: 0, width: '100%', height: HEIGHT }}
+      />
       {onGain && (
-        <svg aria-hidden width={14} height={28} viewBox="0 0 14 28" style={{ position: 'absolute', top: 3, left: `calc(${trackShare(gainDb) * 100}% - 7px)`, pointerEvents: 'none' }}>
+        <svg
+          aria-hidden
+          width={14}
+          height={28}
+          viewBox="0 0 14 28"
+          style={{
+            position: 'absolute',
+            top: 3,
+            left: `calc(${trackShare(gainDb) * 100}% - 7px)`,
+            pointerEvents: 'none',
+          }}
+        >
           <path d="M7 0 13 6V22L7 28 1 22V6Z" fill="var(--text)" stroke="var(--ground)" strokeWidth={1.5} />
         </svg>
       )}
@@ -99,7 +127,13 @@ export function MeterTrack({ name, read, gainDb, muted, onGain }: Props) {
   );
 }
 
-function paintMeter(context: CanvasRenderingContext2D, width: number, reading: StripReading | null, muted: boolean, style: CSSStyleDeclaration): void {
+function paintMeter(
+  context: CanvasRenderingContext2D,
+  width: number,
+  reading: StripReading | null,
+  muted: boolean,
+  style: CSSStyleDeclaration,
+): void {
   const colour = (name: string) => style.getPropertyValue(`--${name}`).trim();
   const top = (HEIGHT - BAR_HEIGHT) / 2;
   context.clearRect(0, 0, width, HEIGHT);

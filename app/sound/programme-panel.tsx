@@ -16,7 +16,9 @@ export function useProgramme() {
 }
 
 export function levelText(value: number, unit: string): string {
-  return Number.isFinite(value) && value > -99 ? `${value.toFixed(1).replace('-', '−')} ${unit}` : `— ${unit}`;
+  return Number.isFinite(value) && value > -99
+    ? `${value.toFixed(1).replace('-', '−')} ${unit}`
+    : `— ${unit}`;
 }
 
 /** What viewers hear: meter, loudness, true peak, limiter. */
@@ -27,18 +29,42 @@ export function ProgrammePanel() {
   const figures = [
     ['Momentary', levelText(programme.momentaryLufs, 'LUFS'), 'loudness of the last 0.4 s'],
     ['Short-term', levelText(programme.shortTermLufs, 'LUFS'), 'of the last 3 s; aim at −16 to −14'],
-    ['Whole broadcast', levelText(programme.integratedLufs || -Infinity, 'LUFS'), 'integrated since the start'],
+    [
+      'Whole broadcast',
+      levelText(programme.integratedLufs || -Infinity, 'LUFS'),
+      'integrated since the start',
+    ],
     ['True peak', levelText(dbOfAmplitude(programme.truePeak), 'dBTP'), 'highest; the limiter holds −1'],
-    ['Limiter', reduction > 0.05 ? `−${reduction.toFixed(1)} dB` : 'not working', 'safety only: mix below it'],
+    [
+      'Limiter',
+      reduction > 0.05 ? `−${reduction.toFixed(1)} dB` : 'not working',
+      'safety only: mix below it',
+    ],
   ] as const;
   return (
     <>
-      <div role="group" aria-label="Programme" style={{ display: 'grid', gridTemplateColumns: ROW_COLUMNS, alignItems: 'center', gap: 16, minHeight: 60, padding: '2px 8px' }}>
+      <div
+        role="group"
+        aria-label="Programme"
+        style={{
+          display: 'grid',
+          gridTemplateColumns: ROW_COLUMNS,
+          alignItems: 'center',
+          gap: 16,
+          minHeight: 60,
+          padding: '2px 8px',
+        }}
+      >
         <div>
           <div style={{ fontWeight: 600, fontSize: 14 }}>Programme</div>
           <div style={{ color: 'var(--quiet)', fontSize: 12 }}>What viewers hear</div>
         </div>
-        <MeterTrack name="the programme" read={() => programmeStrip(desk.readProgramme())} gainDb={0} muted={false} />
+        <MeterTrack
+          name="the programme"
+          read={() => programmeStrip(desk.readProgramme())}
+          gainDb={0}
+          muted={false}
+        />
         <span className="figure" style={{ textAlign: 'right', fontSize: 13, paddingRight: 2 }}>
           {levelText(dbOfAmplitude(programme.held), 'dB')}
         </span>
@@ -46,9 +72,14 @@ export function ProgrammePanel() {
           {levelText(programme.momentaryLufs, 'LUFS')}
         </span>
       </div>
-      <div style={{ display: 'grid', gridTemplateColumns: 'repeat(5, minmax(0, 1fr))', gap: 10, marginTop: 14 }}>
+      <div
+        style={{ display: 'grid', gridTemplateColumns: 'repeat(5, minmax(0, 1fr))', gap: 10, marginTop: 14 }}
+      >
         {figures.map(([name, value, why]) => (
-          <div key={name} style={{ background: 'var(--raised)', borderRadius: 8, padding: '10px 12px', minWidth: 0 }}>
+          <div
+            key={name}
+            style={{ background: 'var(--raised)', borderRadius: 8, padding: '10px 12px', minWidth: 0 }}
+          >
             <div style={{ color: 'var(--quiet)', fontSize: 12.5 }}>{name}</div>
             <div className="figure" style={{ fontSize: 18, margin: '4px 0', whiteSpace: 'nowrap' }}>
               {value}

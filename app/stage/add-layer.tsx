@@ -51,8 +51,23 @@ export function AddLayer({ sceneId, onAdded }: { sceneId: string; onAdded: (laye
   const addCamera = (device: MediaDeviceInfo) => {
     close();
     const name = device.label.replace(/ \([0-9a-f:]+\)$/, '') || 'Camera';
-    const source = { type: 'camera', deviceId: device.deviceId, deviceLabel: name, width: 1280, height: 720, fps: 30, mirrored: false } as const;
-    const { records, layer } = newInputWithLayer(document, sceneId, newId, name, source, shapedPlacement(frame, 16, 9, 0.5));
+    const source = {
+      type: 'camera',
+      deviceId: device.deviceId,
+      deviceLabel: name,
+      width: 1280,
+      height: 720,
+      fps: 30,
+      mirrored: false,
+    } as const;
+    const { records, layer } = newInputWithLayer(
+      document,
+      sceneId,
+      newId,
+      name,
+      source,
+      shapedPlacement(frame, 16, 9, 0.5),
+    );
     store.edit(`Add ${name}`, records);
     onAdded(layer.id);
   };
@@ -64,7 +79,14 @@ export function AddLayer({ sceneId, onAdded }: { sceneId: string; onAdded: (laye
     const [track] = answer.stream.getVideoTracks();
     const { width = 16, height = 9, displaySurface } = track.getSettings();
     const name = displaySurface === 'window' ? 'Window' : displaySurface === 'browser' ? 'Tab' : 'Screen';
-    const { records, input, layer } = newInputWithLayer(document, sceneId, newId, name, { type: 'screen' }, shapedPlacement(frame, width, height, 0.8));
+    const { records, input, layer } = newInputWithLayer(
+      document,
+      sceneId,
+      newId,
+      name,
+      { type: 'screen' },
+      shapedPlacement(frame, width, height, 0.8),
+    );
     store.edit(`Add ${name}`, records);
     desk.useScreen(input.id, answer.stream);
     onAdded(layer.id);
@@ -73,7 +95,9 @@ export function AddLayer({ sceneId, onAdded }: { sceneId: string; onAdded: (laye
   const addFile = async (chosen: File) => {
     setProgress({ name: chosen.name, share: 0 });
     try {
-      const asset = await uploadFile(`/show/${showId}/assets`, chosen, (share) => setProgress({ name: chosen.name, share }));
+      const asset = await uploadFile(`/show/${showId}/assets`, chosen, (share) =>
+        setProgress({ name: chosen.name, share }),
+      );
       const name = chosen.name.replace(/\.[^.]+$/, '').slice(0, 60) || 'File';
       const video = asset.mime.startsWith('video/');
       const shape = video ? { width: 16, height: 9 } : await pictureSize(chosen);
@@ -102,7 +126,11 @@ export function AddLayer({ sceneId, onAdded }: { sceneId: string; onAdded: (laye
       {progress && (
         <span style={{ width: 150, fontSize: 12, color: 'var(--quiet)' }}>
           {progress.name.slice(0, 22)}
-          <LinearProgress variant="determinate" value={progress.share * 100} aria-label={`Bringing in ${progress.name}`} />
+          <LinearProgress
+            variant="determinate"
+            value={progress.share * 100}
+            aria-label={`Bringing in ${progress.name}`}
+          />
         </span>
       )}
       <input
@@ -120,7 +148,13 @@ export function AddLayer({ sceneId, onAdded }: { sceneId: string; onAdded: (laye
       <Menu open={anchor !== null} anchorEl={anchor} onClose={close}>
         {cameras
           ? [
-              ...(cameras.length === 0 ? [<MenuItem key="none" disabled>No camera found</MenuItem>] : []),
+              ...(cameras.length === 0
+                ? [
+                    <MenuItem key="none" disabled>
+                      No camera found
+                    </MenuItem>,
+                  ]
+                : []),
               ...cameras.map((device, i) => (
                 <MenuItem key={device.deviceId} onClick={() => addCamera(device)}>
                   {device.label || `Camera ${i + 1}`}
@@ -143,18 +177,56 @@ export function AddLayer({ sceneId, onAdded }: { sceneId: string; onAdded: (laye
               >
                 Picture or video file…
               </MenuItem>,
-              <MenuItem key="text" onClick={() => addContent('Text', { type: 'text', text: 'Words', style: { ...DEFAULT_TEXT_STYLE, box: '#14181DC8', align: 'center' } }, { width: 520, height: 96, cornerPx: 20 })}>
+              <MenuItem
+                key="text"
+                onClick={() =>
+                  addContent(
+                    'Text',
+                    {
+                      type: 'text',
+                      text: 'Words',
+                      style: { ...DEFAULT_TEXT_STYLE, box: '#14181DC8', align: 'center' },
+                    },
+                    { width: 520, height: 96, cornerPx: 20 },
+                  )
+                }
+              >
                 Text
               </MenuItem>,
-              <MenuItem key="fill" onClick={() => addContent('Colour', { type: 'fill', colour: '#26324F' }, {})}>
+              <MenuItem
+                key="fill"
+                onClick={() => addContent('Colour', { type: 'fill', colour: '#26324F' }, {})}
+              >
                 Colour
               </MenuItem>,
-              <MenuItem key="chat" onClick={() => addContent('Chat panel', { type: 'chatPanel', style: { ...DEFAULT_TEXT_STYLE, sizePx: 32, weight: 500, box: '#14181DB8' }, keepSeconds: 60 }, { cx: 1640, cy: 540, width: 480, height: 640, cornerPx: 22 })}>
+              <MenuItem
+                key="chat"
+                onClick={() =>
+                  addContent(
+                    'Chat panel',
+                    {
+                      type: 'chatPanel',
+                      style: { ...DEFAULT_TEXT_STYLE, sizePx: 32, weight: 500, box: '#14181DB8' },
+                      keepSeconds: 60,
+                    },
+                    { cx: 1640, cy: 540, width: 480, height: 640, cornerPx: 22 },
+                  )
+                }
+              >
                 Chat panel
               </MenuItem>,
               <Divider key="line" />,
               ...recordsOf(document, 'input').map((input) => (
-                <MenuItem key={input.id} onClick={() => addContent(input.name, { type: 'input', inputId: input.id, fit: 'fill' }, shapedPlacement(frame, 16, 9, 0.5))}>
+                <MenuItem
+                  key={input.id}
+                  onClick={() =>
+                    addContent(
+                      input.name,
+                      { type: 'input', inputId: input.id, fit: 'fill' },
+                      shapedPlacement(frame, 16, 9, 0.5),
+                    )
+                  }
+                >
                   {input.name}
                 </MenuItem>
               )),

@@ -1,6 +1,13 @@
 import { useEffect, useLayoutEffect, useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
 import { containsPoint, placementOfRect, rectOfPlacement, type Rect } from '~/core/geometry/rect';
-import { moveRect, RESIZE_HANDLES, resizeRect, snapLines, type Guide, type ResizeHandle } from '~/core/geometry/snapping';
+import {
+  moveRect,
+  RESIZE_HANDLES,
+  resizeRect,
+  snapLines,
+  type Guide,
+  type ResizeHandle,
+} from '~/core/geometry/snapping';
 import { layersOfScene } from '~/core/show/document';
 import type { LayerRecord, Placement } from '~/core/show/records';
 import { LiveView } from '../studio/live-view';
@@ -10,7 +17,14 @@ import { duplicateLayer, frameOf } from './layer-edits';
 /** How near on the screen an edge must come to a line to snap to it. */
 const SNAP_SCREEN_PX = 7;
 
-type Gesture = { handle: ResizeHandle | null; layer: LayerRecord; start: Rect; x: number; y: number; moved: boolean };
+type Gesture = {
+  handle: ResizeHandle | null;
+  layer: LayerRecord;
+  start: Rect;
+  x: number;
+  y: number;
+  moved: boolean;
+};
 
 interface Props {
   sceneId: string;
@@ -36,7 +50,10 @@ export function FrameEditor({ sceneId, selectedId, onSelect }: Props) {
     const box = area.current!;
     const fit = () => {
       const s = Math.min(box.clientWidth / frame.width, (box.clientHeight - 26) / frame.height);
-      setSize({ width: Math.max(64, Math.floor(frame.width * s)), height: Math.max(36, Math.floor(frame.height * s)) });
+      setSize({
+        width: Math.max(64, Math.floor(frame.width * s)),
+        height: Math.max(36, Math.floor(frame.height * s)),
+      });
     };
     fit();
     const observer = new ResizeObserver(fit);
@@ -47,13 +64,22 @@ export function FrameEditor({ sceneId, selectedId, onSelect }: Props) {
   const linesFor = (layer: LayerRecord) =>
     snapLines(
       frame,
-      layers.flatMap((l) => (l.id !== layer.id && l.visible && l.placements.wide ? [rectOfPlacement(l.placements.wide)] : [])),
+      layers.flatMap((l) =>
+        l.id !== layer.id && l.visible && l.placements.wide ? [rectOfPlacement(l.placements.wide)] : [],
+      ),
     );
 
   const begin = (event: ReactPointerEvent, layer: LayerRecord, handle: ResizeHandle | null) => {
     if (layer.locked || !layer.placements.wide) return;
     event.currentTarget.setPointerCapture(event.pointerId);
-    gesture.current = { handle, layer, start: rectOfPlacement(layer.placements.wide), x: event.clientX, y: event.clientY, moved: false };
+    gesture.current = {
+      handle,
+      layer,
+      start: rectOfPlacement(layer.placements.wide),
+      x: event.clientX,
+      y: event.clientY,
+      moved: false,
+    };
   };
 
   const placed = (event: ReactPointerEvent, g: Gesture): { record: LayerRecord; guides: Guide[] } => {
@@ -64,9 +90,18 @@ export function FrameEditor({ sceneId, selectedId, onSelect }: Props) {
     const keep = (g.layer.content.type === 'input') !== event.shiftKey;
     const aspect = keep ? g.start.width / g.start.height : null;
     const lines = linesFor(g.layer);
-    const result = g.handle === null ? moveRect(g.start, dx, dy, lines, reach) : resizeRect(g.start, g.handle, dx, dy, aspect, lines, reach);
+    const result =
+      g.handle === null
+        ? moveRect(g.start, dx, dy, lines, reach)
+        : resizeRect(g.start, g.handle, dx, dy, aspect, lines, reach);
     const { cx, cy, width, height } = placementOfRect(result.rect);
-    const wide: Placement = { ...g.layer.placements.wide!, cx: round(cx), cy: round(cy), width: round(width), height: round(height) };
+    const wide: Placement = {
+      ...g.layer.placements.wide!,
+      cx: round(cx),
+      cy: round(cy),
+      width: round(width),
+      height: round(height),
+    };
     return { record: { ...g.layer, placements: { ...g.layer.placements, wide } }, guides: result.guides };
   };
 
@@ -75,9 +110,15 @@ export function FrameEditor({ sceneId, selectedId, onSelect }: Props) {
     const box = event.currentTarget.getBoundingClientRect();
     const x = (event.clientX - box.left) / scale;
     const y = (event.clientY - box.top) / scale;
-    const hit = (l: LayerRecord) => l.visible && l.placements.wide !== undefined && containsPoint(rectOfPlacement(l.placements.wide), l.placements.wide.rotationDeg, x, y);
+    const hit = (l: LayerRecord) =>
+      l.visible &&
+      l.placements.wide !== undefined &&
+      containsPoint(rectOfPlacement(l.placements.wide), l.placements.wide.rotationDeg, x, y);
     // The chosen layer keeps hold even under others; else the topmost that is not locked.
-    const target = selected && !selected.locked && hit(selected) ? selected : ([...layers].reverse().find((l) => !l.locked && hit(l)) ?? null);
+    const target =
+      selected && !selected.locked && hit(selected)
+        ? selected
+        : ([...layers].reverse().find((l) => !l.locked && hit(l)) ?? null);
     onSelect(target?.id ?? null);
     if (target) begin(event, target, null);
   };
@@ -115,11 +156,24 @@ export function FrameEditor({ sceneId, selectedId, onSelect }: Props) {
   const onKeyDown = (event: React.KeyboardEvent) => {
     if (!selected || !placement) return;
     const far = event.shiftKey ? 10 : 1;
-    const steps: Record<string, [number, number]> = { ArrowLeft: [-far, 0], ArrowRight: [far, 0], ArrowUp: [0, -far], ArrowDown: [0, far] };
+    const steps: Record<string, [number, number]> = {
+      ArrowLeft: [-far, 0],
+      ArrowRight: [far, 0],
+      ArrowUp: [0, -far],
+      ArrowDown: [0, far],
+    };
     const step = steps[event.key];
     if (step && !selected.locked) {
       event.preventDefault();
-      store.edit(`Move ${selected.name}`, [{ ...selected, placements: { ...selected.placements, wide: { ...placement, cx: placement.cx + step[0], cy: placement.cy + step[1] } } }]);
+      store.edit(`Move ${selected.name}`, [
+        {
+          ...selected,
+          placements: {
+            ...selected.placements,
+            wide: { ...placement, cx: placement.cx + step[0], cy: placement.cy + step[1] },
+          },
+        },
+      ]);
     } else if ((event.key === 'Delete' || event.key === 'Backspace') && !selected.locked) {
       event.preventDefault();
       store.edit(`Delete ${selected.name}`, [], [selected.id]);
@@ -134,8 +188,28 @@ export function FrameEditor({ sceneId, selectedId, onSelect }: Props) {
   };
 
   return (
-    <div ref={area} style={{ position: 'relative', minHeight: 0, minWidth: 0, height: '100%', display: 'grid', placeContent: 'center' }}>
-      <div style={{ height: 26, display: 'flex', alignItems: 'center', gap: 8, color: 'var(--quiet)', fontSize: 12.5, width: size.width }}>
+    <div
+      ref={area}
+      style={{
+        position: 'relative',
+        minHeight: 0,
+        minWidth: 0,
+        height: '100%',
+        display: 'grid',
+        placeContent: 'center',
+      }}
+    >
+      <div
+        style={{
+          height: 26,
+          display: 'flex',
+          alignItems: 'center',
+          gap: 8,
+          color: 'var(--quiet)',
+          fontSize: 12.5,
+          width: size.width,
+        }}
+      >
         Wide <span className="figure">{`${frame.width}×${frame.height}`}</span>
       </div>
       <div
@@ -148,10 +222,27 @@ export function FrameEditor({ sceneId, selectedId, onSelect }: Props) {
         onPointerUp={onPointerUp}
         onPointerCancel={abandon}
         onKeyDown={onKeyDown}
-        style={{ position: 'relative', width: size.width, height: size.height, touchAction: 'none', cursor: 'default', userSelect: 'none' }}
+        style={{
+          position: 'relative',
+          width: size.width,
+          height: size.height,
+          touchAction: 'none',
+          cursor: 'default',
+          userSelect: 'none',
+        }}
       >
         <LiveView subject={{ type: 'edit' }} label="The scene being edited, live" />
-        <svg viewBox={`0 0 ${size.width} ${size.height}`} style={{ position: 'absolute', inset: 0, overflow: 'visible', width: '100%', height: '100%', pointerEvents: 'none' }}>
+        <svg
+          viewBox={`0 0 ${size.width} ${size.height}`}
+          style={{
+            position: 'absolute',
+            inset: 0,
+            overflow: 'visible',
+            width: '100%',
+            height: '100%',
+            pointerEvents: 'none',
+          }}
+        >
           {guides.map((g) => (
             <line
               key={`${g.axis}${g.at}`}
@@ -163,7 +254,9 @@ export function FrameEditor({ sceneId, selectedId, onSelect }: Props) {
               strokeDasharray="4 3"
             />
           ))}
-          {selected && placement && <Handles layer={selected} placement={placement} scale={scale} onBegin={begin} />}
+          {selected && placement && (
+            <Handles layer={selected} placement={placement} scale={scale} onBegin={begin} />
+          )}
         </svg>
       </div>
     </div>
@@ -174,9 +267,28 @@ function round(value: number): number {
   return Math.round(value * 10) / 10;
 }
 
-const CURSORS: Record<ResizeHandle, string> = { nw: 'nwse-resize', n: 'ns-resize', ne: 'nesw-resize', e: 'ew-resize', se: 'nwse-resize', s: 'ns-resize', sw: 'nesw-resize', w: 'ew-resize' };
+const CURSORS: Record<ResizeHandle, string> = {
+  nw: 'nwse-resize',
+  n: 'ns-resize',
+  ne: 'nesw-resize',
+  e: 'ew-resize',
+  se: 'nwse-resize',
+  s: 'ns-resize',
+  sw: 'nesw-resize',
+  w: 'ew-resize',
+};
 
-function Handles({ layer, placement, scale, onBegin }: { layer: LayerRecord; placement: Placement; scale: number; onBegin: (event: ReactPointerEvent, layer: LayerRecord, handle: ResizeHandle) => void }) {
+function Handles({
+  layer,
+  placement,
+  scale,
+  onBegin,
+}: {
+  layer: LayerRecord;
+  placement: Placement;
+  scale: number;
+  onBegin: (event: ReactPointerEvent, layer: LayerRecord, handle: ResizeHandle) => void;
+}) {
   const { x, y, width, height } = rectOfPlacement(placement);
   const [left, top, w, h] = [x * scale, y * scale, width * scale, height * scale];
   const label = `${Math.round(width)} × ${Math.round(height)} at ${Math.round(x)}, ${Math.round(y)}`;
@@ -185,16 +297,39 @@ function Handles({ layer, placement, scale, onBegin }: { layer: LayerRecord; pla
   return (
     <g>
       <g transform={`rotate(${placement.rotationDeg} ${left + w / 2} ${top + h / 2})`}>
-        <rect x={left} y={top} width={w} height={h} fill="none" stroke="var(--glacier)" strokeWidth={1.5} strokeDasharray={layer.locked ? '3 4' : undefined} />
+        <rect
+          x={left}
+          y={top}
+          width={w}
+          height={h}
+          fill="none"
+          stroke="var(--glacier)"
+          strokeWidth={1.5}
+          strokeDasharray={layer.locked ? '3 4' : undefined}
+        />
         {!layer.locked &&
           placement.rotationDeg === 0 &&
           RESIZE_HANDLES.map((handle) => {
             const hx = left + (handle.includes('w') ? 0 : handle.includes('e') ? w : w / 2);
             const hy = top + (handle.includes('n') ? 0 : handle.includes('s') ? h : h / 2);
             return (
-              <g key={handle} data-handle={handle} style={{ pointerEvents: 'all', cursor: CURSORS[handle] }} onPointerDown={(event) => (event.stopPropagation(), onBegin(event, layer, handle))}>
+              <g
+                key={handle}
+                data-handle={handle}
+                style={{ pointerEvents: 'all', cursor: CURSORS[handle] }}
+                onPointerDown={(event) => (event.stopPropagation(), onBegin(event, layer, handle))}
+              >
                 <rect x={hx - 12} y={hy - 12} width={24} height={24} fill="transparent" />
-                <rect x={hx - 4} y={hy - 4} width={8} height={8} transform={`rotate(45 ${hx} ${hy})`} fill="var(--ground)" stroke="var(--glacier)" strokeWidth={1.5} />
+                <rect
+                  x={hx - 4}
+                  y={hy - 4}
+                  width={8}
+                  height={8}
+                  transform={`rotate(45 ${hx} ${hy})`}
+                  fill="var(--ground)"
+                  stroke="var(--glacier)"
+                  strokeWidth={1.5}
+                />
               </g>
             );
           })}

@@ -1,6 +1,15 @@
 /** What can be done to layers and scenes, as edits: computed from the document, no interface. */
 import { layersOfScene, recordsOf, reorder, type ShowDocument } from '~/core/show/document';
-import { fullPlacement, type AnyRecord, type InputRecord, type InputSource, type LayerContent, type LayerRecord, type Placement, type SceneRecord } from '~/core/show/records';
+import {
+  fullPlacement,
+  type AnyRecord,
+  type InputRecord,
+  type InputSource,
+  type LayerContent,
+  type LayerRecord,
+  type Placement,
+  type SceneRecord,
+} from '~/core/show/records';
 
 export interface NewIds {
   (): string;
@@ -16,7 +25,14 @@ export function frameOf(document: ShowDocument): { width: number; height: number
 }
 
 /** A new layer on top of the scene. */
-export function newLayer(document: ShowDocument, sceneId: string, id: string, name: string, content: LayerContent, placement: Partial<Placement>): LayerRecord {
+export function newLayer(
+  document: ShowDocument,
+  sceneId: string,
+  id: string,
+  name: string,
+  content: LayerContent,
+  placement: Partial<Placement>,
+): LayerRecord {
   const show = recordsOf(document, 'show')[0];
   const siblings = ownLayers(document, sceneId);
   return {
@@ -34,9 +50,19 @@ export function newLayer(document: ShowDocument, sceneId: string, id: string, na
 }
 
 /** A centred placement with the shape of a picture, taking at most `share` of the frame. */
-export function shapedPlacement(frame: { width: number; height: number }, width: number, height: number, share: number): Partial<Placement> {
+export function shapedPlacement(
+  frame: { width: number; height: number },
+  width: number,
+  height: number,
+  share: number,
+): Partial<Placement> {
   const scale = Math.min((frame.width * share) / width, (frame.height * share) / height);
-  return { cx: frame.width / 2, cy: frame.height / 2, width: Math.round(width * scale), height: Math.round(height * scale) };
+  return {
+    cx: frame.width / 2,
+    cy: frame.height / 2,
+    width: Math.round(width * scale),
+    height: Math.round(height * scale),
+  };
 }
 
 /** A new input with a layer that shows it; a video brings a channel for its sound. */
@@ -49,8 +75,22 @@ export function newInputWithLayer(
   placement: Partial<Placement>,
 ): { records: AnyRecord[]; input: InputRecord; layer: LayerRecord } {
   const show = recordsOf(document, 'show')[0];
-  const input: InputRecord = { kind: 'input', id: newId(), showId: show.id, name, position: recordsOf(document, 'input').length, source };
-  const layer = newLayer(document, sceneId, newId(), name, { type: 'input', inputId: input.id, fit: source.type === 'picture' ? 'fit' : 'fill' }, placement);
+  const input: InputRecord = {
+    kind: 'input',
+    id: newId(),
+    showId: show.id,
+    name,
+    position: recordsOf(document, 'input').length,
+    source,
+  };
+  const layer = newLayer(
+    document,
+    sceneId,
+    newId(),
+    name,
+    { type: 'input', inputId: input.id, fit: source.type === 'picture' ? 'fit' : 'fill' },
+    placement,
+  );
   const records: AnyRecord[] = [input, layer];
   if (source.type === 'video' || source.type === 'screen')
     records.push({
@@ -70,8 +110,16 @@ export function newInputWithLayer(
 
 /** The scene with all its layers under a new name, standing behind it. */
 export function duplicateScene(document: ShowDocument, scene: SceneRecord, newId: NewIds): AnyRecord[] {
-  const copy: SceneRecord = { ...scene, id: newId(), name: `${scene.name} copy`, position: scene.position + 0.5 };
-  return [copy, ...ownLayers(document, scene.id).map((layer) => ({ ...layer, id: newId(), sceneId: copy.id }))];
+  const copy: SceneRecord = {
+    ...scene,
+    id: newId(),
+    name: `${scene.name} copy`,
+    position: scene.position + 0.5,
+  };
+  return [
+    copy,
+    ...ownLayers(document, scene.id).map((layer) => ({ ...layer, id: newId(), sceneId: copy.id })),
+  ];
 }
 
 export function duplicateLayer(document: ShowDocument, layer: LayerRecord, newId: NewIds): LayerRecord {
@@ -83,7 +131,10 @@ export function duplicateLayer(document: ShowDocument, layer: LayerRecord, newId
     name: `${layer.name} copy`,
     locked: false,
     position: (siblings.at(-1)?.position ?? 0) + 1,
-    placements: { ...layer.placements, ...(wide && { wide: { ...wide, cx: wide.cx + 40, cy: wide.cy + 40 } }) },
+    placements: {
+      ...layer.placements,
+      ...(wide && { wide: { ...wide, cx: wide.cx + 40, cy: wide.cy + 40 } }),
+    },
   };
 }
 

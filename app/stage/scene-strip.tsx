@@ -27,7 +27,16 @@ export function SceneStrip({ editId, onEdit }: { editId: string | null; onEdit: 
     const id = crypto.randomUUID();
     const last = scenes.at(-1);
     store.edit('Add scene', [
-      { kind: 'scene', id, showId, name: 'New scene', position: (last?.position ?? -1) + 1, folder: last?.folder ?? '', transition: { type: 'fade', seconds: 0.5 }, background: '#14181D' },
+      {
+        kind: 'scene',
+        id,
+        showId,
+        name: 'New scene',
+        position: (last?.position ?? -1) + 1,
+        folder: last?.folder ?? '',
+        transition: { type: 'fade', seconds: 0.5 },
+        background: '#14181D',
+      },
     ]);
     onEdit(id);
     setRenaming(id);
@@ -38,7 +47,11 @@ export function SceneStrip({ editId, onEdit }: { editId: string | null; onEdit: 
       label="Scenes"
       title="Scenes"
       aside={
-        <Button onClick={add} startIcon={<AddRounded />} sx={{ color: 'var(--glacier)', bgcolor: 'transparent' }}>
+        <Button
+          onClick={add}
+          startIcon={<AddRounded />}
+          sx={{ color: 'var(--glacier)', bgcolor: 'transparent' }}
+        >
           Add
         </Button>
       }
@@ -98,13 +111,31 @@ function SceneCard({ scene, number, onAir, edited, renaming, only, setRenaming, 
     store.edit('Delete scene', [], [scene.id]);
   };
   return (
-    <div style={{ borderLeft: `3px solid ${edge}`, borderRadius: 8, padding: '3px 3px 4px 7px', marginBottom: 6, background: onAir ? 'color-mix(in srgb, var(--ember) 12%, transparent)' : undefined }}>
+    <div
+      style={{
+        borderLeft: `3px solid ${edge}`,
+        borderRadius: 8,
+        padding: '3px 3px 4px 7px',
+        marginBottom: 6,
+        background: onAir ? 'color-mix(in srgb, var(--ember) 12%, transparent)' : undefined,
+      }}
+    >
       <button
         type="button"
         onClick={onTake}
         aria-label={`${scene.name}: bring on air${number <= 9 ? `, Shift+${number}` : ''}`}
         aria-pressed={onAir}
-        style={{ display: 'block', width: '100%', aspectRatio: '16 / 9', padding: 0, border: 0, borderRadius: 5, overflow: 'hidden', cursor: 'pointer', background: '#000' }}
+        style={{
+          display: 'block',
+          width: '100%',
+          aspectRatio: '16 / 9',
+          padding: 0,
+          border: 0,
+          borderRadius: 5,
+          overflow: 'hidden',
+          cursor: 'pointer',
+          background: '#000',
+        }}
       >
         <LiveView subject={{ type: 'scene', sceneId: scene.id }} label="" />
       </button>
@@ -121,10 +152,29 @@ function SceneCard({ scene, number, onAir, edited, renaming, only, setRenaming, 
               if (e.key === 'Enter') rename(e.currentTarget.value);
               if (e.key === 'Escape') setRenaming(null);
             }}
-            style={{ flex: 1, minWidth: 0, background: 'var(--ground)', color: 'var(--text)', border: '1px solid var(--line)', borderRadius: 4, font: 'inherit', height: 24 }}
+            style={{
+              flex: 1,
+              minWidth: 0,
+              background: 'var(--ground)',
+              color: 'var(--text)',
+              border: '1px solid var(--line)',
+              borderRadius: 4,
+              font: 'inherit',
+              height: 24,
+            }}
           />
         ) : (
-          <span title={scene.name} style={{ flex: 1, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', fontSize: 13 }}>
+          <span
+            title={scene.name}
+            style={{
+              flex: 1,
+              minWidth: 0,
+              overflow: 'hidden',
+              textOverflow: 'ellipsis',
+              whiteSpace: 'nowrap',
+              fontSize: 13,
+            }}
+          >
             {scene.name}
           </span>
         )}
@@ -132,12 +182,21 @@ function SceneCard({ scene, number, onAir, edited, renaming, only, setRenaming, 
           <span style={{ color: 'var(--ember)', fontSize: 11.5, whiteSpace: 'nowrap' }}>on air</span>
         ) : (
           <Tooltip title="Work on it without bringing it on air">
-            <IconButton aria-label={`Edit ${scene.name} off air`} aria-pressed={edited} onClick={onEdit} sx={{ p: 0.25, color: edited ? 'var(--glacier)' : 'var(--quiet)' }}>
+            <IconButton
+              aria-label={`Edit ${scene.name} off air`}
+              aria-pressed={edited}
+              onClick={onEdit}
+              sx={{ p: 0.25, color: edited ? 'var(--glacier)' : 'var(--quiet)' }}
+            >
               <EditRounded sx={{ fontSize: 15 }} />
             </IconButton>
           </Tooltip>
         )}
-        <IconButton aria-label={`More for ${scene.name}`} onClick={(e) => setAnchor(e.currentTarget)} sx={{ p: 0.25, color: 'var(--quiet)' }}>
+        <IconButton
+          aria-label={`More for ${scene.name}`}
+          onClick={(e) => setAnchor(e.currentTarget)}
+          sx={{ p: 0.25, color: 'var(--quiet)' }}
+        >
           <MoreVertRounded sx={{ fontSize: 16 }} />
         </IconButton>
       </div>
@@ -153,7 +212,10 @@ function SceneCard({ scene, number, onAir, edited, renaming, only, setRenaming, 
         <MenuItem
           onClick={() => {
             setAnchor(null);
-            store.edit('Duplicate scene', duplicateScene(document, scene, () => crypto.randomUUID()));
+            store.edit(
+              'Duplicate scene',
+              duplicateScene(document, scene, () => crypto.randomUUID()),
+            );
           }}
         >
           Duplicate

@@ -8,7 +8,12 @@ import type { BroadcastState } from '~/protocol/bus';
 import { useStudio } from './studio-context';
 
 /** Starting at one press, stopping with a question: a broadcast ended by mistake cannot be undone. */
-export function useBroadcastControl(): { busy: boolean; start: () => void; askStop: () => void; dialog: ReactNode } {
+export function useBroadcastControl(): {
+  busy: boolean;
+  start: () => void;
+  askStop: () => void;
+  dialog: ReactNode;
+} {
   const { showId, bus, say } = useStudio();
   const [busy, setBusy] = useState(false);
   const [asking, setAsking] = useState(false);
@@ -16,7 +21,10 @@ export function useBroadcastControl(): { busy: boolean; start: () => void; askSt
   const send = async (intent: 'start' | 'stop') => {
     setBusy(true);
     try {
-      const response = await fetch(`/show/${showId}/broadcast`, { method: 'POST', body: new URLSearchParams({ intent }) });
+      const response = await fetch(`/show/${showId}/broadcast`, {
+        method: 'POST',
+        body: new URLSearchParams({ intent }),
+      });
       const answer = (await response.json()) as { broadcast?: BroadcastState; message?: string };
       if (answer.broadcast) bus.setBroadcast(answer.broadcast);
       else say(answer.message ?? 'That did not work: try again.');
@@ -36,10 +44,16 @@ export function useBroadcastControl(): { busy: boolean; start: () => void; askSt
       <DialogTitle id="stop-title" sx={{ fontFamily: '"Bricolage Grotesque Variable"', fontSize: 18 }}>
         Stop the broadcast?
       </DialogTitle>
-      <DialogContent>All destinations are ended and the recording is closed. Viewers see the platform's own end.</DialogContent>
+      <DialogContent>
+        All destinations are ended and the recording is closed. Viewers see the platform's own end.
+      </DialogContent>
       <DialogActions>
         <Button onClick={() => setAsking(false)}>Keep going</Button>
-        <Button onClick={stop} autoFocus sx={{ bgcolor: 'var(--ember)', color: 'var(--onAccent)', '&:hover': { bgcolor: 'var(--ember)' } }}>
+        <Button
+          onClick={stop}
+          autoFocus
+          sx={{ bgcolor: 'var(--ember)', color: 'var(--onAccent)', '&:hover': { bgcolor: 'var(--ember)' } }}
+        >
           Stop the broadcast
         </Button>
       </DialogActions>

@@ -3,7 +3,14 @@ import type { AnyRecord, SceneRecord } from '~/core/show/records';
 import { DocumentStore, type DocumentPorts } from './document-store';
 
 const scene = (id: string, name = id): SceneRecord => ({
-  kind: 'scene', id, showId: 's', name, position: 0, folder: '', transition: { type: 'cut', seconds: 0 }, background: '#000000',
+  kind: 'scene',
+  id,
+  showId: 's',
+  name,
+  position: 0,
+  folder: '',
+  transition: { type: 'cut', seconds: 0 },
+  background: '#000000',
 });
 
 function setUp(save?: DocumentPorts['save']) {
@@ -33,7 +40,10 @@ test('edits are applied at once and saved in order, each on the revision before'
   expect(store.document().get('a')?.name).toBe('A');
   expect(store.saveState).toBe('saving');
   await settle();
-  expect(saved).toEqual([{ id: 'e1', base: 3 }, { id: 'e2', base: 4 }]);
+  expect(saved).toEqual([
+    { id: 'e1', base: 3 },
+    { id: 'e2', base: 4 },
+  ]);
   expect(store.saveState).toBe('saved');
 });
 

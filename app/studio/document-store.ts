@@ -8,7 +8,10 @@ const RETRY_MS = [500, 1500, 4000, 8000];
 
 export interface DocumentPorts {
   /** Sends one edit; resolves with what the server made of it, rejects when it could not be reached. */
-  save(edit: Edit, baseRevision: number): Promise<{ revision: number } | { conflict: true } | { refused: string }>;
+  save(
+    edit: Edit,
+    baseRevision: number,
+  ): Promise<{ revision: number } | { conflict: true } | { refused: string }>;
   /** Loads the show again after a conflict. */
   reload(): Promise<{ revision: number; records: AnyRecord[] }>;
   newId(): string;
@@ -128,7 +131,13 @@ export class DocumentStore {
       if ('revision' in answer) {
         this.#revision = answer.revision;
         this.#queue.shift();
-      } else if (!(await this.#startOver('conflict' in answer ? 'The show was changed in another window, so it was loaded again. Your last change here was not saved.' : `A change could not be saved: ${answer.refused}`))) {
+      } else if (
+        !(await this.#startOver(
+          'conflict' in answer
+            ? 'The show was changed in another window, so it was loaded again. Your last change here was not saved.'
+            : `A change could not be saved: ${answer.refused}`,
+        ))
+      ) {
         await this.ports.wait(RETRY_MS[0]);
       }
     }

@@ -16,7 +16,10 @@ export function LiveView({ subject, label }: { subject: ViewSubject; label: stri
     const pixels = () => {
       // More than 1.5 pixels for each of the screen's costs the stage time that nobody sees.
       const ratio = Math.min(devicePixelRatio, 1.5);
-      return [Math.max(16, Math.round(box.clientWidth * ratio)), Math.max(9, Math.round(box.clientHeight * ratio))] as const;
+      return [
+        Math.max(16, Math.round(box.clientWidth * ratio)),
+        Math.max(9, Math.round(box.clientHeight * ratio)),
+      ] as const;
     };
     const view = desk.addView(canvas, subject, ...pixels());
     const observer = new ResizeObserver(() => view.resize(...pixels()));
@@ -28,5 +31,12 @@ export function LiveView({ subject, label }: { subject: ViewSubject; label: stri
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [desk, key]);
-  return <div ref={holder} role="img" aria-label={label} style={{ width: '100%', height: '100%', background: '#000' }} />;
+  return (
+    <div
+      ref={holder}
+      role="img"
+      aria-label={label}
+      style={{ width: '100%', height: '100%', background: '#000' }}
+    />
+  );
 }

@@ -14,7 +14,17 @@ interface Props {
 }
 
 /** A number to type: kept within its range, committed by Enter or leaving, taken back by Escape. */
-export function NumberField({ label, unit, value, min, max, digits = 0, step = 1, disabled = false, onCommit }: Props) {
+export function NumberField({
+  label,
+  unit,
+  value,
+  min,
+  max,
+  digits = 0,
+  step = 1,
+  disabled = false,
+  onCommit,
+}: Props) {
   const id = useId();
   const shown = value.toFixed(digits);
   const [text, setText] = useState(shown);
@@ -27,7 +37,19 @@ export function NumberField({ label, unit, value, min, max, digits = 0, step = 1
     if (kept.toFixed(digits) !== shown) onCommit(kept);
   };
   return (
-    <div style={{ display: 'flex', alignItems: 'center', gap: 6, background: 'var(--ground)', borderRadius: 6, padding: '0 8px', height: 30, opacity: disabled ? 0.55 : 1, minWidth: 0 }}>
+    <div
+      style={{
+        display: 'flex',
+        alignItems: 'center',
+        gap: 6,
+        background: 'var(--ground)',
+        borderRadius: 6,
+        padding: '0 8px',
+        height: 30,
+        opacity: disabled ? 0.55 : 1,
+        minWidth: 0,
+      }}
+    >
       <label htmlFor={id} style={{ color: 'var(--quiet)', fontSize: 12, whiteSpace: 'nowrap', flex: 1 }}>
         {label}
       </label>
@@ -49,9 +71,23 @@ export function NumberField({ label, unit, value, min, max, digits = 0, step = 1
             commit(String(value + (event.key === 'ArrowUp' ? 1 : -1) * step * (event.shiftKey ? 10 : 1)));
           }
         }}
-        style={{ width: 64, minWidth: 0, border: 0, background: 'transparent', color: 'var(--text)', fontSize: 12.5, textAlign: 'right', padding: 0, height: 24 }}
+        style={{
+          width: 64,
+          minWidth: 0,
+          border: 0,
+          background: 'transparent',
+          color: 'var(--text)',
+          fontSize: 12.5,
+          textAlign: 'right',
+          padding: 0,
+          height: 24,
+        }}
       />
-      <span aria-hidden className="figure" style={{ color: 'var(--quiet)', fontSize: 12, width: unit.length > 2 ? undefined : 16 }}>
+      <span
+        aria-hidden
+        className="figure"
+        style={{ color: 'var(--quiet)', fontSize: 12, width: unit.length > 2 ? undefined : 16 }}
+      >
         {unit}
       </span>
     </div>

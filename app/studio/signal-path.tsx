@@ -9,9 +9,23 @@ import { useBus, useDesk, useDocument, useStudio } from './studio-context';
 
 const STOPS = ['stage', 'sound', 'audience', 'delivery', 'air', 'vault'] as const;
 type Stop = (typeof STOPS)[number];
-const NAMES: Record<Stop, string> = { stage: 'Stage', sound: 'Sound', audience: 'Audience', delivery: 'Delivery', air: 'On air', vault: 'Vault' };
+const NAMES: Record<Stop, string> = {
+  stage: 'Stage',
+  sound: 'Sound',
+  audience: 'Audience',
+  delivery: 'Delivery',
+  air: 'On air',
+  vault: 'Vault',
+};
 /** The ridge: where each stop stands, in percent of the width and pixels of the height. On air is the summit. */
-const PLACE: Record<Stop, readonly [number, number]> = { stage: [7, 31], sound: [24, 24], audience: [41, 28], delivery: [58, 20], air: [75, 11], vault: [91, 32] };
+const PLACE: Record<Stop, readonly [number, number]> = {
+  stage: [7, 31],
+  sound: [24, 24],
+  audience: [41, 28],
+  delivery: [58, 20],
+  air: [75, 11],
+  vault: [89, 32],
+};
 const HEIGHT = 76;
 
 interface Reading {
@@ -34,17 +48,26 @@ function useReadings(): Record<Stop, Reading> {
   const trouble = (text: string): Reading => ({ text, trouble: true });
   const plan = recordsOf(document, 'plan')[0];
   const failed = inputs.filter((i) => i.state === 'failed').length;
-  const slow = stage !== null && plan !== undefined && stage.programmeSeconds > 4 && stage.fps < plan.fps * 0.9;
+  const slow =
+    stage !== null && plan !== undefined && stage.programmeSeconds > 4 && stage.fps < plan.fps * 0.9;
   const { momentaryLufs } = desk.readProgramme();
   const session = relay?.session ?? null;
-  const bad = session?.destinations.filter((d) => ['stalled', 'refused', 'unreachable'].includes(d.state)) ?? [];
+  const bad =
+    session?.destinations.filter((d) => ['stalled', 'refused', 'unreachable'].includes(d.state)) ?? [];
   const dropped = session?.destinations.reduce((sum, d) => sum + d.framesDropped, 0) ?? 0;
   const enabled = recordsOf(document, 'destination').filter((d) => d.enabled).length;
   const watching = platforms.reduce((sum, p) => sum + (p.viewers ?? 0), 0);
   const scene = recordsOf(document, 'scene').find((s) => s.id === onAirSceneId)?.name ?? '';
   const lost = platforms.find((p) => !p.connected);
   return {
-    stage: faults.length > 0 && stage === null ? trouble('stopped') : failed > 0 ? trouble(`${failed} missing`) : slow ? trouble(`${stage.fps} of ${plan.fps} fps`) : fine(stage ? `${stage.fps} fps` : 'starting'),
+    stage:
+      faults.length > 0 && stage === null
+        ? trouble('stopped')
+        : failed > 0
+          ? trouble(`${failed} missing`)
+          : slow
+            ? trouble(`${stage.fps} of ${plan.fps} fps`)
+            : fine(stage ? `${stage.fps} fps` : 'starting'),
     sound:
       sound.state === 'failed'
         ? trouble('no sound')
@@ -53,7 +76,9 @@ function useReadings(): Record<Stop, Reading> {
           : sound.problems.size > 0
             ? trouble('mic missing')
             : fine(Number.isFinite(momentaryLufs) ? `${momentaryLufs.toFixed(1)} LUFS` : 'silent'),
-    audience: lost ? trouble('chat lost') : fine(platforms.length === 0 ? `${events.length} events` : `${watching} watching`),
+    audience: lost
+      ? trouble('chat lost')
+      : fine(platforms.length === 0 ? `${events.length} events` : `${watching} watching`),
     delivery:
       broadcast.state === 'relayGone'
         ? trouble('relay gone')
@@ -63,7 +88,9 @@ function useReadings(): Record<Stop, Reading> {
             ? trouble('line lost')
             : fine(live ? `${uplink?.kbps ?? 0} kbps · ${dropped} lost` : `${enabled} ready`),
     air: session?.state === 'covered' ? trouble('cover') : fine(scene),
-    vault: session?.recording?.message ? trouble('not recording') : fine(session?.recording ? `rec ${(session.recording.bytes / 1e6).toFixed(1)} MB` : 'recordings'),
+    vault: session?.recording?.message
+      ? trouble('not recording')
+      : fine(session?.recording ? `rec ${(session.recording.bytes / 1e6).toFixed(1)} MB` : 'idle'),
   };
 }
 
@@ -81,24 +108,75 @@ export function SignalPath() {
   // Live, the ridge glows from Stage to the summit.
   const glowing = ridge(stops.slice(0, STOPS.indexOf('air') + 1))!;
   return (
-    <header style={{ display: 'grid', gridTemplateColumns: '186px minmax(0, 1fr) 214px', borderBottom: '1px solid var(--line)', background: 'linear-gradient(var(--ground), var(--surface))' }}>
+    <header
+      style={{
+        display: 'grid',
+        gridTemplateColumns: '186px minmax(0, 1fr) 214px',
+        borderBottom: '1px solid var(--line)',
+        background: 'linear-gradient(var(--ground), var(--surface))',
+      }}
+    >
       <div style={{ padding: '13px 0 0 20px', minWidth: 0 }}>
-        <h1 style={{ font: '700 17px "Bricolage Grotesque Variable"', margin: 0, whiteSpace: 'nowrap', overflow: 'hidden', textOverflow: 'ellipsis' }}>{show?.name}</h1>
+        <h1
+          style={{
+            font: '700 17px "Bricolage Grotesque Variable"',
+            margin: 0,
+            whiteSpace: 'nowrap',
+            overflow: 'hidden',
+            textOverflow: 'ellipsis',
+          }}
+        >
+          {show?.name}
+        </h1>
         <div style={{ color: 'var(--quiet)', fontSize: 12, marginTop: 5, whiteSpace: 'nowrap' }}>
-          {plan?.name} · <span aria-live="polite">{store.saveState === 'saved' ? 'saved' : store.saveState === 'saving' ? 'saving…' : 'not saved yet'}</span>
+          {plan?.name} ·{' '}
+          <span aria-live="polite">
+            {store.saveState === 'saved'
+              ? 'saved'
+              : store.saveState === 'saving'
+                ? 'saving…'
+                : 'not saved yet'}
+          </span>
         </div>
       </div>
       <nav aria-label="Places" style={{ position: 'relative' }}>
-        <svg aria-hidden viewBox={`0 0 100 ${HEIGHT}`} preserveAspectRatio="none" style={{ position: 'absolute', inset: 0, width: '100%', height: HEIGHT }}>
+        <svg
+          aria-hidden
+          viewBox={`0 0 100 ${HEIGHT}`}
+          preserveAspectRatio="none"
+          style={{ position: 'absolute', inset: 0, width: '100%', height: HEIGHT }}
+        >
           <path d={`${whole}L100,${HEIGHT}L0,${HEIGHT}Z`} fill="var(--glacier)" opacity={0.06} />
-          <path d={whole} fill="none" stroke="var(--line)" strokeWidth={2} vectorEffect="non-scaling-stroke" />
-          {on && <path d={glowing} fill="none" stroke="var(--ember)" strokeWidth={2.5} vectorEffect="non-scaling-stroke" />}
+          <path
+            d={whole}
+            fill="none"
+            stroke="var(--line)"
+            strokeWidth={2}
+            vectorEffect="non-scaling-stroke"
+          />
+          {on && (
+            <path
+              d={glowing}
+              fill="none"
+              stroke="var(--ember)"
+              strokeWidth={2.5}
+              vectorEffect="non-scaling-stroke"
+            />
+          )}
         </svg>
         {STOPS.map((stop) => (
           <PathStop key={stop} stop={stop} showId={showId} reading={readings[stop]} />
         ))}
       </nav>
-      <div style={{ display: 'flex', alignItems: 'center', justifyContent: 'flex-end', gap: 6, paddingRight: 16 }}>
+      <div
+        style={{
+          display: 'flex',
+          alignItems: 'center',
+          justifyContent: 'flex-end',
+          gap: 6,
+          paddingRight: 16,
+        }}
+      >
         <ThemeSwitch />
         <LiveButton />
       </div>
@@ -111,7 +189,18 @@ function PathStop({ stop, showId, reading }: { stop: Stop; showId: string; readi
   return (
     <NavLink
       to={`/show/${showId}/${stop}`}
-      style={{ position: 'absolute', left: `${left}%`, top: top - 9, display: 'block', textDecoration: 'none', color: 'inherit', borderRadius: 6, padding: '0 4px 2px 0', marginLeft: -9 }}
+      style={{
+        position: 'absolute',
+        width: 'max-content',
+        left: `${left}%`,
+        top: top - 9,
+        display: 'block',
+        textDecoration: 'none',
+        color: 'inherit',
+        borderRadius: 6,
+        padding: '0 4px 2px 0',
+        marginLeft: -9,
+      }}
     >
       {({ isActive }) => (
         <span style={{ display: 'grid', gridTemplateColumns: '18px auto', columnGap: 5 }}>
@@ -119,13 +208,42 @@ function PathStop({ stop, showId, reading }: { stop: Stop; showId: string; readi
             {reading.trouble ? (
               <path d="M9 1.5 16.5 9 9 16.5 1.5 9Z" fill="var(--rose)" />
             ) : (
-              <circle cx={9} cy={9} r={isActive ? 8 : 5} fill={isActive ? 'var(--glacier)' : 'var(--ground)'} stroke={isActive ? 'var(--glacier)' : 'var(--quiet)'} strokeWidth={2.5} />
+              <circle
+                cx={9}
+                cy={9}
+                r={isActive ? 8 : 5}
+                fill={isActive ? 'var(--glacier)' : 'var(--ground)'}
+                stroke={isActive ? 'var(--glacier)' : 'var(--quiet)'}
+                strokeWidth={2.5}
+              />
             )}
           </svg>
-          <span style={{ gridColumn: 2, gridRow: 2, marginTop: -1, fontWeight: isActive ? 700 : 500, fontSize: 14, lineHeight: '17px', color: isActive ? 'var(--text)' : 'var(--quiet)' }}>{NAMES[stop]}</span>
+          <span
+            style={{
+              gridColumn: 2,
+              gridRow: 2,
+              marginTop: -4,
+              fontWeight: isActive ? 700 : 500,
+              fontSize: 14,
+              lineHeight: '17px',
+              color: isActive ? 'var(--text)' : 'var(--quiet)',
+            }}
+          >
+            {NAMES[stop]}
+          </span>
           <span
             className="figure"
-            style={{ gridColumn: 2, fontSize: 11, lineHeight: '14px', color: reading.trouble ? 'var(--rose)' : 'var(--quiet)', whiteSpace: 'nowrap', maxWidth: 132, overflow: 'hidden', textOverflow: 'ellipsis' }}
+            style={{
+              gridColumn: 2,
+              gridRow: 3,
+              fontSize: 11,
+              lineHeight: '14px',
+              color: reading.trouble ? 'var(--rose)' : 'var(--quiet)',
+              whiteSpace: 'nowrap',
+              maxWidth: 132,
+              overflow: 'hidden',
+              textOverflow: 'ellipsis',
+            }}
           >
             {reading.text}
           </span>
@@ -150,7 +268,15 @@ function LiveButton() {
     return () => clearInterval(timer);
   }, []);
   const on = broadcast.state !== 'off';
-  const text = busy ? (on ? 'Stopping…' : 'Starting…') : on ? (broadcast.state === 'on' ? clock(now - broadcast.startedAtMs) : 'Relay gone') : 'Go live';
+  const text = busy
+    ? on
+      ? 'Stopping…'
+      : 'Starting…'
+    : on
+      ? broadcast.state === 'on'
+        ? clock(now - broadcast.startedAtMs)
+        : 'Relay gone'
+      : 'Go live';
   return (
     <>
       <Button

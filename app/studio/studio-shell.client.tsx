@@ -43,7 +43,9 @@ function portsFor(showId: string): DocumentPorts {
       const answer = (await response.json()) as { revision: number; message?: string };
       if (response.ok) return { revision: answer.revision };
       if (response.status >= 500) throw new Error('the server stumbled');
-      return response.status === 409 ? { conflict: true } : { refused: answer.message ?? `status ${response.status}` };
+      return response.status === 409
+        ? { conflict: true }
+        : { refused: answer.message ?? `status ${response.status}` };
     },
     // The loader's data is what a fresh page would get; asking for the page itself keeps one way of loading.
     reload: async () => {
@@ -75,7 +77,15 @@ function LeasedStudio({ data }: { data: StudioData }) {
   return <WithBus bus={bus} data={data} deskRef={deskRef} />;
 }
 
-function WithBus({ bus, data, deskRef }: { bus: BusClient; data: StudioData; deskRef: { current: Desk | null } }) {
+function WithBus({
+  bus,
+  data,
+  deskRef,
+}: {
+  bus: BusClient;
+  data: StudioData;
+  deskRef: { current: Desk | null };
+}) {
   const { lease } = useSyncExternalStore(bus.subscribe, bus.snapshot);
   // Once held it is kept through a lost connection; only another desk ends it.
   const [held, setHeld] = useState(false);
@@ -88,7 +98,15 @@ function WithBus({ bus, data, deskRef }: { bus: BusClient; data: StudioData; des
   return <RunningStudio bus={bus} data={data} deskRef={deskRef} />;
 }
 
-function RunningStudio({ bus, data, deskRef }: { bus: BusClient; data: StudioData; deskRef: { current: Desk | null } }) {
+function RunningStudio({
+  bus,
+  data,
+  deskRef,
+}: {
+  bus: BusClient;
+  data: StudioData;
+  deskRef: { current: Desk | null };
+}) {
   const showId = data.records[0].showId;
   const [desk, setDesk] = useState<Desk | null>(null);
   const [message, setMessage] = useState<string | null>(null);
@@ -135,7 +153,12 @@ function RunningStudio({ bus, data, deskRef }: { bus: BusClient; data: StudioDat
           const scene = findRecord(store.document(), 'scene', sceneId);
           if (!scene) return;
           const own = scene.transition;
-          desk.take(sceneId, transition === undefined ? own : { type: transition, seconds: transition === 'fade' ? own.seconds || 0.5 : 0 });
+          desk.take(
+            sceneId,
+            transition === undefined
+              ? own
+              : { type: transition, seconds: transition === 'fade' ? own.seconds || 0.5 : 0 },
+          );
           bus.say({ type: 'onAir', sceneId });
         },
       },
@@ -144,14 +167,22 @@ function RunningStudio({ bus, data, deskRef }: { bus: BusClient; data: StudioDat
   if (!parts) return null;
   return (
     <StudioContext value={parts}>
-      <div style={{ display: 'grid', gridTemplateRows: '76px minmax(0, 1fr)', height: '100vh', minWidth: 1000 }}>
+      <div
+        style={{ display: 'grid', gridTemplateRows: '76px minmax(0, 1fr)', height: '100vh', minWidth: 1000 }}
+      >
         <SignalPath />
         <main style={{ minHeight: 0, padding: 12 }}>
           <Outlet />
         </main>
       </div>
       <ShortcutKeys />
-      <Snackbar open={message !== null} autoHideDuration={7000} onClose={() => setMessage(null)} message={message} anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }} />
+      <Snackbar
+        open={message !== null}
+        autoHideDuration={7000}
+        onClose={() => setMessage(null)}
+        message={message}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }}
+      />
     </StudioContext>
   );
 }
@@ -163,9 +194,11 @@ function useLive(desk: Desk | null, bus: BusClient, say: (text: string) => void)
   useEffect(() => {
     if (!desk) return;
     if (broadcast.state === 'on') {
-      desk.goLive({ uplinkUrl: broadcast.uplinkUrl, sessionId: broadcast.sessionId, ticket: broadcast.ticket }).catch((error: unknown) => {
-        say(error instanceof Error ? error.message : String(error));
-      });
+      desk
+        .goLive({ uplinkUrl: broadcast.uplinkUrl, sessionId: broadcast.sessionId, ticket: broadcast.ticket })
+        .catch((error: unknown) => {
+          say(error instanceof Error ? error.message : String(error));
+        });
     } else if (broadcast.state === 'off') desk.endLive();
     // 'relayGone': the uplink keeps trying by itself.
     // eslint-disable-next-line react-hooks/exhaustive-deps

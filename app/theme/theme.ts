@@ -34,7 +34,10 @@ export const theme = createTheme({
     MuiButtonBase: { defaultProps: { disableRipple: true } },
     MuiButton: {
       defaultProps: { disableElevation: true, size: 'small', color: 'inherit' },
-      styleOverrides: { root: { minHeight: 32, padding: '4px 12px', backgroundColor: 'var(--raised)' } },
+      styleOverrides: {
+        root: { minHeight: 32, padding: '4px 12px', backgroundColor: 'var(--raised)', whiteSpace: 'nowrap' },
+        sizeSmall: { fontSize: 13.5 },
+      },
     },
     MuiIconButton: { defaultProps: { size: 'small', color: 'inherit' } },
     MuiTextField: { defaultProps: { size: 'small', fullWidth: true } },

@@ -23,7 +23,11 @@ export class AlertQueue {
   #freeAt = 0;
 
   add(event: FollowEvent, rule: AlertRuleRecord): void {
-    this.#waiting.push({ id: event.id, text: fillFields(rule.text, { name: event.viewer }), seconds: rule.seconds });
+    this.#waiting.push({
+      id: event.id,
+      text: fillFields(rule.text, { name: event.viewer }),
+      seconds: rule.seconds,
+    });
     if (this.#waiting.length > MAX_WAITING) this.#waiting.shift();
   }
 

@@ -2,14 +2,43 @@ import { describe, expect, test } from 'vitest';
 import { AlertQueue, alertPresence } from './alert-queue';
 import { AudienceLog, type ChatMessage, type FollowEvent } from './events';
 
-const chat = (id: string, atMs: number): ChatMessage => ({ type: 'chat', id, platform: 'larch', viewer: 'mossbell', colour: null, text: 'hi', atMs });
-const follow = (id: string): FollowEvent => ({ type: 'follow', id, platform: 'larch', viewer: `v${id}`, atMs: 0, test: false });
-const rule = { kind: 'alertRule', id: 'r', showId: 's', name: 'Follow', position: 0, event: 'follow', text: '{{name}} follows', seconds: 4 } as const;
+const chat = (id: string, atMs: number): ChatMessage => ({
+  type: 'chat',
+  id,
+  platform: 'larch',
+  viewer: 'mossbell',
+  colour: null,
+  text: 'hi',
+  atMs,
+});
+const follow = (id: string): FollowEvent => ({
+  type: 'follow',
+  id,
+  platform: 'larch',
+  viewer: `v${id}`,
+  atMs: 0,
+  test: false,
+});
+const rule = {
+  kind: 'alertRule',
+  id: 'r',
+  showId: 's',
+  name: 'Follow',
+  position: 0,
+  event: 'follow',
+  text: '{{name}} follows',
+  seconds: 4,
+} as const;
 
 describe('audience log', () => {
   test('drops duplicates, sorts late arrivals, forgets the oldest', () => {
     const log = new AudienceLog(3);
-    expect([chat('a', 10), chat('c', 30), chat('b', 20), chat('a', 10)].map((e) => log.add(e))).toEqual([true, true, true, false]);
+    expect([chat('a', 10), chat('c', 30), chat('b', 20), chat('a', 10)].map((e) => log.add(e))).toEqual([
+      true,
+      true,
+      true,
+      false,
+    ]);
     expect(log.list().map((e) => e.id)).toEqual(['a', 'b', 'c']);
     log.add(chat('d', 40));
     expect(log.list().map((e) => e.id)).toEqual(['b', 'c', 'd']);

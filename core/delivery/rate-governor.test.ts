@@ -15,7 +15,13 @@ function random(seed: number): () => number {
  * An encoder as bad as those seen: wanted bits rise with difficulty, obeys its target only down to a floor, keyframes
  * several times a picture, detail lost by softening makes pictures smaller. `hard` is the floor in shares of the plan.
  */
-function drive(governor: RateGovernor, seconds: number, hardAt: (second: number) => number, delay = 3, seed = 1) {
+function drive(
+  governor: RateGovernor,
+  seconds: number,
+  hardAt: (second: number) => number,
+  delay = 3,
+  seed = 1,
+) {
   const next = random(seed);
   const { fps, planKbps } = governor;
   const sent = new Float64Array(seconds * fps);

@@ -30,6 +30,10 @@ const STEP_GAIN = 3;
 const TOO_HARD = 1.6;
 /** Guess of how much larger the first sharper pictures are; the results correct it. */
 const SHARPER_GUESS = 1.4;
+/** So many of them in a row: one alone may just be the detail coming back after a soft picture. */
+const HARD_RESULTS = 3;
+/** A single one like this is enough while trying how sharp it may be; twice as much at any time. */
+const FAR_TOO_HARD = 3.5;
 /** First wait before a sharper picture is tried; doubles after every try that failed, up to the last. */
 const RETRY_SECONDS = [1, 8] as const;
 
@@ -67,6 +71,7 @@ export class RateGovernor {
   #settling = true;
   #resultsAtStep = 0;
   #retrying = false;
+  #hardResults = 0;
   /** Expected bytes of a picture at the present softening. */
   #delta: number;
   #key: number;
@@ -112,7 +117,8 @@ export class RateGovernor {
     this.#steer(index, lineFactor);
     const step = this.#step;
     // A try on content known to be hard must fit even when it fails.
-    const caution = !this.#settling && this.#resultsAtStep === 0 && this.#retrying ? STEP_GAIN / SHARPER_GUESS : 1;
+    const caution =
+      !this.#settling && this.#resultsAtStep === 0 && this.#retrying ? STEP_GAIN / SHARPER_GUESS : 1;
     const predicted = (keyframe ? this.#key : this.#delta) * caution;
     let encode = true;
     if (!keyframe) {
@@ -150,7 +156,10 @@ export class RateGovernor {
     if (wasKeyframe) this.#key = follow(this.#key, 0.5);
     else {
       this.#delta = follow(this.#delta, 0.12);
-      while (this.#delta > this.#shareBytes * TOO_HARD && this.#step < SOFTENING.length - 1) this.#soften();
+      this.#hardResults = here > this.#shareBytes * TOO_HARD ? this.#hardResults + 1 : 0;
+      const far = this.#retrying || this.#settling ? FAR_TOO_HARD : 2 * FAR_TOO_HARD;
+      if (this.#hardResults >= HARD_RESULTS || here > this.#shareBytes * far)
+        while (this.#delta > this.#shareBytes * TOO_HARD && this.#step < SOFTENING.length - 1) this.#soften();
     }
     if (this.#settling && this.#resultsAtStep >= RESULTS_PER_STEP) {
       if (this.#step > 0) this.#sharpen();
@@ -185,7 +194,8 @@ export class RateGovernor {
     this.#retrying = false;
     this.#resultsAtStep = 0;
     // Soon after a try to be sharper: that try failed, so wait longer before the next.
-    if (this.#index - this.#lastStep < this.fps) this.#retrySeconds = Math.min(RETRY_SECONDS[1], this.#retrySeconds * 2);
+    if (this.#index - this.#lastStep < this.fps)
+      this.#retrySeconds = Math.min(RETRY_SECONDS[1], this.#retrySeconds * 2);
     this.#step += 1;
     this.#lastStep = this.#index;
     this.#delta /= STEP_GAIN;
@@ -201,7 +211,8 @@ export class RateGovernor {
   /** Bytes of the pictures after `first`, up to the newest. */
   #sumAfter(first: number): number {
     let sum = 0;
-    for (let i = Math.max(first + 1, this.#index - this.#window + 1, 0); i <= this.#index; i++) sum += this.#bytes[i % this.#window];
+    for (let i = Math.max(first + 1, this.#index - this.#window + 1, 0); i <= this.#index; i++)
+      sum += this.#bytes[i % this.#window];
     return sum;
   }
 
@@ -213,7 +224,8 @@ export class RateGovernor {
     const recent = this.#sumAfter(index - span) / (span * this.#shareBytes);
     const goal = AIM * lineFactor;
     const ratio = this.#target / this.planKbps;
-    if (recent > goal * 1.05) this.#target = this.planKbps * Math.max(MIN_TARGET, ratio * Math.max(0.6, goal / recent));
+    if (recent > goal * 1.05)
+      this.#target = this.planKbps * Math.max(MIN_TARGET, ratio * Math.max(0.6, goal / recent));
     else if (ratio > goal) this.#target = this.planKbps * goal;
     else this.#target = this.planKbps * Math.min(goal, ratio * 1.08 + 0.005);
     if (this.#leftOutRecently > 0.1 && this.#step < SOFTENING.length - 1) {
@@ -228,6 +240,7 @@ export class RateGovernor {
       // A constant-rate encoder fills its target with any content, so sizes do not tell that it became easy: try.
       this.#sharpen();
       this.#retrying = true;
-    } else if (this.#step === 0 && index - this.#lastStep > 2 * RETRY_SECONDS[1] * this.fps) this.#retrySeconds = RETRY_SECONDS[0];
+    } else if (this.#step === 0 && index - this.#lastStep > 2 * RETRY_SECONDS[1] * this.fps)
+      this.#retrySeconds = RETRY_SECONDS[0];
   }
 }

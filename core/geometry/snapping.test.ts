@@ -49,6 +49,16 @@ test('hit test follows the rotation', () => {
 });
 
 test('filling cuts, fitting leaves room, neither distorts', () => {
-  expect(coverCrop({ width: 400, height: 300 }, { width: 160, height: 90 })).toEqual({ x: 0, y: 37.5, width: 400, height: 225 });
-  expect(containRect({ width: 400, height: 300 }, { x: 0, y: 0, width: 160, height: 90 })).toEqual({ x: 20, y: 0, width: 120, height: 90 });
+  expect(coverCrop({ width: 400, height: 300 }, { width: 160, height: 90 })).toEqual({
+    x: 0,
+    y: 37.5,
+    width: 400,
+    height: 225,
+  });
+  expect(containRect({ width: 400, height: 300 }, { x: 0, y: 0, width: 160, height: 90 })).toEqual({
+    x: 20,
+    y: 0,
+    width: 120,
+    height: 90,
+  });
 });

@@ -36,7 +36,12 @@ export function snapLines(frame: Size, others: readonly Rect[]): Guide[] {
   return lines;
 }
 
-function nearest(lines: readonly Guide[], axis: 'x' | 'y', points: readonly number[], reach: number): { shift: number; guide: Guide | null } {
+function nearest(
+  lines: readonly Guide[],
+  axis: 'x' | 'y',
+  points: readonly number[],
+  reach: number,
+): { shift: number; guide: Guide | null } {
   let best = reach;
   let shift = 0;
   let guide: Guide | null = null;
@@ -58,7 +63,13 @@ function nearest(lines: readonly Guide[], axis: 'x' | 'y', points: readonly numb
  * Moves a rectangle by (dx, dy) and onto the nearest lines within `reach` pixels, by its edges or its centre.
  * A reach of 0 does not snap.
  */
-export function moveRect(rect: Rect, dx: number, dy: number, lines: readonly Guide[], reach: number): { rect: Rect; guides: Guide[] } {
+export function moveRect(
+  rect: Rect,
+  dx: number,
+  dy: number,
+  lines: readonly Guide[],
+  reach: number,
+): { rect: Rect; guides: Guide[] } {
   const x = rect.x + dx;
   const y = rect.y + dy;
   const sx = nearest(lines, 'x', [x, x + rect.width / 2, x + rect.width], reach);
@@ -103,7 +114,10 @@ export function resizeRect(
   if (aspect !== null) {
     let width = right - left;
     let height = bottom - top;
-    const byWidth = (west || east) && (!(north || south) || Math.abs(width - rect.width) * rect.height >= Math.abs(height - rect.height) * rect.width);
+    const byWidth =
+      (west || east) &&
+      (!(north || south) ||
+        Math.abs(width - rect.width) * rect.height >= Math.abs(height - rect.height) * rect.width);
     if (byWidth) height = Math.max(MIN_LAYER_PX, width / aspect);
     else width = Math.max(MIN_LAYER_PX, height * aspect);
     const middleX = (rect.x + rect.x + rect.width) / 2;

@@ -5,7 +5,8 @@
 import { Fault } from '../fault';
 import { ByteWriter } from './bytes';
 
-export type AmfValue = number | boolean | string | null | undefined | AmfValue[] | { [key: string]: AmfValue };
+export type AmfValue =
+  number | boolean | string | null | undefined | AmfValue[] | { [key: string]: AmfValue };
 
 const NUMBER = 0x00;
 const BOOLEAN = 0x01;
@@ -32,7 +33,8 @@ export class EcmaArray {
 
 function writeKey(out: ByteWriter, key: string): void {
   const bytes = encoder.encode(key);
-  if (bytes.length > 0xffff) throw new Fault('amf.key', `AMF0 key of ${bytes.length} bytes is longer than 65535`);
+  if (bytes.length > 0xffff)
+    throw new Fault('amf.key', `AMF0 key of ${bytes.length} bytes is longer than 65535`);
   out.u16(bytes.length).bytes(bytes);
 }
 
@@ -87,7 +89,10 @@ class AmfReader {
   #take(count: number): number {
     const at = this.#at;
     if (at + count > this.bytes.length)
-      throw new Fault('amf.truncated', `AMF0 data ends at byte ${this.bytes.length}, ${count} more wanted at ${at}`);
+      throw new Fault(
+        'amf.truncated',
+        `AMF0 data ends at byte ${this.bytes.length}, ${count} more wanted at ${at}`,
+      );
     this.#at = at + count;
     return at;
   }

@@ -29,7 +29,8 @@ export function parseAvcConfig(bytes: Uint8Array): AvcConfig {
       const length = (bytes[at] << 8) | bytes[at + 1];
       at += 2;
       if (length === 0 || at + length > bytes.length) throw fail('ends inside a parameter set');
-      if ((bytes[at] & 0x1f) !== kind) throw fail(`parameter set of type ${bytes[at] & 0x1f}, ${kind} expected`);
+      if ((bytes[at] & 0x1f) !== kind)
+        throw fail(`parameter set of type ${bytes[at] & 0x1f}, ${kind} expected`);
       found.push(bytes.slice(at, at + length));
       at += length;
     }
@@ -55,7 +56,10 @@ export function nalTypes(picture: Uint8Array, lengthBytes = 4): number[] {
     for (let i = 0; i < lengthBytes; i++) length = length * 256 + picture[at + i];
     at += lengthBytes;
     if (length === 0 || at + length > picture.length)
-      throw new Fault('avc.picture', `NAL unit of ${length} bytes at ${at} does not fit in ${picture.length}`);
+      throw new Fault(
+        'avc.picture',
+        `NAL unit of ${length} bytes at ${at} does not fit in ${picture.length}`,
+      );
     types.push(picture[at] & 0x1f);
     at += length;
   }

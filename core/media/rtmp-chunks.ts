@@ -172,7 +172,10 @@ export class ChunkReader {
       at += 4;
     }
     if (length > this.maxMessageBytes)
-      throw new Fault('rtmp.chunk', `message of ${length} bytes is over the limit of ${this.maxMessageBytes}`);
+      throw new Fault(
+        'rtmp.chunk',
+        `message of ${length} bytes is over the limit of ${this.maxMessageBytes}`,
+      );
     const take = Math.min(this.#chunkBytes, length - state.received);
     if (at + take > bytes.length) return start;
 
@@ -208,7 +211,8 @@ export class ChunkReader {
     const value = new DataView(payload.buffer, payload.byteOffset).getUint32(0);
     if (type === MESSAGE.setChunkSize) {
       // §5.4.1: the top bit is zero, at least 1.
-      if (value < 1 || value > 0x7fffffff) throw new Fault('rtmp.chunk', `chunk size ${value} is not allowed`);
+      if (value < 1 || value > 0x7fffffff)
+        throw new Fault('rtmp.chunk', `chunk size ${value} is not allowed`);
       this.#chunkBytes = value;
     } else if (type === MESSAGE.abort) {
       const stream = this.#streams.get(value);

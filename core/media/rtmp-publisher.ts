@@ -9,7 +9,15 @@ import { decodeAmf0, encodeAmf0, type AmfValue } from './amf0';
 import { ByteWriter, concatBytes } from './bytes';
 import { chunkMessage, ChunkReader, MESSAGE, type RtmpMessage } from './rtmp-chunks';
 
-export const PUBLISHER_STATES = ['idle', 'handshake', 'connecting', 'creating', 'publishing', 'live', 'closed'] as const;
+export const PUBLISHER_STATES = [
+  'idle',
+  'handshake',
+  'connecting',
+  'creating',
+  'publishing',
+  'live',
+  'closed',
+] as const;
 export type PublisherState = (typeof PUBLISHER_STATES)[number];
 
 export type PublisherEvent =
@@ -137,7 +145,10 @@ export class RtmpPublisher {
     this.#handshake = concatBytes([this.#handshake, bytes]);
     const got = this.#handshake;
     if (got.length > 0 && got[0] !== 3)
-      throw new Fault('rtmp.handshake', `the server answered with ${got[0]} instead of RTMP version 3: not an RTMP server`);
+      throw new Fault(
+        'rtmp.handshake',
+        `the server answered with ${got[0]} instead of RTMP version 3: not an RTMP server`,
+      );
     if (got.length < 1 + 2 * HANDSHAKE_BYTES) return;
     // C2 echoes S1 (§5.2.4).
     this.#out.push(got.slice(1, 1 + HANDSHAKE_BYTES));
@@ -189,7 +200,8 @@ export class RtmpPublisher {
   #message(message: RtmpMessage): void {
     const { payload } = message;
     const view = new DataView(payload.buffer, payload.byteOffset, payload.byteLength);
-    if (message.type === MESSAGE.windowAckSize && payload.length >= 4) this.#peerWindowBytes = view.getUint32(0);
+    if (message.type === MESSAGE.windowAckSize && payload.length >= 4)
+      this.#peerWindowBytes = view.getUint32(0);
     else if (message.type === MESSAGE.acknowledgement && payload.length >= 4)
       this.#events.push({ type: 'acknowledged', bytes: view.getUint32(0) });
     else if (message.type === MESSAGE.userControl && payload.length >= 6) {
@@ -199,7 +211,8 @@ export class RtmpPublisher {
           MESSAGE.userControl,
           new ByteWriter().u16(USER_CONTROL.pingResponse).u32(view.getUint32(2)).finish(),
         );
-      else if (kind === USER_CONTROL.pingResponse) this.#events.push({ type: 'pong', stamp: view.getUint32(2) });
+      else if (kind === USER_CONTROL.pingResponse)
+        this.#events.push({ type: 'pong', stamp: view.getUint32(2) });
     } else if (message.type === MESSAGE.command) this.#reply(decodeAmf0(payload));
   }
 
@@ -228,7 +241,8 @@ export class RtmpPublisher {
       const { code, level } = statusOf(info);
       if (code === 'NetStream.Publish.Start') this.#setState('live');
       else if (level === 'error' || code === 'NetStream.Publish.BadName') this.#refuse(info);
-    } else if (name === 'close') this.#refuse({ code: 'close', description: 'the server closed the connection' });
+    } else if (name === 'close')
+      this.#refuse({ code: 'close', description: 'the server closed the connection' });
   }
 
   #refuse(info: AmfValue): void {

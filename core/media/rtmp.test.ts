@@ -10,7 +10,14 @@ import { chunkMedia, RtmpPublisher, type PublisherEvent } from './rtmp-publisher
 
 describe('AMF0', () => {
   test('keeps every value it can write', () => {
-    const values = ['connect', 1, { app: 'live', deep: { on: true, none: null } }, null, [1, 'a'], 'x'.repeat(70_000)];
+    const values = [
+      'connect',
+      1,
+      { app: 'live', deep: { on: true, none: null } },
+      null,
+      [1, 'a'],
+      'x'.repeat(70_000),
+    ];
     expect(decodeAmf0(encodeAmf0(values))).toEqual(values);
     expect(decodeAmf0(encodeAmf0([new EcmaArray({ width: 640 })]))).toEqual([{ width: 640 }]);
   });
@@ -25,7 +32,9 @@ describe('AMF0', () => {
     expect(() => decodeAmf0(new Uint8Array(200).fill(0x0a))).toThrow(/AMF0/);
   });
   test('does not let a peer reach the prototype', () => {
-    const out = decodeAmf0(encodeAmf0([JSON.parse('{"__proto__":{"evil":1}}') as { [key: string]: string }]))[0];
+    const out = decodeAmf0(
+      encodeAmf0([JSON.parse('{"__proto__":{"evil":1}}') as { [key: string]: string }]),
+    )[0];
     expect(({} as Record<string, unknown>).evil).toBeUndefined();
     expect(out).toBeTypeOf('object');
   });
@@ -40,26 +49,47 @@ describe('chunks', () => {
   });
   test('messages survive chunking, in pieces of any size', () => {
     fc.assert(
-      fc.property(fc.array(arbitrary, { maxLength: 8 }), fc.integer({ min: 1, max: 300 }), (messages, piece) => {
-        const bytes = concatBytes(messages.map((m, i) => chunkMessage(m, 3 + (i % 4), 128)));
-        const reader = new ChunkReader(10_000);
-        const got = [];
-        for (let at = 0; at < bytes.length; at += piece) got.push(...reader.push(bytes.slice(at, at + piece)));
-        expect(got).toEqual(messages.map((m) => ({ ...m })));
-      }),
+      fc.property(
+        fc.array(arbitrary, { maxLength: 8 }),
+        fc.integer({ min: 1, max: 300 }),
+        (messages, piece) => {
+          const bytes = concatBytes(messages.map((m, i) => chunkMessage(m, 3 + (i % 4), 128)));
+          const reader = new ChunkReader(10_000);
+          const got = [];
+          for (let at = 0; at < bytes.length; at += piece)
+            got.push(...reader.push(bytes.slice(at, at + piece)));
+          expect(got).toEqual(messages.map((m) => ({ ...m })));
+        },
+      ),
       { seed: 11, numRuns: 150 },
     );
   });
   test('follows a new chunk size and refuses what is too long', () => {
     const reader = new ChunkReader(1000);
-    const size = chunkMessage({ type: MESSAGE.setChunkSize, timestampMs: 0, messageStreamId: 0, payload: new Uint8Array([0, 0, 2, 0]) }, 2, 128);
-    const message = { type: MESSAGE.video, timestampMs: 7, messageStreamId: 1, payload: new Uint8Array(500).fill(9) };
+    const size = chunkMessage(
+      {
+        type: MESSAGE.setChunkSize,
+        timestampMs: 0,
+        messageStreamId: 0,
+        payload: new Uint8Array([0, 0, 2, 0]),
+      },
+      2,
+      128,
+    );
+    const message = {
+      type: MESSAGE.video,
+      timestampMs: 7,
+      messageStreamId: 1,
+      payload: new Uint8Array(500).fill(9),
+    };
     expect(reader.push(concatBytes([size, chunkMessage(message, 6, 512)]))[1]).toEqual(message);
     const long = chunkMessage({ ...message, payload: new Uint8Array(1001) }, 6, 512);
     expect(() => reader.push(long)).toThrow(/limit of 1000/);
   });
   test('says at once that something else is not RTMP', () => {
-    expect(() => new ChunkReader(1000).push(new TextEncoder().encode('HTTP/1.1 400 Bad Request'))).toThrow(/not RTMP/);
+    expect(() => new ChunkReader(1000).push(new TextEncoder().encode('HTTP/1.1 400 Bad Request'))).toThrow(
+      /not RTMP/,
+    );
   });
 });
 
@@ -70,7 +100,11 @@ function server(options: { refuse?: boolean } = {}) {
   const commands: unknown[][] = [];
   const media: number[] = [];
   const say = (values: Parameters<typeof encodeAmf0>[0]) =>
-    chunkMessage({ type: MESSAGE.command, timestampMs: 0, messageStreamId: 0, payload: encodeAmf0(values) }, 3, 128);
+    chunkMessage(
+      { type: MESSAGE.command, timestampMs: 0, messageStreamId: 0, payload: encodeAmf0(values) },
+      3,
+      128,
+    );
   return {
     commands,
     media,
@@ -84,17 +118,25 @@ function server(options: { refuse?: boolean } = {}) {
       if (commands.length === 0 && bytes.length >= 1536) rest = bytes.slice(1536);
       const out: Uint8Array[] = [];
       for (const message of reader.push(rest)) {
-        if (message.type === MESSAGE.video || message.type === MESSAGE.audio) media.push(message.payload.length);
+        if (message.type === MESSAGE.video || message.type === MESSAGE.audio)
+          media.push(message.payload.length);
         if (message.type !== MESSAGE.command) continue;
         const values = decodeAmf0(message.payload);
         commands.push(values);
-        if (values[0] === 'connect') out.push(say(['_result', 1, {}, { code: 'NetConnection.Connect.Success' }]));
-        if (values[0] === 'releaseStream') out.push(say(['_error', values[1] as number, null, { level: 'error', code: 'whatever' }]));
+        if (values[0] === 'connect')
+          out.push(say(['_result', 1, {}, { code: 'NetConnection.Connect.Success' }]));
+        if (values[0] === 'releaseStream')
+          out.push(say(['_error', values[1] as number, null, { level: 'error', code: 'whatever' }]));
         if (values[0] === 'createStream') out.push(say(['_result', values[1] as number, null, 5]));
         if (values[0] === 'publish')
           out.push(
             options.refuse
-              ? say(['onStatus', 0, null, { level: 'error', code: 'NetStream.Publish.BadName', description: 'no such key' }])
+              ? say([
+                  'onStatus',
+                  0,
+                  null,
+                  { level: 'error', code: 'NetStream.Publish.BadName', description: 'no such key' },
+                ])
               : say(['onStatus', 0, null, { level: 'status', code: 'NetStream.Publish.Start' }]),
           );
       }
@@ -126,7 +168,13 @@ describe('publisher', () => {
     const { publisher, events } = talk(peer, piece);
     expect(publisher.state).toBe('live');
     expect(publisher.messageStreamId).toBe(5);
-    expect(peer.commands.map((c) => c[0])).toEqual(['connect', 'releaseStream', 'FCPublish', 'createStream', 'publish']);
+    expect(peer.commands.map((c) => c[0])).toEqual([
+      'connect',
+      'releaseStream',
+      'FCPublish',
+      'createStream',
+      'publish',
+    ]);
     expect(peer.commands[0][2]).toMatchObject({ app: 'live', tcUrl: 'rtmp://h:1935/live' });
     expect(events.filter((e) => e.type === 'refused')).toEqual([]);
     peer.take(chunkMedia('video', 40, 5, avcFrame(new Uint8Array(9000), true)));
@@ -139,16 +187,31 @@ describe('publisher', () => {
   test('hands on why a server refused', () => {
     const { publisher, events } = talk(server({ refuse: true }));
     expect(publisher.state).toBe('closed');
-    expect(events).toContainEqual({ type: 'refused', code: 'NetStream.Publish.BadName', description: 'no such key' });
+    expect(events).toContainEqual({
+      type: 'refused',
+      code: 'NetStream.Publish.BadName',
+      description: 'no such key',
+    });
   });
   test('a web server is not taken for an ingest', () => {
     const publisher = new RtmpPublisher({ host: 'h', app: 'live', key: 'k', secure: false }, () => 0);
     publisher.start();
-    expect(() => publisher.receive(new TextEncoder().encode('HTTP/1.1 400 Bad Request\r\n\r\n'))).toThrow(/not an RTMP server/);
+    expect(() => publisher.receive(new TextEncoder().encode('HTTP/1.1 400 Bad Request\r\n\r\n'))).toThrow(
+      /not an RTMP server/,
+    );
   });
   test('answers pings', () => {
     const { publisher } = talk(server());
-    const ping = chunkMessage({ type: MESSAGE.userControl, timestampMs: 0, messageStreamId: 0, payload: new Uint8Array([0, 6, 0, 0, 1, 2]) }, 2, 128);
+    const ping = chunkMessage(
+      {
+        type: MESSAGE.userControl,
+        timestampMs: 0,
+        messageStreamId: 0,
+        payload: new Uint8Array([0, 6, 0, 0, 1, 2]),
+      },
+      2,
+      128,
+    );
     const answer = new ChunkReader(100).push(publisher.receive(ping).send)[0];
     expect([...answer.payload]).toEqual([0, 7, 0, 0, 1, 2]);
   });
@@ -156,7 +219,15 @@ describe('publisher', () => {
 
 test('metadata is an array with the facts', () => {
   const [set, name, facts] = decodeAmf0(
-    onMetaData({ width: 640, height: 360, fps: 30, videoKbps: 1500, audioKbps: 128, sampleRate: 48000, channels: 2 }),
+    onMetaData({
+      width: 640,
+      height: 360,
+      fps: 30,
+      videoKbps: 1500,
+      audioKbps: 128,
+      sampleRate: 48000,
+      channels: 2,
+    }),
   );
   expect([set, name]).toEqual(['@setDataFrame', 'onMetaData']);
   expect(facts).toMatchObject({ width: 640, framerate: 30, audiosamplerate: 48000, stereo: true });
@@ -184,7 +255,15 @@ test('interleaving: stamps never fall and nothing is lost', () => {
       for (const [isVideo, delta] of steps) {
         const track = isVideo ? 'video' : 'audio';
         next[track] += delta;
-        out.push(...interleaver.add({ track, timestampUs: next[track], durationUs: 1, keyframe: false, payload: new Uint8Array(0) }));
+        out.push(
+          ...interleaver.add({
+            track,
+            timestampUs: next[track],
+            durationUs: 1,
+            keyframe: false,
+            payload: new Uint8Array(0),
+          }),
+        );
       }
       out.push(...interleaver.flush());
       expect(out).toHaveLength(steps.length);
@@ -196,7 +275,13 @@ test('interleaving: stamps never fall and nothing is lost', () => {
     { seed: 5, numRuns: 200 },
   );
   const held = new Interleaver();
-  const packet = (timestampUs: number): MediaPacket => ({ track: 'video', timestampUs, durationUs: 1, keyframe: false, payload: new Uint8Array(0) });
+  const packet = (timestampUs: number): MediaPacket => ({
+    track: 'video',
+    timestampUs,
+    durationUs: 1,
+    keyframe: false,
+    payload: new Uint8Array(0),
+  });
   expect(held.add(packet(0))).toHaveLength(0);
   expect(held.add(packet(1_500_000))).toHaveLength(1); // no sound came: do not wait for ever
 });

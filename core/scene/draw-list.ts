@@ -37,27 +37,48 @@ export interface DrawList {
 
 /** Inputs whose picture has no transparent pixel: what lies wholly below them need not be drawn. */
 function isOpaqueSource(source: InputSource): boolean {
-  return source.type === 'camera' || source.type === 'screen' || source.type === 'video' || source.type === 'simulated';
+  return (
+    source.type === 'camera' ||
+    source.type === 'screen' ||
+    source.type === 'video' ||
+    source.type === 'simulated'
+  );
 }
 
 function covers(document: ShowDocument, item: DrawItem): boolean {
-  if (item.opacity < 1 || item.cornerPx > 0 || item.rotationDeg % 90 !== 0 || item.rotationDeg % 180 !== 0) return false;
+  if (item.opacity < 1 || item.cornerPx > 0 || item.rotationDeg % 90 !== 0 || item.rotationDeg % 180 !== 0)
+    return false;
   if (item.content.type === 'fill') return /^#[0-9a-f]{6}$/i.test(item.content.colour);
   if (item.content.type !== 'input' || item.content.fit === 'fit') return false;
   const input = findRecord(document, 'input', item.content.inputId);
   return input !== null && isOpaqueSource(input.source);
 }
 
-function itemOf(layer: LayerRecord, placement: Placement, content: DrawContent, scaleX: number, scaleY: number): DrawItem {
+function itemOf(
+  layer: LayerRecord,
+  placement: Placement,
+  content: DrawContent,
+  scaleX: number,
+  scaleY: number,
+): DrawItem {
   const frameRect = rectOfPlacement(placement);
   const scale = Math.min(scaleX, scaleY);
   return {
     layerId: layer.id,
     content,
-    rect: { x: frameRect.x * scaleX, y: frameRect.y * scaleY, width: frameRect.width * scaleX, height: frameRect.height * scaleY },
+    rect: {
+      x: frameRect.x * scaleX,
+      y: frameRect.y * scaleY,
+      width: frameRect.width * scaleX,
+      height: frameRect.height * scaleY,
+    },
     rotationDeg: placement.rotationDeg,
     opacity: placement.opacity,
-    cornerPx: Math.min(placement.cornerPx * scale, (placement.width * scaleX) / 2, (placement.height * scaleY) / 2),
+    cornerPx: Math.min(
+      placement.cornerPx * scale,
+      (placement.width * scaleX) / 2,
+      (placement.height * scaleY) / 2,
+    ),
     crop: placement.crop,
     borderPx: placement.borderPx * scale,
     borderColour: placement.borderColour,
@@ -70,7 +91,12 @@ function itemOf(layer: LayerRecord, placement: Placement, content: DrawContent, 
  * The draw list of a scene in one frame, lowest first, for an output of `output` pixels.
  * Leaves out what is hidden, outside, fully transparent, or wholly behind something opaque.
  */
-export function buildDrawList(document: ShowDocument, sceneId: string, frameName: FrameName, output: Size): DrawList {
+export function buildDrawList(
+  document: ShowDocument,
+  sceneId: string,
+  frameName: FrameName,
+  output: Size,
+): DrawList {
   const scene = findRecord(document, 'scene', sceneId);
   const list: DrawList = { sceneId, background: scene?.background ?? '#000000', items: [] };
   const show = [...document.values()].find((record) => record.kind === 'show');
@@ -86,7 +112,9 @@ export function buildDrawList(document: ShowDocument, sceneId: string, frameName
     const placement = layer.placements[frameName];
     if (!layer.visible || !placement || placement.opacity <= 0) continue;
     const content: DrawContent =
-      layer.content.type === 'text' ? { ...layer.content, text: fillFields(layer.content.text, show.fields) } : layer.content;
+      layer.content.type === 'text'
+        ? { ...layer.content, text: fillFields(layer.content.text, show.fields) }
+        : layer.content;
     const item = itemOf(layer, placement, content, scaleX, scaleY);
     const reach = boundsOf(item);
     if (!intersects(reach, screen)) continue;

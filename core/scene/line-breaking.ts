@@ -4,7 +4,12 @@
  * @param measure width of a text in pixels
  * @param firstIndent room already taken on the first line
  */
-export function breakLines(text: string, width: number, measure: (text: string) => number, firstIndent = 0): string[] {
+export function breakLines(
+  text: string,
+  width: number,
+  measure: (text: string) => number,
+  firstIndent = 0,
+): string[] {
   const lines: string[] = [];
   const room = () => (lines.length === 0 ? width - firstIndent : width);
   for (const paragraph of text.split('\n')) {

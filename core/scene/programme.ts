@@ -7,8 +7,14 @@ export interface OnAir {
 }
 
 /** Takes a scene on air at programme time `now`, seconds. A running fade is cut short: its target becomes the start. */
-export function takeScene(current: OnAir | null, sceneId: string, transition: Transition, now: number): OnAir {
-  if (!current || current.sceneId === sceneId || transition.type === 'cut' || transition.seconds <= 0) return { sceneId, from: null };
+export function takeScene(
+  current: OnAir | null,
+  sceneId: string,
+  transition: Transition,
+  now: number,
+): OnAir {
+  if (!current || current.sceneId === sceneId || transition.type === 'cut' || transition.seconds <= 0)
+    return { sceneId, from: null };
   return { sceneId, from: { sceneId: current.sceneId, startedAt: now, transition } };
 }
 

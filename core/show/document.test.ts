@@ -1,23 +1,66 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { applyEdit, documentOf, History, layersOfScene, recordsOf, reorder, type Edit, type ShowDocument } from './document';
-import { fullPlacement, type AnyRecord, type InputRecord, type LayerRecord, type SceneRecord } from './records';
+import {
+  applyEdit,
+  documentOf,
+  History,
+  layersOfScene,
+  recordsOf,
+  reorder,
+  type Edit,
+  type ShowDocument,
+} from './document';
+import {
+  fullPlacement,
+  type AnyRecord,
+  type InputRecord,
+  type LayerRecord,
+  type SceneRecord,
+} from './records';
 
 const FRAME = { width: 1920, height: 1080 };
 
 const scene = (id: string, position = 0): SceneRecord => ({
-  kind: 'scene', id, showId: 's', name: id, position, folder: '', transition: { type: 'cut', seconds: 0 }, background: '#000000',
+  kind: 'scene',
+  id,
+  showId: 's',
+  name: id,
+  position,
+  folder: '',
+  transition: { type: 'cut', seconds: 0 },
+  background: '#000000',
 });
 const input = (id: string): InputRecord => ({
-  kind: 'input', id, showId: 's', name: id, position: 0, source: { type: 'simulated', picture: 'desk-camera' },
+  kind: 'input',
+  id,
+  showId: 's',
+  name: id,
+  position: 0,
+  source: { type: 'simulated', picture: 'desk-camera' },
 });
 const layer = (id: string, sceneId: string | null, inputId: string, position = 0): LayerRecord => ({
-  kind: 'layer', id, showId: 's', name: id, position, sceneId, visible: true, locked: false,
-  content: { type: 'input', inputId, fit: 'fill' }, placements: { wide: fullPlacement(FRAME) },
+  kind: 'layer',
+  id,
+  showId: 's',
+  name: id,
+  position,
+  sceneId,
+  visible: true,
+  locked: false,
+  content: { type: 'input', inputId, fit: 'fill' },
+  placements: { wide: fullPlacement(FRAME) },
 });
 const edit = (put: AnyRecord[], removed: string[] = []): Edit => ({ id: 'e', name: 'test', put, removed });
 
-const base = () => documentOf([scene('a'), scene('b', 1), input('cam'), layer('l1', 'a', 'cam', 1), layer('l0', 'a', 'cam', 0), layer('top', null, 'cam')]);
+const base = () =>
+  documentOf([
+    scene('a'),
+    scene('b', 1),
+    input('cam'),
+    layer('l1', 'a', 'cam', 1),
+    layer('l0', 'a', 'cam', 0),
+    layer('top', null, 'cam'),
+  ]);
 const sorted = (document: ShowDocument) => [...document.values()].sort((x, y) => (x.id < y.id ? -1 : 1));
 
 describe('applyEdit', () => {
@@ -68,7 +111,10 @@ test('layers of a scene come lowest first with the standing ones on top', () => 
 
 test('reorder gives only what moved', () => {
   const scenes = recordsOf(documentOf([scene('a', 0), scene('b', 1), scene('c', 2), scene('d', 3)]), 'scene');
-  expect(reorder(scenes, 'c', 1).map((s) => [s.id, s.position])).toEqual([['c', 1], ['b', 2]]);
+  expect(reorder(scenes, 'c', 1).map((s) => [s.id, s.position])).toEqual([
+    ['c', 1],
+    ['b', 2],
+  ]);
   expect(reorder(scenes, 'a', 0)).toEqual([]);
 });
 

@@ -32,7 +32,11 @@ export function recordsOf<K extends RecordKind>(document: ShowDocument, kind: K)
 }
 
 /** The record with this id, when it is of this kind. */
-export function findRecord<K extends RecordKind>(document: ShowDocument, kind: K, id: string | null): RecordOf<K> | null {
+export function findRecord<K extends RecordKind>(
+  document: ShowDocument,
+  kind: K,
+  id: string | null,
+): RecordOf<K> | null {
   const record = id === null ? undefined : document.get(id);
   return record && record.kind === kind ? (record as RecordOf<K>) : null;
 }
@@ -64,7 +68,10 @@ export function applyEdit(document: ShowDocument, edit: Edit): { document: ShowD
   for (const record of edit.put) {
     const before = document.get(record.id);
     if (before && before.kind !== record.kind)
-      throw new Fault('edit.kind', `record ${record.id} is a ${before.kind} and cannot become a ${record.kind}`);
+      throw new Fault(
+        'edit.kind',
+        `record ${record.id} is a ${before.kind} and cannot become a ${record.kind}`,
+      );
     next.set(record.id, record);
     if (before) inverse.put.push(before);
     else inverse.removed.push(record.id);
@@ -73,7 +80,11 @@ export function applyEdit(document: ShowDocument, edit: Edit): { document: ShowD
   for (const record of edit.put) {
     if (!next.has(record.id)) continue;
     for (const id of needs(record))
-      if (!next.has(id)) throw new Fault('edit.dangling', `${record.kind} "${record.name}" points at ${id}, which does not exist`);
+      if (!next.has(id))
+        throw new Fault(
+          'edit.dangling',
+          `${record.kind} "${record.name}" points at ${id}, which does not exist`,
+        );
   }
   return { document: next, inverse };
 }
@@ -97,7 +108,11 @@ function dependsOn(record: AnyRecord, id: string): boolean {
 }
 
 /** Moves `id` so that it stands at `index` among `siblings`; returns the records whose position changed. */
-export function reorder<T extends { id: string; position: number }>(siblings: readonly T[], id: string, index: number): T[] {
+export function reorder<T extends { id: string; position: number }>(
+  siblings: readonly T[],
+  id: string,
+  index: number,
+): T[] {
   const moved = siblings.find((s) => s.id === id);
   if (!moved) return [];
   const rest = siblings.filter((s) => s.id !== id);

@@ -33,13 +33,27 @@ export interface ShowRecord extends RecordBase<'show'> {
   fields: Record<string, string>;
 }
 
-export const SIMULATED_PICTURES = ['desk-camera', 'lever-camera', 'switchback', 'sync-clapper', 'snowstorm'] as const;
+export const SIMULATED_PICTURES = [
+  'desk-camera',
+  'lever-camera',
+  'switchback',
+  'sync-clapper',
+  'snowstorm',
+] as const;
 export type SimulatedPicture = (typeof SIMULATED_PICTURES)[number];
 export const SIMULATED_SOUNDS = ['voice', 'night-music', 'switchback', 'sync-clapper'] as const;
 export type SimulatedSound = (typeof SIMULATED_SOUNDS)[number];
 
 export type InputSource =
-  | { type: 'camera'; deviceId: string; deviceLabel: string; width: number; height: number; fps: number; mirrored: boolean }
+  | {
+      type: 'camera';
+      deviceId: string;
+      deviceLabel: string;
+      width: number;
+      height: number;
+      fps: number;
+      mirrored: boolean;
+    }
   | { type: 'screen' }
   | { type: 'picture'; assetId: string }
   | { type: 'video'; assetId: string; loop: boolean }
@@ -64,7 +78,11 @@ export interface SceneRecord extends RecordBase<'scene'> {
 }
 
 /** Shipped families; the names are those of the @font-face rules. */
-export const FONTS = ['Hanken Grotesk Variable', 'Bricolage Grotesque Variable', 'JetBrains Mono Variable'] as const;
+export const FONTS = [
+  'Hanken Grotesk Variable',
+  'Bricolage Grotesque Variable',
+  'JetBrains Mono Variable',
+] as const;
 
 export interface TextStyle {
   font: (typeof FONTS)[number];

@@ -59,7 +59,8 @@ export class StereoLimiter {
       const released = 1 - (1 - this.#released) * keep;
       this.#released = needed < released ? needed : released;
 
-      while (this.#size > 0 && this.#queueGain[(this.#head + this.#size - 1) % capacity] >= this.#released) this.#size -= 1;
+      while (this.#size > 0 && this.#queueGain[(this.#head + this.#size - 1) % capacity] >= this.#released)
+        this.#size -= 1;
       const tail = (this.#head + this.#size) % capacity;
       this.#queueGain[tail] = this.#released;
       this.#queueFrame[tail] = this.#frame;

@@ -13,7 +13,8 @@ function play(meter: LoudnessMeter, parts: readonly (readonly [number, number])[
     let left = Math.round(seconds * RATE);
     while (left > 0) {
       const take = Math.min(128, left);
-      for (let i = 0; i < take; i++) block[i] = amplitude * Math.sin((2 * Math.PI * 1000 * (frame + i)) / RATE);
+      for (let i = 0; i < take; i++)
+        block[i] = amplitude * Math.sin((2 * Math.PI * 1000 * (frame + i)) / RATE);
       meter.process([block, block], take);
       frame += take;
       left -= take;
@@ -32,9 +33,32 @@ describe('EBU Tech 3341', () => {
   });
 
   test.each([
-    ['3', [[-36, 10], [-23, 60], [-36, 10]]],
-    ['4', [[-72, 10], [-36, 10], [-23, 60], [-36, 10], [-72, 10]]],
-    ['5', [[-26, 20], [-20, 20.1], [-26, 20]]],
+    [
+      '3',
+      [
+        [-36, 10],
+        [-23, 60],
+        [-36, 10],
+      ],
+    ],
+    [
+      '4',
+      [
+        [-72, 10],
+        [-36, 10],
+        [-23, 60],
+        [-36, 10],
+        [-72, 10],
+      ],
+    ],
+    [
+      '5',
+      [
+        [-26, 20],
+        [-20, 20.1],
+        [-26, 20],
+      ],
+    ],
   ] as const)('case %s: the gate', (_case, parts) => {
     const meter = new LoudnessMeter();
     play(meter, parts);
@@ -60,7 +84,14 @@ describe('EBU Tech 3341', () => {
     let time = 0;
     let low = Infinity;
     let high = -Infinity;
-    const parts = Array.from({ length: 5 }, () => [[-20, 1.34], [-30, 1.66]] as const).flat();
+    const parts = Array.from(
+      { length: 5 },
+      () =>
+        [
+          [-20, 1.34],
+          [-30, 1.66],
+        ] as const,
+    ).flat();
     play(meter, parts, () => {
       time += 128 / RATE;
       if (time < 3.05) return;
@@ -76,19 +107,34 @@ describe('EBU Tech 3341', () => {
     let blocks = 0;
     let low = Infinity;
     let high = -Infinity;
-    play(meter, Array.from({ length: 25 }, () => [[-20, 0.18], [-30, 0.22]] as const).flat(), () => {
-      blocks += 1;
-      if (blocks * 128 < RATE * 1.05) return;
-      low = Math.min(low, meter.momentary);
-      high = Math.max(high, meter.momentary);
-    });
+    play(
+      meter,
+      Array.from(
+        { length: 25 },
+        () =>
+          [
+            [-20, 0.18],
+            [-30, 0.22],
+          ] as const,
+      ).flat(),
+      () => {
+        blocks += 1;
+        if (blocks * 128 < RATE * 1.05) return;
+        low = Math.min(low, meter.momentary);
+        high = Math.max(high, meter.momentary);
+      },
+    );
     expect(low).toBeGreaterThan(-23.1);
     expect(high).toBeLessThan(-22.9);
   });
 
   test.each([0, 3, 7, 13, 19])('case 13: a short tone behind %d × 20 ms of silence', (i) => {
     const meter = new LoudnessMeter();
-    play(meter, [[-Infinity, i * 0.02], [-23, 0.4], [-Infinity, 1]]);
+    play(meter, [
+      [-Infinity, i * 0.02],
+      [-23, 0.4],
+      [-Infinity, 1],
+    ]);
     expect(Math.abs(meter.maxMomentary + 23)).toBeLessThan(0.1);
   });
 });

@@ -22,7 +22,13 @@ const BIN_LU = 0.1;
 const BINS = 800;
 
 /** BS.1770-4 tables 1 and 2, for 48 kHz. */
-const SHELF = { b0: 1.53512485958697, b1: -2.69169618940638, b2: 1.19839281085285, a1: -1.69065929318241, a2: 0.73248077421585 };
+const SHELF = {
+  b0: 1.53512485958697,
+  b1: -2.69169618940638,
+  b2: 1.19839281085285,
+  a1: -1.69065929318241,
+  a2: 0.73248077421585,
+};
 const HIGH_PASS = { b0: 1, b1: -2, b2: 1, a1: -1.99004745483398, a2: 0.99007225036621 };
 
 /** Weights of L, R, C, Ls, Rs (BS.1770-4 table 3). */
@@ -69,7 +75,8 @@ export class LoudnessMeter {
     let from = 0;
     while (from < frames) {
       const take = Math.min(frames - from, HOP_FRAMES - this.#hopFrames);
-      for (let c = 0; c < this.#channels; c++) this.#hopSum += CHANNEL_WEIGHTS[c] * this.#weigh(c, blocks[c], from, from + take);
+      for (let c = 0; c < this.#channels; c++)
+        this.#hopSum += CHANNEL_WEIGHTS[c] * this.#weigh(c, blocks[c], from, from + take);
       from += take;
       this.#hopFrames += take;
       if (this.#hopFrames === HOP_FRAMES) this.#endHop();

@@ -27,18 +27,21 @@ describe('true peak, EBU Tech 3341 cases 15 to 19', () => {
 
   test('skipping blocks that cannot exceed the maximum gives the same maximum', () => {
     fc.assert(
-      fc.property(fc.array(fc.float({ min: -1, max: 1, noNaN: true }), { minLength: 300, maxLength: 900 }), (values) => {
-        const plain = new TruePeakDetector();
-        const skipping = new TruePeakDetector();
-        let expected = 0;
-        for (const value of values) expected = Math.max(expected, plain.next(Math.fround(value)));
-        let found = 0;
-        for (let at = 0; at < values.length; at += 128) {
-          const block = new Float32Array(values.slice(at, at + 128));
-          found = skipping.maxOver(block, block.length, found);
-        }
-        expect(found).toBeCloseTo(expected, 9);
-      }),
+      fc.property(
+        fc.array(fc.float({ min: -1, max: 1, noNaN: true }), { minLength: 300, maxLength: 900 }),
+        (values) => {
+          const plain = new TruePeakDetector();
+          const skipping = new TruePeakDetector();
+          let expected = 0;
+          for (const value of values) expected = Math.max(expected, plain.next(Math.fround(value)));
+          let found = 0;
+          for (let at = 0; at < values.length; at += 128) {
+            const block = new Float32Array(values.slice(at, at + 128));
+            found = skipping.maxOver(block, block.length, found);
+          }
+          expect(found).toBeCloseTo(expected, 9);
+        },
+      ),
       { seed: 7, numRuns: 50 },
     );
   });

@@ -8,7 +8,7 @@ export const BLOCK_FRAMES = 128;
 /** Sample count at and above which a sample counts as clipped: one 16-bit step under full scale. */
 const CLIP_AT = 32767 / 32768;
 /** Meters fall 20 dB in 1.7 s (IEC 60268-10 type I), per block. */
-const FALL_PER_BLOCK = 10 ** (-(20 / 1.7) * (BLOCK_FRAMES / MIXER_SAMPLE_RATE) / 20);
+const FALL_PER_BLOCK = 10 ** ((-(20 / 1.7) * (BLOCK_FRAMES / MIXER_SAMPLE_RATE)) / 20);
 /** Peaks stand for 1.5 s before they fall. */
 const HOLD_BLOCKS = Math.round((1.5 * MIXER_SAMPLE_RATE) / BLOCK_FRAMES);
 
@@ -73,7 +73,14 @@ export class Mixer {
   }
 
   /** Adds one channel's block to the programme buffers; the gain glides over the block so that nothing clicks. */
-  add(index: number, left: Float32Array, right: Float32Array, outLeft: Float32Array, outRight: Float32Array, frames: number): void {
+  add(
+    index: number,
+    left: Float32Array,
+    right: Float32Array,
+    outLeft: Float32Array,
+    outRight: Float32Array,
+    frames: number,
+  ): void {
     const strip = this.strips[index];
     let gain = strip.gain;
     // A third of the way per block (2.7 ms): within 1 % after 30 ms, at once for a mute and without a click.

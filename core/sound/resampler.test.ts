@@ -12,7 +12,9 @@ test.each([
   let total = 0;
   let at = 0;
   for (let piece = 100; at < from; piece = 100 + ((piece * 7) % 911)) {
-    const input = new Float32Array(Math.min(piece, from - at)).map((_, i) => Math.sin((2 * Math.PI * 440 * (at + i)) / from));
+    const input = new Float32Array(Math.min(piece, from - at)).map((_, i) =>
+      Math.sin((2 * Math.PI * 440 * (at + i)) / from),
+    );
     const part = new Float32Array(resampler.capacity(input.length));
     const frames = resampler.process(input, part);
     out.set(part.subarray(0, frames), total);
@@ -22,6 +24,7 @@ test.each([
   expect(Math.abs(total - to)).toBeLessThan(10);
   let worst = 0;
   const delay = (-1 * to) / from; // the first output stands on the sample before the first input
-  for (let i = 50; i < total; i++) worst = Math.max(worst, Math.abs(out[i] - Math.sin((2 * Math.PI * 440 * (i + delay)) / to)));
+  for (let i = 50; i < total; i++)
+    worst = Math.max(worst, Math.abs(out[i] - Math.sin((2 * Math.PI * 440 * (i + delay)) / to)));
   expect(worst).toBeLessThan(0.01);
 });

@@ -23,7 +23,13 @@ export interface SeedPlatform {
   key: string;
 }
 
-function place(cx: number, cy: number, width: number, height: number, more: Partial<Placement> = {}): Placement {
+function place(
+  cx: number,
+  cy: number,
+  width: number,
+  height: number,
+  more: Partial<Placement> = {},
+): Placement {
   return { ...fullPlacement(WIDE), cx, cy, width, height, ...more };
 }
 
@@ -50,7 +56,13 @@ function records(): AnyRecord[] {
   input('in-storm', 'Snowstorm', 'snowstorm', 4);
 
   let scenes = 0;
-  const scene = (id: string, name: string, folder: string, transition: SceneRecord['transition'], background = '#14181D') =>
+  const scene = (
+    id: string,
+    name: string,
+    folder: string,
+    transition: SceneRecord['transition'],
+    background = '#14181D',
+  ) =>
     all.push({ kind: 'scene', id, showId: SHOW, name, position: scenes++, folder, transition, background });
   const fade = { type: 'fade', seconds: 0.5 } as const;
   const cut = { type: 'cut', seconds: 0 } as const;
@@ -62,7 +74,14 @@ function records(): AnyRecord[] {
   scene('sc-storm', 'Snowstorm', 'Around it', cut, '#000000');
 
   const counts = new Map<string | null, number>();
-  const layer = (id: string, name: string, sceneId: string | null, content: LayerContent, placement: Placement, more: Partial<LayerRecord> = {}) => {
+  const layer = (
+    id: string,
+    name: string,
+    sceneId: string | null,
+    content: LayerContent,
+    placement: Placement,
+    more: Partial<LayerRecord> = {},
+  ) => {
     const position = counts.get(sceneId) ?? 0;
     counts.set(sceneId, position + 1);
     all.push({
@@ -85,33 +104,102 @@ function records(): AnyRecord[] {
     text: words,
     style: { ...DEFAULT_TEXT_STYLE, box: '#14181DC8', align: 'center', ...style },
   });
-  const chat: LayerContent = { type: 'chatPanel', style: { ...DEFAULT_TEXT_STYLE, sizePx: 32, weight: 500, box: '#14181DB8' }, keepSeconds: 60 };
+  const chat: LayerContent = {
+    type: 'chatPanel',
+    style: { ...DEFAULT_TEXT_STYLE, sizePx: 32, weight: 500, box: '#14181DB8' },
+    keepSeconds: 60,
+  };
   const full = fullPlacement(WIDE);
 
   layer('ly-talk-desk', 'Desk camera', 'sc-talk', picture('in-desk'), full);
-  layer('ly-talk-name', 'Name', 'sc-talk', text('{{host}}  plays  {{game}}', { sizePx: 52, weight: 700, font: 'Bricolage Grotesque Variable' }), place(960, 968, 1120, 104, { cornerPx: 26 }));
+  layer(
+    'ly-talk-name',
+    'Name',
+    'sc-talk',
+    text('{{host}}  plays  {{game}}', { sizePx: 52, weight: 700, font: 'Bricolage Grotesque Variable' }),
+    place(960, 968, 1120, 104, { cornerPx: 26 }),
+  );
   layer('ly-talk-chat', 'Chat panel', 'sc-talk', chat, place(1634, 470, 476, 560, { cornerPx: 22 }));
 
   layer('ly-game-game', 'Switchback Freight', 'sc-game', picture('in-game'), full, { locked: true });
   layer('ly-game-desk', 'Desk camera', 'sc-game', picture('in-desk'), place(330, 870, 540, 320, CAMERA_EDGE));
-  layer('ly-game-goal', 'Goal', 'sc-game', text('{{goal}}  {{percent}}', { sizePx: 46, weight: 700, font: 'Bricolage Grotesque Variable' }), place(960, 92, 640, 92, { cornerPx: 22 }));
+  layer(
+    'ly-game-goal',
+    'Goal',
+    'sc-game',
+    text('{{goal}}  {{percent}}', { sizePx: 46, weight: 700, font: 'Bricolage Grotesque Variable' }),
+    place(960, 92, 640, 92, { cornerPx: 22 }),
+  );
   layer('ly-game-chat', 'Chat panel', 'sc-game', chat, place(1640, 880, 480, 320, { cornerPx: 22 }));
 
   layer('ly-levers-game', 'Switchback Freight', 'sc-levers', picture('in-game'), full, { locked: true });
-  layer('ly-levers-lever', 'Lever camera', 'sc-levers', picture('in-lever'), place(1560, 830, 620, 400, { ...CAMERA_EDGE, borderColour: '#E2AE45' }));
-  layer('ly-levers-desk', 'Desk camera', 'sc-levers', picture('in-desk'), place(330, 870, 540, 320, CAMERA_EDGE));
+  layer(
+    'ly-levers-lever',
+    'Lever camera',
+    'sc-levers',
+    picture('in-lever'),
+    place(1560, 830, 620, 400, { ...CAMERA_EDGE, borderColour: '#E2AE45' }),
+  );
+  layer(
+    'ly-levers-desk',
+    'Desk camera',
+    'sc-levers',
+    picture('in-desk'),
+    place(330, 870, 540, 320, CAMERA_EDGE),
+  );
 
-  layer('ly-break-game', 'Switchback Freight', 'sc-break', picture('in-game'), place(1330, 540, 1000, 562, { cornerPx: 40, opacity: 0.85 }));
-  layer('ly-break-words', 'Words', 'sc-break', text('Back in\na moment', { sizePx: 112, weight: 700, align: 'left', box: 'none', font: 'Bricolage Grotesque Variable' }), place(440, 500, 640, 300));
+  layer(
+    'ly-break-game',
+    'Switchback Freight',
+    'sc-break',
+    picture('in-game'),
+    place(1330, 540, 1000, 562, { cornerPx: 40, opacity: 0.85 }),
+  );
+  layer(
+    'ly-break-words',
+    'Words',
+    'sc-break',
+    text('Back in\na moment', {
+      sizePx: 112,
+      weight: 700,
+      align: 'left',
+      box: 'none',
+      font: 'Bricolage Grotesque Variable',
+    }),
+    place(440, 500, 640, 300),
+  );
   layer('ly-break-chat', 'Chat panel', 'sc-break', chat, place(440, 840, 640, 300, { cornerPx: 22 }));
 
   layer('ly-clapper', 'Sync clapper', 'sc-clapper', picture('in-clapper'), full);
   layer('ly-storm', 'Snowstorm', 'sc-storm', picture('in-storm'), full);
 
-  layer('ly-alert', 'Follow alert', null, { type: 'alert', style: { ...DEFAULT_TEXT_STYLE, sizePx: 50, weight: 700, align: 'center', box: '#63BDBBF2', colour: '#10201F', font: 'Bricolage Grotesque Variable' } }, place(960, 300, 820, 120, { cornerPx: 60 }));
+  layer(
+    'ly-alert',
+    'Follow alert',
+    null,
+    {
+      type: 'alert',
+      style: {
+        ...DEFAULT_TEXT_STYLE,
+        sizePx: 50,
+        weight: 700,
+        align: 'center',
+        box: '#63BDBBF2',
+        colour: '#10201F',
+        font: 'Bricolage Grotesque Variable',
+      },
+    },
+    place(960, 300, 820, 120, { cornerPx: 60 }),
+  );
 
   let channels = 0;
-  const channel = (id: string, name: string, sound: 'voice' | 'switchback' | 'night-music' | 'sync-clapper', gainDb: number, pictureInputId: string | null = null) =>
+  const channel = (
+    id: string,
+    name: string,
+    sound: 'voice' | 'switchback' | 'night-music' | 'sync-clapper',
+    gainDb: number,
+    pictureInputId: string | null = null,
+  ) =>
     all.push({
       kind: 'channel',
       id,
@@ -130,14 +218,40 @@ function records(): AnyRecord[] {
   channel('ch-clapper', 'Sync clapper', 'sync-clapper', 0, 'in-clapper');
 
   all.push(
-    { kind: 'plan', id: 'plan-home', showId: SHOW, name: 'Home fibre', position: 0, width: 1280, height: 720, fps: 30, videoKbps: 3000, audioKbps: 160, keyframeSeconds: 2 },
-    { kind: 'alertRule', id: 'rule-follow', showId: SHOW, name: 'Follow', position: 0, event: 'follow', text: '{{name}} follows', seconds: 5 },
+    {
+      kind: 'plan',
+      id: 'plan-home',
+      showId: SHOW,
+      name: 'Home fibre',
+      position: 0,
+      width: 1280,
+      height: 720,
+      fps: 30,
+      videoKbps: 3000,
+      audioKbps: 160,
+      keyframeSeconds: 2,
+    },
+    {
+      kind: 'alertRule',
+      id: 'rule-follow',
+      showId: SHOW,
+      name: 'Follow',
+      position: 0,
+      event: 'follow',
+      text: '{{name}} follows',
+      seconds: 5,
+    },
   );
   return all;
 }
 
 /** Writes the demonstration show when there is no show yet, and keeps the stand-ins' addresses and keys up to date. */
-export function seedNightSignalBox(shows: ShowRepository, secrets: SecretRepository, platforms: readonly SeedPlatform[], nowMs: number): void {
+export function seedNightSignalBox(
+  shows: ShowRepository,
+  secrets: SecretRepository,
+  platforms: readonly SeedPlatform[],
+  nowMs: number,
+): void {
   if (shows.list().length === 0) {
     shows.create(records());
     shows.setOnAirScene(SHOW, 'sc-game');
@@ -160,7 +274,16 @@ export function seedNightSignalBox(shows: ShowRepository, secrets: SecretReposit
         put: [
           old?.kind === 'destination'
             ? { ...old, url: platform.ingestUrl }
-            : { kind: 'destination', id, showId: SHOW, name: platform.title, position, url: platform.ingestUrl, enabled: true, standIn: platform.name },
+            : {
+                kind: 'destination',
+                id,
+                showId: SHOW,
+                name: platform.title,
+                position,
+                url: platform.ingestUrl,
+                enabled: true,
+                standIn: platform.name,
+              },
         ],
         removed: [],
       },

@@ -1,7 +1,16 @@
 /** The sound thread: reads every channel, mixes, measures, and hands the programme on through shared memory. */
 import { Mixer } from '../../core/sound/mixer';
 import type { StripSetting, ToMixer } from '../../protocol/engine';
-import { BLOCK, CLOCK, FileRing, MAX_STRIPS, MeterMemory, ProgrammeRing, PROGRAMME_SLOT, type SoundMemory } from '../../protocol/shared-sound';
+import {
+  BLOCK,
+  CLOCK,
+  FileRing,
+  MAX_STRIPS,
+  MeterMemory,
+  ProgrammeRing,
+  PROGRAMME_SLOT,
+  type SoundMemory,
+} from '../../protocol/shared-sound';
 import { createSound, type SoundGenerator } from '../../standins/inputs/sounds/generators';
 
 // The worklet's global scope has no types in the DOM library.
@@ -31,7 +40,13 @@ class MixerProcessor extends AudioWorkletProcessor {
   readonly #programme: ProgrammeRing;
   readonly #meters: MeterMemory;
   readonly #mixer = new Mixer(MAX_STRIPS);
-  readonly #sources: StripSource[] = Array.from({ length: MAX_STRIPS }, () => ({ type: 'none', generator: null, sound: '', ring: null, input: 0 }));
+  readonly #sources: StripSource[] = Array.from({ length: MAX_STRIPS }, () => ({
+    type: 'none',
+    generator: null,
+    sound: '',
+    ring: null,
+    input: 0,
+  }));
   readonly #left = new Float32Array(BLOCK);
   readonly #right = new Float32Array(BLOCK);
   readonly #outLeft = new Float32Array(BLOCK);
@@ -80,9 +95,11 @@ class MixerProcessor extends AudioWorkletProcessor {
     if (!this.#started) {
       this.#started = true;
       this.#block = stage + 1;
+      Atomics.store(this.#clock, CLOCK.firstBlock, this.#block);
     } else if (stage - this.#block > CATCH_UP_BLOCKS) {
       Atomics.add(this.#clock, CLOCK.jumps, stage - this.#block);
       this.#block = stage;
+      Atomics.store(this.#clock, CLOCK.firstBlock, stage);
     }
     const block = this.#block;
     const outLeft = this.#outLeft;
@@ -97,10 +114,12 @@ class MixerProcessor extends AudioWorkletProcessor {
         if (!channels || channels.length === 0) {
           this.#left.fill(0);
           this.#mixer.add(i, this.#left, this.#left, outLeft, outRight, BLOCK);
-        } else this.#mixer.add(i, channels[0], channels[channels.length > 1 ? 1 : 0], outLeft, outRight, BLOCK);
+        } else
+          this.#mixer.add(i, channels[0], channels[channels.length > 1 ? 1 : 0], outLeft, outRight, BLOCK);
         continue;
       }
-      if (source.type === 'simulated') source.generator!.render(block * BLOCK, this.#left, this.#right, BLOCK);
+      if (source.type === 'simulated')
+        source.generator!.render(block * BLOCK, this.#left, this.#right, BLOCK);
       else source.ring!.read(block, this.#left, this.#right);
       this.#mixer.add(i, this.#left, this.#right, outLeft, outRight, BLOCK);
     }
@@ -140,7 +159,8 @@ class MixerProcessor extends AudioWorkletProcessor {
     meters.writeProgramme(PROGRAMME_SLOT.truePeak, truePeak);
     meters.writeProgramme(PROGRAMME_SLOT.limiterGain, limiter.lowestGain);
     limiter.lowestGain = Math.min(1, limiter.lowestGain + 0.02);
-    if (block % INTEGRATED_EVERY_BLOCKS < METERS_EVERY_BLOCKS) meters.writeProgramme(PROGRAMME_SLOT.integrated, loudness.integrated());
+    if (block % INTEGRATED_EVERY_BLOCKS < METERS_EVERY_BLOCKS)
+      meters.writeProgramme(PROGRAMME_SLOT.integrated, loudness.integrated());
   }
 }
 

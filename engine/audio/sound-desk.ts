@@ -31,7 +31,10 @@ export class SoundDesk {
   readonly #strips = new Map<string, number>();
   readonly #rings = new Map<string, FileRing>();
   readonly #microphones = new Map<string, Microphone>();
-  readonly #inputStreams = new Map<string, { stream: MediaStream; node: MediaStreamAudioSourceNode | null }>();
+  readonly #inputStreams = new Map<
+    string,
+    { stream: MediaStream; node: MediaStreamAudioSourceNode | null }
+  >();
   readonly #timer: ReturnType<typeof setInterval>;
   #closed = false;
   readonly #wake = () => void this.resume();
@@ -49,7 +52,11 @@ export class SoundDesk {
   async start(): Promise<void> {
     try {
       // A sink of our own making: nothing is heard here, and a busy page does not make the sound stumble.
-      const options = { sampleRate: MIXER_SAMPLE_RATE, latencyHint: 0.1, sinkId: { type: 'none' } } as AudioContextOptions;
+      const options = {
+        sampleRate: MIXER_SAMPLE_RATE,
+        latencyHint: 0.1,
+        sinkId: { type: 'none' },
+      } as AudioContextOptions;
       const context = new AudioContext(options);
       this.#context = context;
       await context.audioWorklet.addModule(workletUrl);
@@ -146,7 +153,8 @@ export class SoundDesk {
           taken.add(i);
           break;
         }
-      if (!this.#strips.has(id)) this.problems.set(id, `the mixer takes ${MAX_STRIPS} channels: remove one first`);
+      if (!this.#strips.has(id))
+        this.problems.set(id, `the mixer takes ${MAX_STRIPS} channels: remove one first`);
     }
     if (!this.#node) return;
     const seen = this.#seen();
@@ -154,8 +162,14 @@ export class SoundDesk {
     for (const channel of channels) {
       const index = this.#strips.get(channel.id);
       if (index === undefined) continue;
-      const heard = channel.heard === 'always' || (channel.pictureInputId !== null && seen.has(channel.pictureInputId));
-      strips.push({ index, source: this.#sourceOf(channel, index), gainDb: channel.gainDb, muted: channel.muted || !heard });
+      const heard =
+        channel.heard === 'always' || (channel.pictureInputId !== null && seen.has(channel.pictureInputId));
+      strips.push({
+        index,
+        source: this.#sourceOf(channel, index),
+        gainDb: channel.gainDb,
+        muted: channel.muted || !heard,
+      });
     }
     this.#say({ type: 'strips', strips });
   }
@@ -186,7 +200,12 @@ export class SoundDesk {
     const wanted = recordsOf(this.#document, 'channel').filter((c) => c.source.type === 'microphone');
     for (const id of [...this.#microphones.keys()]) {
       const channel = wanted.find((c) => c.id === id);
-      if (!channel || (channel.source.type === 'microphone' && channel.source.deviceId !== this.#microphones.get(id)!.deviceId)) this.#closeMicrophone(id);
+      if (
+        !channel ||
+        (channel.source.type === 'microphone' &&
+          channel.source.deviceId !== this.#microphones.get(id)!.deviceId)
+      )
+        this.#closeMicrophone(id);
     }
     for (const channel of wanted) {
       const known = this.#microphones.get(channel.id);
@@ -219,7 +238,10 @@ export class SoundDesk {
       microphone.node.connect(this.#node, 0, strip);
       stream.getAudioTracks()[0].addEventListener('ended', () => {
         this.#closeMicrophone(channel.id);
-        this.problems.set(channel.id, `${source.deviceLabel || 'The microphone'} was unplugged: it comes back by itself`);
+        this.problems.set(
+          channel.id,
+          `${source.deviceLabel || 'The microphone'} was unplugged: it comes back by itself`,
+        );
         this.onChange();
       });
       this.problems.delete(channel.id);

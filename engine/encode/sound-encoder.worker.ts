@@ -1,6 +1,14 @@
 /** Reads the programme from shared memory, encodes AAC-LC, hands packets to the uplink. Encodes the cover's silence first. */
 import { registerAacEncoder } from '@mediabunny/aac-encoder';
-import { AudioSample, AudioSampleSource, canEncodeAudio, MkvOutputFormat, NullTarget, Output, type EncodedPacket } from 'mediabunny';
+import {
+  AudioSample,
+  AudioSampleSource,
+  canEncodeAudio,
+  MkvOutputFormat,
+  NullTarget,
+  Output,
+  type EncodedPacket,
+} from 'mediabunny';
 import { messageOf } from '../../core/fault';
 import { StereoLimiter } from '../../core/sound/limiter';
 import type { FromSoundEncoder, ToSoundEncoder, ToUplinkPort } from '../../protocol/engine';
@@ -16,14 +24,20 @@ const PRIMING_FRAMES = 1024;
 /** Length of the cover's silence; it is played round and round. */
 const COVER_FRAMES = SAMPLE_RATE * 2;
 const POLL_MS = 10;
-
+/** The sound thread stands still when it has rendered nothing for this long: silence goes out in its place. */
+const STANDING_MS = 700;
+/** Silence stays this far behind the stage, so that the sound thread can take over ahead of it: a quarter of a second. */
+const SILENCE_BEHIND_BLOCKS = 94;
 
 const tell = (message: FromSoundEncoder) => workerScope.postMessage(message);
 
 let run: { stop: () => Promise<void> } | null = null;
 
 /** An AAC encoder whose packets come out through `onPacket`. */
-async function openEncoder(kbps: number, onPacket: (packet: EncodedPacket, config: Uint8Array | null) => void) {
+async function openEncoder(
+  kbps: number,
+  onPacket: (packet: EncodedPacket, config: Uint8Array | null) => void,
+) {
   const source = new AudioSampleSource({
     codec: 'aac',
     bitrate: kbps * 1000,
@@ -65,14 +79,21 @@ async function encodeCover(kbps: number, port: MessagePort): Promise<void> {
     say(port, packetMessage(packet, Math.round((index++ * AAC_FRAMES * 1e6) / SAMPLE_RATE), true));
   });
   const silence = new Float32Array(AAC_FRAMES * 2);
-  for (let frame = 0; frame < COVER_FRAMES; frame += AAC_FRAMES) await addSample(source, silence, frame / SAMPLE_RATE);
+  for (let frame = 0; frame < COVER_FRAMES; frame += AAC_FRAMES)
+    await addSample(source, silence, frame / SAMPLE_RATE);
   await output.finalize();
 }
 
 function configMessage(codecConfig: Uint8Array, kbps: number, cover: boolean): ToUplinkPort {
   return {
     type: 'config',
-    config: { type: 'config', cover, track: 'audio', facts: { codec: 'mp4a.40.2', sampleRate: SAMPLE_RATE, channels: 2, kbps }, codecConfig },
+    config: {
+      type: 'config',
+      cover,
+      track: 'audio',
+      facts: { codec: 'mp4a.40.2', sampleRate: SAMPLE_RATE, channels: 2, kbps },
+      codecConfig,
+    },
   };
 }
 
@@ -95,13 +116,35 @@ async function addSample(source: AudioSampleSource, planar: Float32Array, second
   }
 }
 
-async function start(sound: SoundMemory, kbps: number, port: MessagePort): Promise<{ stop: () => Promise<void> }> {
-  if (!(await canEncodeAudio('aac', { numberOfChannels: 2, sampleRate: SAMPLE_RATE, bitrate: kbps * 1000 }))) registerAacEncoder();
+async function start(
+  sound: SoundMemory,
+  kbps: number,
+  port: MessagePort,
+): Promise<{ stop: () => Promise<void> }> {
+  if (!(await canEncodeAudio('aac', { numberOfChannels: 2, sampleRate: SAMPLE_RATE, bitrate: kbps * 1000 })))
+    registerAacEncoder();
   await encodeCover(kbps, port);
   const clock = new Int32Array(sound.clock);
   const ring = new ProgrammeRing(sound.ring);
   const planar = new Float32Array(AAC_FRAMES * 2);
-  let next = Atomics.load(clock, CLOCK.block);
+  let lastBlock = Atomics.load(clock, CLOCK.block);
+  let lastAdvance = -Infinity;
+  /** How far there is sound, or silence in its place. */
+  const available = (): { written: number; standing: boolean } => {
+    const block = Atomics.load(clock, CLOCK.block);
+    if (block !== lastBlock) {
+      lastBlock = block;
+      lastAdvance = performance.now();
+    }
+    const standing = performance.now() - lastAdvance > STANDING_MS;
+    return {
+      written: standing
+        ? Math.max(block, Atomics.load(clock, CLOCK.stageBlock) - SILENCE_BEHIND_BLOCKS)
+        : block,
+      standing,
+    };
+  };
+  let next = Math.max(lastBlock, Atomics.load(clock, CLOCK.stageBlock) - SILENCE_BEHIND_BLOCKS);
   const firstFrame = next * BLOCK;
   /** The limiter's look-ahead and the encoder's priming both make the sound late by a known number of samples. */
   const shiftFrames = firstFrame - StereoLimiter.latencyFrames - PRIMING_FRAMES;
@@ -116,17 +159,18 @@ async function start(sound: SoundMemory, kbps: number, port: MessagePort): Promi
   let running = true;
   const work = (async () => {
     while (running) {
-      const written = Atomics.load(clock, CLOCK.block);
+      const { written, standing } = available();
       if (written - next < BLOCKS_AT_ONCE) {
         await new Promise((resolve) => setTimeout(resolve, POLL_MS));
         continue;
       }
-      const oldest = ProgrammeRing.oldest(written);
-      const lost = next < oldest;
-      if (lost) tell({ type: 'lost', blocks: oldest - next });
+      const rendered = Atomics.load(clock, CLOCK.block);
+      const oldest = Math.max(ProgrammeRing.oldest(rendered), Atomics.load(clock, CLOCK.firstBlock));
+      if (!standing && next < ProgrammeRing.oldest(rendered))
+        tell({ type: 'lost', blocks: ProgrammeRing.oldest(rendered) - next });
       for (let i = 0; i < BLOCKS_AT_ONCE; i++) {
-        // What was overwritten is replaced by silence, so that the stamps stay true.
-        if (next + i < oldest) {
+        // What was overwritten or never rendered is replaced by silence, so that the stamps stay true.
+        if (next + i < oldest || next + i >= rendered) {
           planar.fill(0, i * BLOCK, (i + 1) * BLOCK);
           planar.fill(0, AAC_FRAMES + i * BLOCK, AAC_FRAMES + (i + 1) * BLOCK);
         } else ring.read(next + i, planar, i * BLOCK);

@@ -4,10 +4,14 @@
  */
 import type { MediaPacket } from '../../core/media/interleaver';
 import type { FromUplink, FromUplinkPort, ToUplink, ToUplinkPort, UplinkReport } from '../../protocol/engine';
-import { decodeRelayMessage, encodeDeskMessage, UPLINK_CLOSE, UPLINK_VERSION, type ConfigMessage } from '../../protocol/uplink';
+import {
+  decodeRelayMessage,
+  encodeDeskMessage,
+  UPLINK_CLOSE,
+  UPLINK_VERSION,
+  type ConfigMessage,
+} from '../../protocol/uplink';
 import { workerScope } from '../worker-scope';
-
-
 
 const RETRY_MS = [200, 500, 1000, 2000, 4000];
 /** Packets kept for sending again: about the length of a group of pictures and a hiccup. */
@@ -52,7 +56,8 @@ class Uplink {
     if (message.type === 'start') {
       for (const port of this.#ports) port.close();
       this.#ports = message.ports;
-      for (const port of message.ports) port.onmessage = ({ data }: MessageEvent<ToUplinkPort>) => this.#fromEncoder(data);
+      for (const port of message.ports)
+        port.onmessage = ({ data }: MessageEvent<ToUplinkPort>) => this.#fromEncoder(data);
     } else if (message.type === 'session') {
       const another = this.#session?.source !== message.source;
       this.#session = message;
@@ -71,7 +76,8 @@ class Uplink {
   #stop(): void {
     this.#session = null;
     if (this.#timer) clearTimeout(this.#timer);
-    if (this.#socket?.readyState === WebSocket.OPEN) this.#socket.send(encodeDeskMessage({ type: 'bye' }) as Uint8Array<ArrayBuffer>);
+    if (this.#socket?.readyState === WebSocket.OPEN)
+      this.#socket.send(encodeDeskMessage({ type: 'bye' }) as Uint8Array<ArrayBuffer>);
     this.#socket?.close(1000);
     this.#socket = null;
     this.#welcomed = false;
@@ -128,7 +134,10 @@ class Uplink {
       for (const config of this.#configs.values()) this.#send(config);
       for (const part of this.#cover) this.#sendPart(part);
       const missing = this.#kept.filter((k) => k.sequence > message.lastSequence);
-      const gapless = missing.length === 0 || missing[0].sequence === message.lastSequence + 1 || message.lastSequence === 0;
+      const gapless =
+        missing.length === 0 ||
+        missing[0].sequence === message.lastSequence + 1 ||
+        message.lastSequence === 0;
       if (message.fresh || !gapless) {
         // The cover is on, or too much is missing: a fresh picture is worth more than old ones.
         this.#kept = [];
@@ -157,7 +166,12 @@ class Uplink {
     this.#sequence += 1;
     const bytes = encodeDeskMessage({ type: 'packet', sequence: this.#sequence, cover: false, packet });
     const now = performance.now();
-    this.#kept.push({ sequence: this.#sequence, atMs: now, keyframe: packet.track === 'video' && packet.keyframe, bytes });
+    this.#kept.push({
+      sequence: this.#sequence,
+      atMs: now,
+      keyframe: packet.track === 'video' && packet.keyframe,
+      bytes,
+    });
     if (this.#welcomed && this.#socket) {
       this.#socket.send(bytes as Uint8Array<ArrayBuffer>);
       this.#rate.push({ atMs: now, bytes: bytes.length });
@@ -174,7 +188,8 @@ class Uplink {
 
   #sendPart(part: ToUplinkPort): void {
     if (part.type === 'coverEnd') this.#send({ type: 'coverEnd' });
-    else if (part.type === 'packet') this.#send({ type: 'packet', sequence: 0, cover: true, packet: part.packet });
+    else if (part.type === 'packet')
+      this.#send({ type: 'packet', sequence: 0, cover: true, packet: part.packet });
   }
 
   #unackedMs(): number {
@@ -189,7 +204,8 @@ class Uplink {
       this.#tell({ type: 'line', factor: 0.5, dropToKeyframe: true });
       return;
     }
-    const factor = late > SLOW_FROM_MS ? Math.max(0.3, this.#factor * 0.93) : Math.min(1, this.#factor + 0.01);
+    const factor =
+      late > SLOW_FROM_MS ? Math.max(0.3, this.#factor * 0.93) : Math.min(1, this.#factor + 0.01);
     if (factor === this.#factor) return;
     this.#factor = factor;
     this.#tell({ type: 'line', factor, dropToKeyframe: false });

@@ -30,11 +30,16 @@ export class CaptureDevices {
   }
 
   setDocument(document: ShowDocument): void {
-    this.#inputs = recordsOf(document, 'input').filter((i) => i.source.type === 'camera' || i.source.type === 'screen');
+    this.#inputs = recordsOf(document, 'input').filter(
+      (i) => i.source.type === 'camera' || i.source.type === 'screen',
+    );
     for (const id of [...this.#open.keys()]) if (!this.#inputs.some((i) => i.id === id)) this.#close(id);
     for (const input of this.#inputs) {
       const { source } = input;
-      const identity = source.type === 'camera' ? [source.deviceId, source.width, source.height, source.fps, source.mirrored].join('|') : 'screen';
+      const identity =
+        source.type === 'camera'
+          ? [source.deviceId, source.width, source.height, source.fps, source.mirrored].join('|')
+          : 'screen';
       const open = this.#open.get(input.id);
       if (open?.identity === identity) continue;
       if (open) this.#close(input.id);
@@ -58,14 +63,21 @@ export class CaptureDevices {
    */
   static async askScreen(): Promise<{ stream: MediaStream } | { problem: string }> {
     try {
-      return { stream: await navigator.mediaDevices.getDisplayMedia({ video: { frameRate: 30 }, audio: true }) };
+      return {
+        stream: await navigator.mediaDevices.getDisplayMedia({ video: { frameRate: 30 }, audio: true }),
+      };
     } catch (error) {
       return { problem: explainDeviceError(error, 'Sharing the screen') };
     }
   }
 
   useScreen(inputId: string, stream: MediaStream): void {
-    const open = this.#open.get(inputId) ?? { identity: 'screen', stream: null, problem: null, opening: false };
+    const open = this.#open.get(inputId) ?? {
+      identity: 'screen',
+      stream: null,
+      problem: null,
+      opening: false,
+    };
     this.#open.set(inputId, open);
     this.#use(inputId, open, stream, 'The shared screen or window was closed: choose it again');
     this.onSound(inputId, stream.getAudioTracks().length > 0 ? stream : null);
@@ -95,7 +107,12 @@ export class CaptureDevices {
         for (const track of stream.getTracks()) track.stop();
         return;
       }
-      this.#use(input.id, open, stream, `${source.deviceLabel || 'The camera'} was unplugged: it comes back by itself`);
+      this.#use(
+        input.id,
+        open,
+        stream,
+        `${source.deviceLabel || 'The camera'} was unplugged: it comes back by itself`,
+      );
     } catch (error) {
       this.#fail(input.id, explainDeviceError(error, source.deviceLabel || 'The camera'));
     } finally {

@@ -29,11 +29,6 @@ export class Compositor {
     this.#lists.clear();
   }
 
-  /** Forgets painted words, as when fonts have arrived. */
-  repaint(): void {
-    this.#painted.clear();
-  }
-
   listOf(sceneId: string, width: number, height: number): DrawList {
     const key = `${sceneId}/${width}x${height}`;
     let list = this.#lists.get(key);
@@ -89,8 +84,11 @@ export class Compositor {
       case 'chatPanel': {
         const { messages, version } = this.live.chat;
         const newest = messages.filter((m) => now - m.atMs / 1000 < content.keepSeconds);
-        this.#cached(context, item, `${version}|${newest.length}|${JSON.stringify(content.style)}`, (c, w, h) =>
-          paintChat(c, newest, content.style, w, h, item.scale, item.cornerPx),
+        this.#cached(
+          context,
+          item,
+          `${version}|${newest.length}|${JSON.stringify(content.style)}`,
+          (c, w, h) => paintChat(c, newest, content.style, w, h, item.scale, item.cornerPx),
         );
         break;
       }
@@ -137,23 +135,53 @@ export class Compositor {
     } else if (fit === 'stretch') source.draw(context, cropped, width, height);
     else {
       const cut = coverCrop(cropped, { width, height });
-      source.draw(context, { x: cropped.x + cut.x, y: cropped.y + cut.y, width: cut.width, height: cut.height }, width, height);
+      source.draw(
+        context,
+        { x: cropped.x + cut.x, y: cropped.y + cut.y, width: cut.width, height: cut.height },
+        width,
+        height,
+      );
     }
     context.restore();
   }
 
   /** Never black without a word: what should be here and why it is not. */
-  #placeholder(context: DrawContext, item: DrawItem, inputId: string, source: PictureSource | undefined): void {
+  #placeholder(
+    context: DrawContext,
+    item: DrawItem,
+    inputId: string,
+    source: PictureSource | undefined,
+  ): void {
     const input = findRecord(this.#document, 'input', inputId);
     const words = `${input?.name ?? 'Input'}\n${source?.message || 'waiting'}`;
     this.#cached(context, item, `placeholder|${words}`, (c, w, h) => {
       c.fillStyle = '#252C35';
       c.fillRect(0, 0, w, h);
-      paintText(c, words, { font: 'Hanken Grotesk Variable', sizePx: Math.min(w, h) / 9, weight: 600, colour: '#A7AFB7', align: 'center', box: '#252C3500' }, w, h, 1, 0);
+      paintText(
+        c,
+        words,
+        {
+          font: 'Hanken Grotesk Variable',
+          sizePx: Math.min(w, h) / 9,
+          weight: 600,
+          colour: '#A7AFB7',
+          align: 'center',
+          box: '#252C3500',
+        },
+        w,
+        h,
+        1,
+        0,
+      );
     });
   }
 
-  #cached(context: DrawContext, item: DrawItem, what: string, paint: (context: DrawContext, width: number, height: number) => void): void {
+  #cached(
+    context: DrawContext,
+    item: DrawItem,
+    what: string,
+    paint: (context: DrawContext, width: number, height: number) => void,
+  ): void {
     const width = Math.max(1, Math.ceil(item.rect.width));
     const height = Math.max(1, Math.ceil(item.rect.height));
     const key = `${width}x${height}|${item.cornerPx}|${item.scale}|${what}`;

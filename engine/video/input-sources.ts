@@ -16,7 +16,10 @@ function identity(input: InputRecord): string {
 export class InputSources {
   readonly sources = new Map<string, PictureSource>();
   readonly #identities = new Map<string, string>();
-  readonly #waiting = new Map<string, { frames?: ReadableStream<VideoFrame>; ring?: SharedArrayBuffer; problem?: string | null }>();
+  readonly #waiting = new Map<
+    string,
+    { frames?: ReadableStream<VideoFrame>; ring?: SharedArrayBuffer; problem?: string | null }
+  >();
 
   setDocument(document: ShowDocument): void {
     const inputs = recordsOf(document, 'input');
@@ -52,7 +55,14 @@ export class InputSources {
   }
 
   states(): InputState[] {
-    return [...this.sources].map(([inputId, { state, message, width, height, hasSound }]) => ({ inputId, state, message, width, height, hasSound }));
+    return [...this.sources].map(([inputId, { state, message, width, height, hasSound }]) => ({
+      inputId,
+      state,
+      message,
+      width,
+      height,
+      hasSound,
+    }));
   }
 
   /** Messages about an input may come before the document that has it: they wait here. */
@@ -84,7 +94,10 @@ function open(input: InputRecord): PictureSource {
     case 'picture':
       return new PictureFileSource(new URL(`/files/assets/${source.assetId}`, location.origin).href);
     case 'video':
-      return new VideoFileSource(new URL(`/files/assets/${source.assetId}`, location.origin).href, source.loop);
+      return new VideoFileSource(
+        new URL(`/files/assets/${source.assetId}`, location.origin).href,
+        source.loop,
+      );
     case 'simulated':
       return new SimulatedSource(source.picture);
   }

@@ -10,12 +10,18 @@ const LINE_HEIGHT = 1.25;
 /** Names without a colour of their own get one of these: readable on the panel's dark box. */
 const NAME_COLOURS = ['#63BDBB', '#E2AE45', '#E39A88', '#83B168', '#A7AFB7', '#B7A6E0'] as const;
 
-function useFont(context: DrawContext, style: TextStyle, sizePx: number, weight = style.weight): void {
+function setFont(context: DrawContext, style: TextStyle, sizePx: number, weight = style.weight): void {
   context.font = `${weight} ${sizePx}px "${style.font}", sans-serif`;
   context.textBaseline = 'alphabetic';
 }
 
-export function paintBox(context: DrawContext, style: TextStyle, width: number, height: number, cornerPx: number): void {
+export function paintBox(
+  context: DrawContext,
+  style: TextStyle,
+  width: number,
+  height: number,
+  cornerPx: number,
+): void {
   if (style.box === 'none') return;
   context.fillStyle = style.box;
   context.beginPath();
@@ -24,13 +30,21 @@ export function paintBox(context: DrawContext, style: TextStyle, width: number, 
 }
 
 /** Words in a box, wrapped, centred up and down; made smaller when they would not fit. */
-export function paintText(context: DrawContext, text: string, style: TextStyle, width: number, height: number, scale: number, cornerPx: number): void {
+export function paintText(
+  context: DrawContext,
+  text: string,
+  style: TextStyle,
+  width: number,
+  height: number,
+  scale: number,
+  cornerPx: number,
+): void {
   paintBox(context, style, width, height, cornerPx);
   let size = style.sizePx * scale;
   const pad = style.box === 'none' ? 0 : size * PADDING;
   let lines: string[] = [];
   for (let attempt = 0; attempt < 12; attempt++) {
-    useFont(context, style, size);
+    setFont(context, style, size);
     lines = breakLines(text, width - 2 * pad, (part) => context.measureText(part).width);
     const widest = Math.max(...lines.map((line) => context.measureText(line).width));
     if (lines.length * size * LINE_HEIGHT <= height * 1.02 && widest <= width - 2 * pad + 1) break;
@@ -44,7 +58,15 @@ export function paintText(context: DrawContext, text: string, style: TextStyle, 
 }
 
 /** Newest messages at the bottom, as many as fit; the box re-flows to any size. */
-export function paintChat(context: DrawContext, messages: readonly ChatMessage[], style: TextStyle, width: number, height: number, scale: number, cornerPx: number): void {
+export function paintChat(
+  context: DrawContext,
+  messages: readonly ChatMessage[],
+  style: TextStyle,
+  width: number,
+  height: number,
+  scale: number,
+  cornerPx: number,
+): void {
   paintBox(context, style, width, height, cornerPx);
   const size = style.sizePx * scale;
   const pad = size * 0.6;
@@ -53,18 +75,20 @@ export function paintChat(context: DrawContext, messages: readonly ChatMessage[]
   let bottom = height - pad;
   for (let i = messages.length - 1; i >= 0 && bottom > pad; i--) {
     const { viewer, text, colour } = messages[i];
-    useFont(context, style, size, 700);
+    setFont(context, style, size, 700);
     const nameWidth = context.measureText(`${viewer} `).width;
-    useFont(context, style, size);
+    setFont(context, style, size);
     const lines = breakLines(text, width - 2 * pad, (part) => context.measureText(part).width, nameWidth);
     const top = bottom - lines.length * step;
     if (top < pad * 0.5) return;
-    useFont(context, style, size, 700);
+    setFont(context, style, size, 700);
     context.fillStyle = colour ?? NAME_COLOURS[hashOf(viewer) % NAME_COLOURS.length];
     context.fillText(viewer, pad, top + size * 0.95, width - 2 * pad);
-    useFont(context, style, size);
+    setFont(context, style, size);
     context.fillStyle = style.colour;
-    lines.forEach((line, n) => context.fillText(line, pad + (n === 0 ? nameWidth : 0), top + size * 0.95 + n * step));
+    lines.forEach((line, n) =>
+      context.fillText(line, pad + (n === 0 ? nameWidth : 0), top + size * 0.95 + n * step),
+    );
     bottom = top - size * 0.35;
   }
 }
@@ -76,7 +100,16 @@ function hashOf(text: string): number {
 }
 
 /** One alert coming down into its place and leaving upwards. */
-export function paintAlert(context: DrawContext, alert: RunningAlert, now: number, style: TextStyle, width: number, height: number, scale: number, cornerPx: number): void {
+export function paintAlert(
+  context: DrawContext,
+  alert: RunningAlert,
+  now: number,
+  style: TextStyle,
+  width: number,
+  height: number,
+  scale: number,
+  cornerPx: number,
+): void {
   const presence = alertPresence(alert, now);
   context.save();
   context.globalAlpha *= presence;

@@ -11,7 +11,9 @@ const RETUNE_SHARE = 0.04;
 export type AddResult = 'encoded' | 'leftOut' | 'busy' | 'line';
 
 function bytesOf(data: AllowSharedBufferSource): Uint8Array {
-  const view = ArrayBuffer.isView(data) ? new Uint8Array(data.buffer as ArrayBuffer, data.byteOffset, data.byteLength) : new Uint8Array(data as ArrayBuffer);
+  const view = ArrayBuffer.isView(data)
+    ? new Uint8Array(data.buffer as ArrayBuffer, data.byteOffset, data.byteLength)
+    : new Uint8Array(data as ArrayBuffer);
   return view.slice();
 }
 
@@ -124,7 +126,17 @@ export class PictureEncoder {
   #output(chunk: EncodedVideoChunk, meta: EncodedVideoChunkMetadata | undefined): void {
     const description = meta?.decoderConfig?.description;
     const { codec, width, height, fps, kbps } = this.plan;
-    if (description) say(this.port, { type: 'config', config: { type: 'config', cover: false, track: 'video', facts: { codec, width, height, fps, kbps }, codecConfig: bytesOf(description) } });
+    if (description)
+      say(this.port, {
+        type: 'config',
+        config: {
+          type: 'config',
+          cover: false,
+          track: 'video',
+          facts: { codec, width, height, fps, kbps },
+          codecConfig: bytesOf(description),
+        },
+      });
     const keyframe = chunk.type === 'key';
     const own = this.#indexAt.get(chunk.timestamp);
     if (own !== undefined) {
@@ -141,7 +153,13 @@ function packetOf(chunk: EncodedVideoChunk, cover: boolean): Extract<ToUplinkPor
   return {
     type: 'packet',
     cover,
-    packet: { track: 'video', timestampUs: chunk.timestamp, durationUs: chunk.duration ?? 0, keyframe: chunk.type === 'key', payload },
+    packet: {
+      track: 'video',
+      timestampUs: chunk.timestamp,
+      durationUs: chunk.duration ?? 0,
+      keyframe: chunk.type === 'key',
+      payload,
+    },
   };
 }
 
@@ -167,7 +185,11 @@ function encoderConfig(plan: EncodePlan, kbps: number): VideoEncoderConfig {
  * is away.
  * @param paint draws picture n of the loop
  */
-export async function encodeCover(plan: EncodePlan, port: MessagePort, paint: (n: number, of: number) => OffscreenCanvas): Promise<void> {
+export async function encodeCover(
+  plan: EncodePlan,
+  port: MessagePort,
+  paint: (n: number, of: number) => OffscreenCanvas,
+): Promise<void> {
   const grid = new PictureGrid(plan.fps);
   const count = grid.interval(2);
   let failure: unknown = null;
@@ -175,7 +197,17 @@ export async function encodeCover(plan: EncodePlan, port: MessagePort, paint: (n
     output: (chunk, meta) => {
       const description = meta?.decoderConfig?.description;
       const { codec, width, height, fps, kbps } = plan;
-      if (description) say(port, { type: 'config', config: { type: 'config', cover: true, track: 'video', facts: { codec, width, height, fps, kbps }, codecConfig: bytesOf(description) } });
+      if (description)
+        say(port, {
+          type: 'config',
+          config: {
+            type: 'config',
+            cover: true,
+            track: 'video',
+            facts: { codec, width, height, fps, kbps },
+            codecConfig: bytesOf(description),
+          },
+        });
       say(port, packetOf(chunk, true));
     },
     error: (error) => (failure = error),
@@ -183,7 +215,10 @@ export async function encodeCover(plan: EncodePlan, port: MessagePort, paint: (n
   try {
     encoder.configure(encoderConfig(plan, plan.kbps / 2));
     for (let n = 0; n < count; n++) {
-      const frame = new VideoFrame(paint(n, count), { timestamp: grid.timeUs(n), duration: grid.timeUs(n + 1) - grid.timeUs(n) });
+      const frame = new VideoFrame(paint(n, count), {
+        timestamp: grid.timeUs(n),
+        duration: grid.timeUs(n + 1) - grid.timeUs(n),
+      });
       encoder.encode(frame, { keyFrame: n === 0 });
       frame.close();
       // In small portions: the live encoder and the composition go on meanwhile.

@@ -26,7 +26,14 @@ export interface PictureSource {
 }
 
 /** Clips to the target and scales so that `part` fills it: for sources that paint rather than copy. */
-function intoPart(context: DrawContext, part: PartRect, whole: { width: number; height: number }, width: number, height: number, paint: (w: number, h: number) => void): void {
+function intoPart(
+  context: DrawContext,
+  part: PartRect,
+  whole: { width: number; height: number },
+  width: number,
+  height: number,
+  paint: (w: number, h: number) => void,
+): void {
   const sx = width / part.width;
   const sy = height / part.height;
   const isWhole = part.x === 0 && part.y === 0 && part.width === whole.width && part.height === whole.height;
@@ -65,7 +72,9 @@ export class SimulatedSource implements PictureSource {
   }
 
   draw(context: DrawContext, part: PartRect, width: number, height: number): void {
-    intoPart(context, part, this.#painter, width, height, (w, h) => this.#painter.paint(context, this.#seconds, w, h));
+    intoPart(context, part, this.#painter, width, height, (w, h) =>
+      this.#painter.paint(context, this.#seconds, w, h),
+    );
   }
 
   close(): void {
@@ -166,7 +175,8 @@ export class PictureFileSource implements PictureSource {
 
   async #load(url: string): Promise<void> {
     const response = await fetch(url);
-    if (!response.ok) throw new Error(response.status === 404 ? 'the file is missing' : `status ${response.status}`);
+    if (!response.ok)
+      throw new Error(response.status === 404 ? 'the file is missing' : `status ${response.status}`);
     let bitmap = await createImageBitmap(await response.blob());
     const longest = Math.max(bitmap.width, bitmap.height);
     if (longest > MAX_PICTURE_PX) {

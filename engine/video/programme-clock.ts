@@ -50,7 +50,8 @@ export class ProgrammeClock {
     }
     const time = this.running ? this.#anchor.programmeTime(wall) : this.#base.time + wall - this.#base.wall;
     this.#last = Math.max(this.#last, time);
-    if (this.#clock) Atomics.store(this.#clock, CLOCK.stageBlock, Math.floor((this.#last * MIXER_SAMPLE_RATE) / BLOCK));
+    if (this.#clock)
+      Atomics.store(this.#clock, CLOCK.stageBlock, Math.floor((this.#last * MIXER_SAMPLE_RATE) / BLOCK));
     return this.#last;
   }
 }

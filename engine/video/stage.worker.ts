@@ -39,7 +39,11 @@ class Stage {
   readonly #inputs = new InputSources();
   readonly #alerts = new AlertQueue();
   readonly #chat: { messages: ChatMessage[]; version: number } = { messages: [], version: 0 };
-  readonly #compositor = new Compositor({ sources: this.#inputs.sources, alerts: this.#alerts, chat: this.#chat });
+  readonly #compositor = new Compositor({
+    sources: this.#inputs.sources,
+    alerts: this.#alerts,
+    chat: this.#chat,
+  });
   #document: ShowDocument = new Map();
   #grid = new PictureGrid(30);
   #canvas = new OffscreenCanvas(1280, 720);
@@ -61,9 +65,11 @@ class Stage {
     switch (message.type) {
       case 'start':
         this.#clock.attach(new Int32Array(message.sound.clock));
-        void this.#loadFonts(message.fonts);
-        this.#next = this.#grid.indexAt(this.#clock.now()) + 1;
-        this.#schedule();
+        // Words drawn before their font is there keep the stand-in font: fonts come first.
+        void this.#loadFonts(message.fonts).then(() => {
+          this.#next = this.#grid.indexAt(this.#clock.now()) + 1;
+          this.#schedule();
+        });
         break;
       case 'document':
         this.#document = documentOf(message.records);
@@ -75,13 +81,17 @@ class Stage {
         break;
       case 'take':
         this.#onAir = takeScene(this.#onAir, message.sceneId, message.transition, this.#clock.now());
-        this.#encoder?.cut();
+        if (this.#onAir.from === null) this.#encoder?.cut();
         break;
       case 'edit':
         this.#editSceneId = message.sceneId;
         break;
       case 'addView':
-        this.#views.set(message.viewId, { canvas: message.canvas, context: message.canvas.getContext('2d', { alpha: false })!, subject: message.subject });
+        this.#views.set(message.viewId, {
+          canvas: message.canvas,
+          context: message.canvas.getContext('2d', { alpha: false })!,
+          subject: message.subject,
+        });
         break;
       case 'sizeView': {
         const view = this.#views.get(message.viewId);
@@ -112,9 +122,19 @@ class Stage {
       case 'encode':
         this.#encoder?.close();
         this.#resize(message.plan.width, message.plan.height, message.plan.fps);
-        this.#counts = { due: 0, composed: 0, late: 0, skipped: 0, encoderBusy: 0, leftOut: 0, lineDropped: 0 };
+        this.#counts = {
+          due: 0,
+          composed: 0,
+          late: 0,
+          skipped: 0,
+          encoderBusy: 0,
+          leftOut: 0,
+          lineDropped: 0,
+        };
         void this.#cover(message.plan, message.port);
-        this.#encoder = new PictureEncoder(message.plan, message.port, (text) => tell({ type: 'encodeFailed', message: text }));
+        this.#encoder = new PictureEncoder(message.plan, message.port, (text) =>
+          tell({ type: 'encodeFailed', message: text }),
+        );
         break;
       case 'stopEncode':
         this.#encoder?.close();
@@ -124,15 +144,16 @@ class Stage {
   }
 
   async #loadFonts(fonts: readonly { family: string; url: string }[]): Promise<void> {
-    for (const { family, url } of fonts) {
-      try {
-        const face = new FontFace(family, `url(${url})`, { weight: '100 900' });
-        workerScope.fonts.add(await face.load());
-      } catch (error) {
-        tell({ type: 'failed', message: `The font ${family} could not be loaded: ${messageOf(error)}` });
-      }
-    }
-    this.#compositor.repaint();
+    await Promise.all(
+      fonts.map(async ({ family, url }) => {
+        try {
+          const face = new FontFace(family, `url(${url})`, { weight: '100 900' });
+          workerScope.fonts.add(await face.load());
+        } catch (error) {
+          tell({ type: 'failed', message: `The font ${family} could not be loaded: ${messageOf(error)}` });
+        }
+      }),
+    );
   }
 
   #resize(width: number, height: number, fps: number): void {
@@ -235,12 +256,15 @@ class Stage {
       const { subject, context, canvas } = view;
       const settled = this.#onAir?.from === null ? this.#onAir.sceneId : null;
       if (subject.type === 'scene') thumbnails.push(view);
-      else if (subject.type === 'onAir' || this.#editSceneId === settled) context.drawImage(this.#canvas, 0, 0, canvas.width, canvas.height);
-      else if (this.#editSceneId) this.#compositor.draw(context, this.#editSceneId, canvas.width, canvas.height, seconds);
+      else if (subject.type === 'onAir' || this.#editSceneId === settled)
+        context.drawImage(this.#canvas, 0, 0, canvas.width, canvas.height);
+      else if (this.#editSceneId)
+        this.#compositor.draw(context, this.#editSceneId, canvas.width, canvas.height, seconds);
     }
     if (thumbnails.length > 0 && index % THUMBNAIL_EVERY === 0) {
       const { subject, context, canvas } = thumbnails[this.#thumbnail++ % thumbnails.length];
-      if (subject.type === 'scene') this.#compositor.draw(context, subject.sceneId, canvas.width, canvas.height, seconds);
+      if (subject.type === 'scene')
+        this.#compositor.draw(context, subject.sceneId, canvas.width, canvas.height, seconds);
     }
   }
 
@@ -252,10 +276,40 @@ class Stage {
       const glow = 0.5 - 0.5 * Math.cos((n / of) * Math.PI * 2);
       context.fillStyle = '#14181D';
       context.fillRect(0, 0, width, height);
-      paintText(context, show?.name ?? '', { font: 'Bricolage Grotesque Variable', sizePx: height / 9, weight: 700, colour: '#ECE8E1', align: 'center', box: 'none' }, width, height * 0.9, 1, 0);
+      paintText(
+        context,
+        show?.name ?? '',
+        {
+          font: 'Bricolage Grotesque Variable',
+          sizePx: height / 9,
+          weight: 700,
+          colour: '#ECE8E1',
+          align: 'center',
+          box: 'none',
+        },
+        width,
+        height * 0.9,
+        1,
+        0,
+      );
       context.save();
       context.translate(0, height * 0.52);
-      paintText(context, 'We will be right back', { font: 'Hanken Grotesk Variable', sizePx: height / 20, weight: 500, colour: '#A7AFB7', align: 'center', box: 'none' }, width, height * 0.14, 1, 0);
+      paintText(
+        context,
+        'We will be right back',
+        {
+          font: 'Hanken Grotesk Variable',
+          sizePx: height / 20,
+          weight: 500,
+          colour: '#A7AFB7',
+          align: 'center',
+          box: 'none',
+        },
+        width,
+        height * 0.14,
+        1,
+        0,
+      );
       context.restore();
       context.fillStyle = '#63BDBB';
       context.globalAlpha = 0.3 + 0.7 * glow;
@@ -283,7 +337,12 @@ class Stage {
       programmeSeconds: now,
       soundClock: this.#clock.running,
       clockSlips: this.#clock.slips,
-      encoding: this.#encoder && { codec: this.#encoder.plan.codec, width: this.#encoder.plan.width, height: this.#encoder.plan.height, governor: this.#encoder.report() },
+      encoding: this.#encoder && {
+        codec: this.#encoder.plan.codec,
+        width: this.#encoder.plan.width,
+        height: this.#encoder.plan.height,
+        governor: this.#encoder.report(),
+      },
     };
     tell({ type: 'report', report });
     tell({ type: 'inputs', inputs: this.#inputs.states() });

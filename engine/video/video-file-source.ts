@@ -1,4 +1,12 @@
-import { ALL_FORMATS, AudioSampleSink, Input, UrlSource, VideoSampleSink, type AudioSample, type VideoSample } from 'mediabunny';
+import {
+  ALL_FORMATS,
+  AudioSampleSink,
+  Input,
+  UrlSource,
+  VideoSampleSink,
+  type AudioSample,
+  type VideoSample,
+} from 'mediabunny';
 import { messageOf } from '../../core/fault';
 import { MIXER_SAMPLE_RATE } from '../../core/sound/mixer';
 import { Resampler } from '../../core/sound/resampler';
@@ -52,7 +60,8 @@ export class VideoFileSource implements PictureSource {
   }
 
   draw(context: DrawContext, part: PartRect, width: number, height: number): void {
-    if (this.#shown) context.drawImage(this.#shown, part.x, part.y, part.width, part.height, 0, 0, width, height);
+    if (this.#shown)
+      context.drawImage(this.#shown, part.x, part.y, part.width, part.height, 0, 0, width, height);
   }
 
   close(): void {
@@ -81,7 +90,10 @@ export class VideoFileSource implements PictureSource {
     this.#input = input;
     const video = await input.getPrimaryVideoTrack();
     if (!video) throw new Error('there is no picture in this file');
-    if (!(await video.canDecode())) throw new Error(`this browser cannot decode ${video.codec ?? 'its codec'}: bring it in as H.264 or VP9`);
+    if (!(await video.canDecode()))
+      throw new Error(
+        `this browser cannot decode ${video.codec ?? 'its codec'}: bring it in as H.264 or VP9`,
+      );
     const audio = await input.getPrimaryAudioTrack();
     const playsSound = audio !== null && (await audio.canDecode());
     this.width = video.displayWidth;
@@ -112,7 +124,8 @@ export class VideoFileSource implements PictureSource {
   }
 
   async #roomForPicture(): Promise<void> {
-    while (!this.#closed && this.#queue.length >= AHEAD_PICTURES) await new Promise<void>((resolve) => (this.#wake = resolve));
+    while (!this.#closed && this.#queue.length >= AHEAD_PICTURES)
+      await new Promise<void>((resolve) => (this.#wake = resolve));
   }
 
   async #playSound(sink: AudioSampleSink, duration: number, sampleRate: number): Promise<void> {

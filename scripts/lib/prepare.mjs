@@ -15,14 +15,17 @@ export function fail(message) {
 
 export function checkNode() {
   const [major, minor] = process.versions.node.split('.').map(Number);
-  if (major < 20 || (major === 20 && minor < 19)) fail(`Dolomite needs Node 20.19 or newer; this is ${process.versions.node}.`);
+  if (major < 20 || (major === 20 && minor < 19))
+    fail(`Dolomite needs Node 20.19 or newer; this is ${process.versions.node}.`);
 }
 
 export function run(command, args, options = {}) {
   return new Promise((resolve, reject) => {
     const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], ...options });
     child.on('error', reject);
-    child.on('exit', (code) => (code === 0 ? resolve() : reject(new Error(`${command} ${args.join(' ')} ended with ${code}`))));
+    child.on('exit', (code) =>
+      code === 0 ? resolve() : reject(new Error(`${command} ${args.join(' ')} ended with ${code}`)),
+    );
   });
 }
 
@@ -30,12 +33,31 @@ export function run(command, args, options = {}) {
 export async function ensurePackages() {
   const stamp = path.join(root, 'node_modules/.package-lock.json');
   const lock = path.join(root, 'package-lock.json');
-  if (existsSync(stamp) && statSync(stamp).mtimeMs >= statSync(lock).mtimeMs - 1000 && existsSync(path.join(root, 'node_modules/better-sqlite3/build/Release/better_sqlite3.node'))) return;
+  if (
+    existsSync(stamp) &&
+    statSync(stamp).mtimeMs >= statSync(lock).mtimeMs - 1000 &&
+    existsSync(path.join(root, 'node_modules/better-sqlite3/build/Release/better_sqlite3.node'))
+  )
+    return;
   console.log('installing packages (npm ci) …');
   await run('npm', ['ci', '--no-audit', '--no-fund'], { stdio: ['ignore', 'ignore', 'inherit'] });
 }
 
-const SOURCES = ['app', 'core', 'db', 'engine', 'protocol', 'server', 'standins', 'scripts/build.mjs', 'package-lock.json', 'vite.config.ts', 'react-router.config.ts', 'tsconfig.json'];
+const SOURCES = [
+  'public',
+  'app',
+  'core',
+  'db',
+  'engine',
+  'protocol',
+  'server',
+  'standins',
+  'scripts/build.mjs',
+  'package-lock.json',
+  'vite.config.ts',
+  'react-router.config.ts',
+  'tsconfig.json',
+];
 
 function* filesBelow(entry) {
   if (statSync(entry).isFile()) return yield entry;

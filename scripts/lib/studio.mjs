@@ -55,14 +55,21 @@ export async function startStudio({ data, port = 0, quiet = false, env = {}, onE
   const start = (name, tries = 0) =>
     new Promise((resolve, reject) => {
       const startedAt = Date.now();
-      const child = spawn(process.execPath, ['--enable-source-maps', path.join(root, `build/server/${name}.mjs`)], {
-        cwd: root,
-        env: shared,
-        stdio: ['ignore', quiet ? 'ignore' : 'inherit', quiet ? 'ignore' : 'inherit', 'ipc'],
-      });
+      const child = spawn(
+        process.execPath,
+        ['--enable-source-maps', path.join(root, `build/server/${name}.mjs`)],
+        {
+          cwd: root,
+          env: shared,
+          stdio: ['ignore', quiet ? 'ignore' : 'inherit', quiet ? 'ignore' : 'inherit', 'ipc'],
+        },
+      );
       children.set(name, child);
       let ready = false;
-      const timer = setTimeout(() => reject(new Error(`${name} was not ready within ${READY_MS / 1000} s`)), READY_MS);
+      const timer = setTimeout(
+        () => reject(new Error(`${name} was not ready within ${READY_MS / 1000} s`)),
+        READY_MS,
+      );
       child.on('message', (message) => {
         if (message.ready) {
           ready = true;
@@ -76,7 +83,10 @@ export async function startStudio({ data, port = 0, quiet = false, env = {}, onE
         if (!ready) return reject(new Error(`${name} ended with ${signal ?? code} before it was ready`));
         onExit(name);
         const again = Date.now() - startedAt > 10_000 ? 0 : tries;
-        setTimeout(() => !stopping && start(name, again + 1).catch(() => {}), RESTART_MS[Math.min(again, RESTART_MS.length - 1)]);
+        setTimeout(
+          () => !stopping && start(name, again + 1).catch(() => {}),
+          RESTART_MS[Math.min(again, RESTART_MS.length - 1)],
+        );
       });
     });
 
@@ -105,5 +115,14 @@ export async function startStudio({ data, port = 0, quiet = false, env = {}, onE
     throw error;
   }
   const platforms = () => JSON.parse(readFileSync(path.join(data, 'standins.json'), 'utf8')).platforms;
-  return { url: `http://127.0.0.1:${webPort}/`, relayPort, webPort, relayToken: shared.DOLOMITE_RELAY_TOKEN, data, children, platforms, stop };
+  return {
+    url: `http://127.0.0.1:${webPort}/`,
+    relayPort,
+    webPort,
+    relayToken: shared.DOLOMITE_RELAY_TOKEN,
+    data,
+    children,
+    platforms,
+    stop,
+  };
 }

@@ -17,7 +17,11 @@ export function openDatabase(file: string, migrations: string): Database {
     database = new Sqlite(file);
     database.pragma('journal_mode = WAL');
   } catch (error) {
-    throw new Fault('db.folder', `the data folder ${path.dirname(file)} cannot be written: choose another with --data`, { cause: error });
+    throw new Fault(
+      'db.folder',
+      `the data folder ${path.dirname(file)} cannot be written: choose another with --data`,
+      { cause: error },
+    );
   }
   database.pragma('foreign_keys = ON');
   database.pragma('busy_timeout = 3000');

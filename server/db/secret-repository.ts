@@ -18,7 +18,11 @@ export class SecretRepository {
   ) {
     if (!existsSync(keyFile)) writeFileSync(keyFile, randomBytes(KEY_BYTES), { mode: 0o600, flag: 'wx' });
     this.#key = readFileSync(keyFile);
-    if (this.#key.length !== KEY_BYTES) throw new Fault('secret.keyFile', `the key file ${keyFile} is damaged: stored stream keys must be entered again`);
+    if (this.#key.length !== KEY_BYTES)
+      throw new Fault(
+        'secret.keyFile',
+        `the key file ${keyFile} is damaged: stored stream keys must be entered again`,
+      );
   }
 
   set(subject: string, value: string, nowMs: number): void {
@@ -28,22 +32,32 @@ export class SecretRepository {
     cipher.setAAD(Buffer.from(subject));
     const sealed = Buffer.concat([nonce, cipher.update(value, 'utf8'), cipher.final(), cipher.getAuthTag()]);
     this.database
-      .prepare('INSERT INTO secret (subject, sealed, changed_ms) VALUES (?, ?, ?) ON CONFLICT (subject) DO UPDATE SET sealed = excluded.sealed, changed_ms = excluded.changed_ms')
+      .prepare(
+        'INSERT INTO secret (subject, sealed, changed_ms) VALUES (?, ?, ?) ON CONFLICT (subject) DO UPDATE SET sealed = excluded.sealed, changed_ms = excluded.changed_ms',
+      )
       .run(subject, sealed, nowMs);
   }
 
   /** @throws Fault `secret.damaged` when it was not sealed with this key file */
   get(subject: string): string | null {
-    const row = this.database.prepare('SELECT sealed FROM secret WHERE subject = ?').get(subject) as { sealed: Buffer } | undefined;
+    const row = this.database.prepare('SELECT sealed FROM secret WHERE subject = ?').get(subject) as
+      { sealed: Buffer } | undefined;
     if (!row) return null;
     const { sealed } = row;
     try {
       const decipher = createDecipheriv('aes-256-gcm', this.#key, sealed.subarray(0, NONCE_BYTES));
       decipher.setAAD(Buffer.from(subject));
       decipher.setAuthTag(sealed.subarray(sealed.length - TAG_BYTES));
-      return decipher.update(sealed.subarray(NONCE_BYTES, sealed.length - TAG_BYTES), undefined, 'utf8') + decipher.final('utf8');
+      return (
+        decipher.update(sealed.subarray(NONCE_BYTES, sealed.length - TAG_BYTES), undefined, 'utf8') +
+        decipher.final('utf8')
+      );
     } catch (error) {
-      throw new Fault('secret.damaged', 'a stored stream key cannot be opened with the present key file: enter it again', { cause: error });
+      throw new Fault(
+        'secret.damaged',
+        'a stored stream key cannot be opened with the present key file: enter it again',
+        { cause: error },
+      );
     }
   }
 
@@ -53,6 +67,8 @@ export class SecretRepository {
 
   /** Subjects that have a secret. */
   subjects(): string[] {
-    return (this.database.prepare('SELECT subject FROM secret').all() as { subject: string }[]).map((r) => r.subject);
+    return (this.database.prepare('SELECT subject FROM secret').all() as { subject: string }[]).map(
+      (r) => r.subject,
+    );
   }
 }

@@ -43,7 +43,14 @@ export class ShowRepository {
   constructor(readonly database: Database) {
     this.#put = Object.fromEntries(
       RECORD_KINDS.map((kind) => {
-        const columns = ['id', 'show_id', ...(kind === 'layer' ? ['scene_id'] : []), 'name', 'position', 'data'];
+        const columns = [
+          'id',
+          'show_id',
+          ...(kind === 'layer' ? ['scene_id'] : []),
+          'name',
+          'position',
+          'data',
+        ];
         const statement = database.prepare(
           `INSERT INTO ${TABLES[kind]} (${columns.join(', ')}) VALUES (${columns.map((c) => `@${c}`).join(', ')})
            ON CONFLICT (id) DO UPDATE SET ${columns
@@ -57,17 +64,23 @@ export class ShowRepository {
   }
 
   list(): { id: string; name: string }[] {
-    return this.database.prepare('SELECT id, name FROM show ORDER BY position, id').all() as { id: string; name: string }[];
+    return this.database.prepare('SELECT id, name FROM show ORDER BY position, id').all() as {
+      id: string;
+      name: string;
+    }[];
   }
 
   /** @throws Fault `show.missing` */
   load(showId: string): { revision: number; records: AnyRecord[] } {
-    const show = this.database.prepare('SELECT * FROM show WHERE id = ?').get(showId) as (Row & { revision: number }) | undefined;
+    const show = this.database.prepare('SELECT * FROM show WHERE id = ?').get(showId) as
+      (Row & { revision: number }) | undefined;
     if (!show) throw new Fault('show.missing', `there is no show ${showId}`);
     const records: AnyRecord[] = [recordOfRow('show', show)];
     for (const kind of RECORD_KINDS) {
       if (kind === 'show') continue;
-      const rows = this.database.prepare(`SELECT * FROM ${TABLES[kind]} WHERE show_id = ? ORDER BY position, id`).all(showId) as Row[];
+      const rows = this.database
+        .prepare(`SELECT * FROM ${TABLES[kind]} WHERE show_id = ? ORDER BY position, id`)
+        .all(showId) as Row[];
       for (const row of rows) records.push(recordOfRow(kind, row));
     }
     return { revision: show.revision, records };
@@ -80,7 +93,8 @@ export class ShowRepository {
   /** Writes a new show with all its records. */
   create(records: readonly AnyRecord[]): void {
     this.database.transaction(() => {
-      for (const kind of RECORD_KINDS) for (const record of records) if (record.kind === kind) this.#put[kind](rowOfRecord(record));
+      for (const kind of RECORD_KINDS)
+        for (const record of records) if (record.kind === kind) this.#put[kind](rowOfRecord(record));
     })();
   }
 
@@ -91,38 +105,46 @@ export class ShowRepository {
    */
   apply(showId: string, edit: Edit, baseRevision: number): number {
     return this.database.transaction(() => {
-      const before = this.database.prepare('SELECT revision FROM applied_edit WHERE id = ? AND show_id = ?').get(edit.id, showId) as
-        | { revision: number }
-        | undefined;
+      const before = this.database
+        .prepare('SELECT revision FROM applied_edit WHERE id = ? AND show_id = ?')
+        .get(edit.id, showId) as { revision: number } | undefined;
       if (before) return before.revision;
       const { revision, records } = this.load(showId);
       if (revision !== baseRevision)
         throw new Fault('edit.conflict', 'the show was changed elsewhere meanwhile: it is loaded again');
-      if (edit.put.some((r) => r.showId !== showId)) throw new Fault('edit.show', 'the edit belongs to another show');
+      if (edit.put.some((r) => r.showId !== showId))
+        throw new Fault('edit.show', 'the edit belongs to another show');
       const old = documentOf(records);
       const { document } = applyEdit(old, edit);
       for (const record of edit.put) if (document.has(record.id)) this.#put[record.kind](rowOfRecord(record));
       for (const [id, record] of old)
-        if (!document.has(id)) this.database.prepare(`DELETE FROM ${TABLES[record.kind]} WHERE id = ?`).run(id);
+        if (!document.has(id))
+          this.database.prepare(`DELETE FROM ${TABLES[record.kind]} WHERE id = ?`).run(id);
       const next = revision + 1;
       this.database.prepare('UPDATE show SET revision = ? WHERE id = ?').run(next, showId);
-      this.database.prepare('INSERT INTO applied_edit (id, show_id, revision) VALUES (?, ?, ?)').run(edit.id, showId, next);
+      this.database
+        .prepare('INSERT INTO applied_edit (id, show_id, revision) VALUES (?, ?, ?)')
+        .run(edit.id, showId, next);
       // A save is retried within minutes at most; older ones need not be remembered.
-      this.database.prepare('DELETE FROM applied_edit WHERE show_id = ? AND revision < ?').run(showId, next - 500);
+      this.database
+        .prepare('DELETE FROM applied_edit WHERE show_id = ? AND revision < ?')
+        .run(showId, next - 500);
       return next;
     })();
   }
 
   onAirScene(showId: string): string | null {
-    const row = this.database.prepare('SELECT on_air_scene_id AS id FROM desk_state WHERE show_id = ?').get(showId) as
-      | { id: string | null }
-      | undefined;
+    const row = this.database
+      .prepare('SELECT on_air_scene_id AS id FROM desk_state WHERE show_id = ?')
+      .get(showId) as { id: string | null } | undefined;
     return row?.id ?? null;
   }
 
   setOnAirScene(showId: string, sceneId: string): void {
     this.database
-      .prepare('INSERT INTO desk_state (show_id, on_air_scene_id) VALUES (?, ?) ON CONFLICT (show_id) DO UPDATE SET on_air_scene_id = excluded.on_air_scene_id')
+      .prepare(
+        'INSERT INTO desk_state (show_id, on_air_scene_id) VALUES (?, ?) ON CONFLICT (show_id) DO UPDATE SET on_air_scene_id = excluded.on_air_scene_id',
+      )
       .run(showId, sceneId);
   }
 

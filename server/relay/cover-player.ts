@@ -7,33 +7,33 @@ const MAX_PACKETS = 600;
 
 /** Plays the prepared cover over and over: picture and sound each loop on their own, so neither leaves a gap. */
 export class CoverPlayer {
+  /** The cover that can be played; a new one takes its place only when it is whole. */
   #video: MediaPacket[] = [];
   #audio: MediaPacket[] = [];
+  #coming: { video: MediaPacket[]; audio: MediaPacket[] } = { video: [], audio: [] };
   #fps = 30;
   #sampleRate = 48_000;
-  #complete = false;
   #nextVideo = 0;
   #nextAudio = 0;
 
   get ready(): boolean {
-    return this.#complete && this.#video.length > 0 && this.#audio.length > 0;
+    return this.#video.length > 0 && this.#audio.length > 0;
   }
 
   add(packet: MediaPacket): void {
-    if (this.#complete) {
-      // A new cover replaces the old one.
-      this.#complete = false;
-      this.#video = [];
-      this.#audio = [];
-    }
-    const list = packet.track === 'video' ? this.#video : this.#audio;
+    const list = this.#coming[packet.track];
     if (list.length < MAX_PACKETS) list.push(packet);
   }
 
   complete(fps: number, sampleRate: number): void {
+    const { video, audio } = this.#coming;
+    this.#coming = { video: [], audio: [] };
+    if (video[0]?.keyframe !== true || audio.length === 0) return;
     this.#fps = fps;
     this.#sampleRate = sampleRate;
-    this.#complete = this.#video[0]?.keyframe === true;
+    this.#video = video;
+    this.#audio = audio;
+    this.restart();
   }
 
   restart(): void {
@@ -54,7 +54,11 @@ export class CoverPlayer {
         this.#nextVideo += 1;
       } else {
         const packet = this.#audio[this.#nextAudio % this.#audio.length];
-        out.push({ ...packet, timestampUs: audioUs, durationUs: Math.round((AAC_FRAMES * 1e6) / this.#sampleRate) });
+        out.push({
+          ...packet,
+          timestampUs: audioUs,
+          durationUs: Math.round((AAC_FRAMES * 1e6) / this.#sampleRate),
+        });
         this.#nextAudio += 1;
       }
     }

@@ -124,8 +124,13 @@ export class Destination {
       return;
     }
     if (lag > DROP_AFTER_MS) this.#dropping = true;
-    if (lag > STALLED_AFTER_MS) this.#set('stalled', `has taken nothing for ${Math.round(lag / 1000)} s; pictures for it are left out until it does`);
-    else if (this.#dropping) this.#set('stalled', 'takes less than is sent: pictures are left out there, sound goes on');
+    if (lag > STALLED_AFTER_MS)
+      this.#set(
+        'stalled',
+        `has taken nothing for ${Math.round(lag / 1000)} s; pictures for it are left out until it does`,
+      );
+    else if (this.#dropping)
+      this.#set('stalled', 'takes less than is sent: pictures are left out there, sound goes on');
     else if (this.state === 'stalled') this.#set('live', '');
   }
 
@@ -175,8 +180,13 @@ export class Destination {
     // The key is the last part of what is published; an address may carry it already ("rtmp://host/app/key").
     const parts = url.pathname.slice(1).split('/').filter(Boolean);
     const key = this.order.key || parts.pop() || '';
-    const publisher = new RtmpPublisher({ host: url.host, app: parts.join('/'), key: key + url.search, secure }, this.random);
-    const socket = secure ? tls.connect({ host, port, servername: net.isIP(host) ? undefined : host }) : net.connect({ host, port });
+    const publisher = new RtmpPublisher(
+      { host: url.host, app: parts.join('/'), key: key + url.search, secure },
+      this.random,
+    );
+    const socket = secure
+      ? tls.connect({ host, port, servername: net.isIP(host) ? undefined : host })
+      : net.connect({ host, port });
     this.#publisher = publisher;
     this.#socket = socket;
     socket.setNoDelay(true);
@@ -220,7 +230,10 @@ export class Destination {
     const socket = this.#socket;
     this.#socket = null;
     socket?.destroy();
-    this.#set('refused', `refused the broadcast (${description || code}). The key is probably wrong or revoked: copy it anew, then try again.`);
+    this.#set(
+      'refused',
+      `refused the broadcast (${description || code}). The key is probably wrong or revoked: copy it anew, then try again.`,
+    );
   }
 
   #hungUp(publisher: RtmpPublisher): void {

@@ -38,7 +38,10 @@ const orders = new OrderServer(token, log, {
     if (error) return { status: 400, message: error.message };
     if (session && session.order.sessionId !== value.sessionId) await endSession();
     session ??= new Session(value, now, Math.random);
-    log.info({ sessionId: value.sessionId, destinations: value.destinations.map((d) => d.name) }, 'broadcast begins');
+    log.info(
+      { sessionId: value.sessionId, destinations: value.destinations.map((d) => d.name) },
+      'broadcast begins',
+    );
     return { session: session.status() };
   },
   'POST /end': async () => {

@@ -26,7 +26,8 @@ export class OrderServer {
       const given = Buffer.from(request.headers.authorization ?? '');
       const wanted = Buffer.from(`Bearer ${this.token}`);
       // A page's script cannot set this header across origins without asking first, and asking is never allowed.
-      if (given.length !== wanted.length || !timingSafeEqual(given, wanted)) return reply(401, { message: 'not allowed' });
+      if (given.length !== wanted.length || !timingSafeEqual(given, wanted))
+        return reply(401, { message: 'not allowed' });
       const handler = this.handlers[`${request.method} ${request.url}`];
       if (!handler) return reply(404, { message: 'no such order' });
       const body = request.method === 'POST' ? await readJson(request) : null;
@@ -34,7 +35,9 @@ export class OrderServer {
       reply(status, answer);
     } catch (error) {
       this.log.warn({ error: messageOf(error) }, 'order failed');
-      reply(error instanceof SyntaxError || error instanceof RangeError ? 400 : 500, { message: messageOf(error) });
+      reply(error instanceof SyntaxError || error instanceof RangeError ? 400 : 500, {
+        message: messageOf(error),
+      });
     }
   }
 }

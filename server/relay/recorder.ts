@@ -1,6 +1,13 @@
 import { closeSync, mkdirSync, openSync, writeSync } from 'node:fs';
 import path from 'node:path';
-import { EncodedAudioPacketSource, EncodedPacket, EncodedVideoPacketSource, MkvOutputFormat, Output, StreamTarget } from 'mediabunny';
+import {
+  EncodedAudioPacketSource,
+  EncodedPacket,
+  EncodedVideoPacketSource,
+  MkvOutputFormat,
+  Output,
+  StreamTarget,
+} from 'mediabunny';
 import { messageOf } from '../../core/fault';
 import type { MediaPacket } from '../../core/media/interleaver';
 import type { AudioFacts, VideoFacts } from '../../protocol/uplink';
@@ -42,7 +49,9 @@ export class Recorder {
       return;
     }
     const target = new StreamTarget(
-      new WritableStream<{ data: Uint8Array; position: number }>({ write: ({ data, position }) => this.#write(data, position) }),
+      new WritableStream<{ data: Uint8Array; position: number }>({
+        write: ({ data, position }) => this.#write(data, position),
+      }),
     );
     this.#output = new Output({ format: new MkvOutputFormat({ appendOnly: true }), target });
     this.#output.addVideoTrack(this.#video, { frameRate: config.video.facts.fps });
@@ -58,19 +67,38 @@ export class Recorder {
     if (at < 0) return;
     this.seconds = Math.max(this.seconds, at + packet.durationUs / 1e6);
     // The payload lives in the message it came in, which is gone by the time the muxer gets to it.
-    const encoded = new EncodedPacket(packet.payload.slice(), packet.track === 'audio' || packet.keyframe ? 'key' : 'delta', at, packet.durationUs / 1e6);
+    const encoded = new EncodedPacket(
+      packet.payload.slice(),
+      packet.track === 'audio' || packet.keyframe ? 'key' : 'delta',
+      at,
+      packet.durationUs / 1e6,
+    );
     const first = !this.#sent[packet.track];
     this.#sent[packet.track] = true;
     if (packet.track === 'video') {
       const { facts, codecConfig } = this.config.video;
       const meta = first
-        ? { decoderConfig: { codec: facts.codec, codedWidth: facts.width, codedHeight: facts.height, description: codecConfig } }
+        ? {
+            decoderConfig: {
+              codec: facts.codec,
+              codedWidth: facts.width,
+              codedHeight: facts.height,
+              description: codecConfig,
+            },
+          }
         : undefined;
       this.#then(() => this.#video.add(encoded, meta));
     } else {
       const { facts, codecConfig } = this.config.audio;
       const meta = first
-        ? { decoderConfig: { codec: facts.codec, sampleRate: facts.sampleRate, numberOfChannels: facts.channels, description: codecConfig } }
+        ? {
+            decoderConfig: {
+              codec: facts.codec,
+              sampleRate: facts.sampleRate,
+              numberOfChannels: facts.channels,
+              description: codecConfig,
+            },
+          }
         : undefined;
       this.#then(() => this.#audio.add(encoded, meta));
     }
@@ -99,7 +127,8 @@ export class Recorder {
     if (this.#descriptor === null) return;
     try {
       let written = 0;
-      while (written < data.length) written += writeSync(this.#descriptor, data, written, data.length - written, position + written);
+      while (written < data.length)
+        written += writeSync(this.#descriptor, data, written, data.length - written, position + written);
       this.bytes = Math.max(this.bytes, position + data.length);
     } catch (error) {
       this.#stop(error);

@@ -26,6 +26,7 @@ export function parseSendQueues(text: string, queues: Map<number, number>): void
     if (columns.length < 5 || columns[3] !== '01') continue; // 01: established
     const port = parseInt(columns[1].slice(columns[1].lastIndexOf(':') + 1), 16);
     const bytes = parseInt(columns[4].split(':')[0], 16);
-    if (Number.isFinite(port) && Number.isFinite(bytes)) queues.set(port, Math.max(bytes, queues.get(port) ?? 0));
+    if (Number.isFinite(port) && Number.isFinite(bytes))
+      queues.set(port, Math.max(bytes, queues.get(port) ?? 0));
   }
 }

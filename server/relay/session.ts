@@ -1,7 +1,13 @@
 import { parseAvcConfig, nalTypes } from '../../core/media/avc';
 import { TimelineSplice } from '../../core/delivery/splice';
 import { Fault } from '../../core/fault';
-import { aacFrame, aacSequenceHeader, avcFrame, avcSequenceHeader, onMetaData } from '../../core/media/flv-payload';
+import {
+  aacFrame,
+  aacSequenceHeader,
+  avcFrame,
+  avcSequenceHeader,
+  onMetaData,
+} from '../../core/media/flv-payload';
 import { Interleaver, type MediaPacket, type Track } from '../../core/media/interleaver';
 import type { BeginOrder, DestinationOrder, RelayStatus, SessionState } from '../../protocol/relay-orders';
 import type { ConfigMessage, PacketMessage } from '../../protocol/uplink';
@@ -97,7 +103,8 @@ export class Session {
     const { packet } = message;
     if (packet.track === 'video') {
       const types = nalTypes(packet.payload);
-      if (packet.keyframe && !types.includes(5)) throw new Fault('avc.picture', 'a picture marked as keyframe has no IDR slice');
+      if (packet.keyframe && !types.includes(5))
+        throw new Fault('avc.picture', 'a picture marked as keyframe has no IDR slice');
     }
     if (message.cover) {
       this.#cover.add({ ...packet, payload: packet.payload.slice() });
@@ -110,7 +117,11 @@ export class Session {
     this.#rate.push({ atMs: this.now(), bytes: packet.payload.length });
     if (this.#rate.length > 4096) this.#kbps();
     const configs = complete(this.#configs.live);
-    if (!configs) throw new Fault('uplink.order', 'packets came before the codec configurations');
+    if (!configs) {
+      // One stream is ahead of the other's first packet: begin with the next keyframe.
+      this.#needKeyframe = true;
+      return;
+    }
     if (this.#needKeyframe) {
       if (packet.track !== 'video' || !packet.keyframe) return;
       this.#needKeyframe = false;
@@ -122,7 +133,10 @@ export class Session {
   }
 
   coverComplete(): void {
-    this.#cover.complete(this.#configs.cover.video?.facts.fps ?? 30, this.#configs.cover.audio?.facts.sampleRate ?? 48_000);
+    this.#cover.complete(
+      this.#configs.cover.video?.facts.fps ?? 30,
+      this.#configs.cover.audio?.facts.sampleRate ?? 48_000,
+    );
   }
 
   get lastSequence(): number {
@@ -151,7 +165,8 @@ export class Session {
     if (this.state === 'ended') return;
     clearInterval(this.#timer);
     this.#stopCover();
-    if (this.state === 'live') for (const packet of this.#interleaver.flush()) this.#out(packet, `desk:${this.#source}`);
+    if (this.state === 'live')
+      for (const packet of this.#interleaver.flush()) this.#out(packet, `desk:${this.#source}`);
     this.state = 'ended';
     for (const destination of this.#destinations.values()) destination.close();
     if (this.#recorder) this.#finished.push(this.#recorder);
@@ -185,7 +200,8 @@ export class Session {
     const configs = complete(this.#configs.cover);
     if (!this.#cover.ready || !configs) {
       this.state = 'away';
-      this.#message = 'The desk is gone and there is no cover: viewers see a standing picture. Open the studio again.';
+      this.#message =
+        'The desk is gone and there is no cover: viewers see a standing picture. Open the studio again.';
       return;
     }
     this.state = 'covered';
@@ -236,7 +252,11 @@ export class Session {
     this.#recordings += 1;
     const part = this.#recordings === 1 ? '' : `-${this.#recordings}`;
     const stamp = new Date(this.now()).toISOString().replace(/[:.]/g, '-').slice(0, 19);
-    this.#recorder = new Recorder(this.order.recordingFolder, `${stamp}-${this.order.sessionId.slice(0, 8)}${part}.mkv`, configs);
+    this.#recorder = new Recorder(
+      this.order.recordingFolder,
+      `${stamp}-${this.order.sessionId.slice(0, 8)}${part}.mkv`,
+      configs,
+    );
   }
 
   #out(packet: MediaPacket, source: string): void {

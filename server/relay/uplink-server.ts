@@ -2,7 +2,13 @@ import { timingSafeEqual } from 'node:crypto';
 import type { IncomingMessage } from 'node:http';
 import type { WebSocket } from 'ws';
 import { Fault, messageOf } from '../../core/fault';
-import { decodeDeskMessage, encodeRelayMessage, UPLINK_CLOSE, UPLINK_VERSION, type RelayMessage } from '../../protocol/uplink';
+import {
+  decodeDeskMessage,
+  encodeRelayMessage,
+  UPLINK_CLOSE,
+  UPLINK_VERSION,
+  type RelayMessage,
+} from '../../protocol/uplink';
 import type { Log } from '../log';
 import type { Session } from './session';
 
@@ -53,12 +59,19 @@ export class UplinkServer {
         const session = this.session();
         if (message.type === 'hello') {
           clearTimeout(helloTimer);
-          if (message.version !== UPLINK_VERSION) return refuse('uplink.version', `version ${message.version} is not spoken here: reload the studio`);
-          if (!session || session.order.sessionId !== message.sessionId) return refuse('uplink.session', 'this broadcast is not known to the relay');
-          if (!sameText(message.ticket, session.order.ticket)) return refuse('uplink.ticket', 'the ticket is wrong');
+          if (message.version !== UPLINK_VERSION)
+            return refuse(
+              'uplink.version',
+              `version ${message.version} is not spoken here: reload the studio`,
+            );
+          if (!session || session.order.sessionId !== message.sessionId)
+            return refuse('uplink.session', 'this broadcast is not known to the relay');
+          if (!sameText(message.ticket, session.order.ticket))
+            return refuse('uplink.ticket', 'the ticket is wrong');
           if (request.headers.origin !== undefined && request.headers.origin !== session.order.origin)
             return refuse('uplink.origin', `pages of ${request.headers.origin} may not send here`);
-          if (this.#desk && this.#desk !== socket) this.#desk.close(UPLINK_CLOSE.replaced, 'another desk took over');
+          if (this.#desk && this.#desk !== socket)
+            this.#desk.close(UPLINK_CLOSE.replaced, 'another desk took over');
           this.#desk = socket;
           greeted = true;
           acknowledged = -1;

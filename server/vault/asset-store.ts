@@ -36,11 +36,16 @@ export class AssetStore {
   }
 
   find(id: string): AssetFacts | null {
-    return (this.database.prepare('SELECT id, name, mime, bytes FROM asset WHERE id = ?').get(id) as AssetFacts | undefined) ?? null;
+    return (
+      (this.database.prepare('SELECT id, name, mime, bytes FROM asset WHERE id = ?').get(id) as
+        AssetFacts | undefined) ?? null
+    );
   }
 
   list(): AssetFacts[] {
-    return this.database.prepare('SELECT id, name, mime, bytes FROM asset ORDER BY added_ms').all() as AssetFacts[];
+    return this.database
+      .prepare('SELECT id, name, mime, bytes FROM asset ORDER BY added_ms')
+      .all() as AssetFacts[];
   }
 
   /**
@@ -57,7 +62,8 @@ export class AssetStore {
       try {
         for await (const chunk of body) {
           bytes += chunk.length;
-          if (bytes > LIMIT_BYTES.video) throw new Fault('asset.large', `"${shown}" is larger than 8 GB: make a lighter copy first`);
+          if (bytes > LIMIT_BYTES.video)
+            throw new Fault('asset.large', `"${shown}" is larger than 8 GB: make a lighter copy first`);
           hash.update(chunk);
           await file.write(chunk);
         }
@@ -68,17 +74,27 @@ export class AssetStore {
       const type = await fileTypeFromFile(temporary);
       const kind = type ? assetKind(type.mime) : null;
       if (!type || !kind)
-        throw new Fault('asset.type', `"${shown}" is ${type ? `a ${type.ext} file` : 'neither picture nor video'}, whatever its name says. PNG, JPEG, WebP, GIF, AVIF, MP4, MOV, WebM and Matroska can be used.`);
-      if (bytes > LIMIT_BYTES[kind]) throw new Fault('asset.large', `"${shown}" is larger than ${LIMIT_BYTES[kind] / 1024 / 1024} MB: make a smaller copy first`);
+        throw new Fault(
+          'asset.type',
+          `"${shown}" is ${type ? `a ${type.ext} file` : 'neither picture nor video'}, whatever its name says. PNG, JPEG, WebP, GIF, AVIF, MP4, MOV, WebM and Matroska can be used.`,
+        );
+      if (bytes > LIMIT_BYTES[kind])
+        throw new Fault(
+          'asset.large',
+          `"${shown}" is larger than ${LIMIT_BYTES[kind] / 1024 / 1024} MB: make a smaller copy first`,
+        );
       const id = hash.digest('hex').slice(0, 40);
       await rename(temporary, this.pathOf(id));
       this.database
-        .prepare('INSERT INTO asset (id, name, mime, bytes, added_ms) VALUES (?, ?, ?, ?, ?) ON CONFLICT (id) DO NOTHING')
+        .prepare(
+          'INSERT INTO asset (id, name, mime, bytes, added_ms) VALUES (?, ?, ?, ?, ?) ON CONFLICT (id) DO NOTHING',
+        )
         .run(id, shown, type.mime, bytes, nowMs);
       return { id, name: shown, mime: type.mime, bytes };
     } catch (error) {
       const code = (error as NodeJS.ErrnoException).code;
-      if (code === 'ENOSPC') throw new Fault('asset.disk', `the disk is full: "${shown}" was not brought in`, { cause: error });
+      if (code === 'ENOSPC')
+        throw new Fault('asset.disk', `the disk is full: "${shown}" was not brought in`, { cause: error });
       throw error;
     } finally {
       await rm(temporary, { force: true });

@@ -34,7 +34,9 @@ export class RecordingRepository {
   find(id: string): RecordingFacts | null {
     return (
       (this.database
-        .prepare('SELECT id, show_id AS showId, file, started_ms AS startedMs, seconds, bytes, note FROM recording WHERE id = ?')
+        .prepare(
+          'SELECT id, show_id AS showId, file, started_ms AS startedMs, seconds, bytes, note FROM recording WHERE id = ?',
+        )
         .get(id) as RecordingFacts | undefined) ?? null
     );
   }
@@ -63,7 +65,8 @@ export class RecordingRepository {
       const file = path.join(this.folder, name);
       if (busyFile !== null && path.basename(busyFile) === name) continue;
       const { size, birthtimeMs, mtimeMs } = statSync(file);
-      const known = this.database.prepare('SELECT bytes FROM recording WHERE file = ?').get(name) as { bytes: number } | undefined;
+      const known = this.database.prepare('SELECT bytes FROM recording WHERE file = ?').get(name) as
+        { bytes: number } | undefined;
       if (known?.bytes === size) continue;
       const { seconds, note } = await this.#look(file);
       this.database
@@ -89,7 +92,10 @@ export class RecordingRepository {
       return { seconds: await input.computeDuration(), note: '' };
     } catch (error) {
       this.log.warn({ file: path.basename(file), error: messageOf(error) }, 'recording cannot be read');
-      return { seconds: 0, note: 'This file cannot be read: the recording was cut off before its first second.' };
+      return {
+        seconds: 0,
+        note: 'This file cannot be read: the recording was cut off before its first second.',
+      };
     } finally {
       input.dispose();
     }

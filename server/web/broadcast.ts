@@ -57,7 +57,8 @@ export class Broadcast {
 
   /** @throws Fault `broadcast.*` or `relay.*` with what to do */
   async start(showId: string, origin: string): Promise<Omit<BeginOrder, 'destinations'>> {
-    if (this.state.state !== 'off') throw new Fault('broadcast.on', 'a broadcast is on already: stop it first');
+    if (this.state.state !== 'off')
+      throw new Fault('broadcast.on', 'a broadcast is on already: stop it first');
     const order = {
       sessionId: randomUUID(),
       ticket: randomBytes(24).toString('base64url'),
@@ -94,7 +95,9 @@ export class Broadcast {
   async destinationChanged(showId: string, destinationId: string): Promise<void> {
     if (this.state.state === 'off') return;
     const order = this.#destinations(showId).find((d) => d.id === destinationId);
-    this.status = await (order ? this.options.relay.setDestination(order) : this.options.relay.removeDestination(destinationId));
+    this.status = await (order
+      ? this.options.relay.setDestination(order)
+      : this.options.relay.removeDestination(destinationId));
     this.options.changed();
   }
 
@@ -111,7 +114,13 @@ export class Broadcast {
   #setOn(): void {
     if (!this.#order) return;
     const { sessionId, ticket } = this.#order;
-    this.state = { state: 'on', sessionId, ticket, uplinkUrl: this.options.uplinkUrl, startedAtMs: this.#startedAtMs };
+    this.state = {
+      state: 'on',
+      sessionId,
+      ticket,
+      uplinkUrl: this.options.uplinkUrl,
+      startedAtMs: this.#startedAtMs,
+    };
     this.options.changed();
   }
 
@@ -126,7 +135,10 @@ export class Broadcast {
       if (status.session?.id !== this.#order.sessionId) {
         // The relay was started anew and knows nothing: open the same session again, with the same ticket.
         this.options.log.warn('the relay lost the broadcast: opening it anew');
-        this.status = await this.options.relay.begin({ ...this.#order, destinations: this.#destinations(this.#showId) });
+        this.status = await this.options.relay.begin({
+          ...this.#order,
+          destinations: this.#destinations(this.#showId),
+        });
       }
       this.#setOn();
     } catch (error) {

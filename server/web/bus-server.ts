@@ -84,7 +84,11 @@ export class BusServer {
   #tellLease(): void {
     for (const [socket, page] of this.#pages) {
       if (page.deskId === null) continue;
-      this.#say(socket, { type: 'lease', held: socket === this.#holder, byOther: this.#holder !== null && socket !== this.#holder });
+      this.#say(socket, {
+        type: 'lease',
+        held: socket === this.#holder,
+        byOther: this.#holder !== null && socket !== this.#holder,
+      });
     }
   }
 

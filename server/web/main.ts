@@ -20,7 +20,9 @@ const port = Number(process.env.DOLOMITE_PORT ?? 0);
 const host = process.env.DOLOMITE_HOST ?? '127.0.0.1';
 const dataFolder = process.env.DOLOMITE_DATA ?? path.join(root, 'data');
 const relayPort = Number(process.env.DOLOMITE_RELAY_PORT ?? 0);
-const standIns = process.env.DOLOMITE_STANDINS ? (JSON.parse(readFileSync(process.env.DOLOMITE_STANDINS, 'utf8')) as StandInFile) : { platforms: [] };
+const standIns = process.env.DOLOMITE_STANDINS
+  ? (JSON.parse(readFileSync(process.env.DOLOMITE_STANDINS, 'utf8')) as StandInFile)
+  : { platforms: [] };
 
 interface StandInFile {
   platforms: (PlatformAddress & { ingestUrl: string; key: string })[];
@@ -33,12 +35,20 @@ async function main(): Promise<void> {
     relayUrl: `http://127.0.0.1:${relayPort}`,
     relayToken: process.env.DOLOMITE_RELAY_TOKEN ?? '',
     uplinkUrl: `ws://${host === '0.0.0.0' ? '127.0.0.1' : host}:${relayPort}/uplink`,
-    platforms: standIns.platforms.map(({ name, title, feedUrl, watchUrl, accountUrl }) => ({ name, title, feedUrl, watchUrl, accountUrl })),
+    platforms: standIns.platforms.map(({ name, title, feedUrl, watchUrl, accountUrl }) => ({
+      name,
+      title,
+      feedUrl,
+      watchUrl,
+      accountUrl,
+    })),
     log,
   });
   seedNightSignalBox(studio.shows, studio.secrets, standIns.platforms, Date.now());
 
-  const build = (await import(pathToFileURL(path.join(root, 'build/app/server/index.js')).href)) as ServerBuild;
+  const build = (await import(
+    pathToFileURL(path.join(root, 'build/app/server/index.js')).href
+  )) as ServerBuild;
   const app = express();
   app.disable('x-powered-by');
   const server = http.createServer(app);
@@ -46,21 +56,44 @@ async function main(): Promise<void> {
   await new Promise<void>((resolve, reject) => {
     server.once('listening', resolve);
     server.once('error', (error: NodeJS.ErrnoException) =>
-      reject(error.code === 'EADDRINUSE' ? new Fault('web.port', `port ${port} is taken: choose another with --port`) : error),
+      reject(
+        error.code === 'EADDRINUSE'
+          ? new Fault('web.port', `port ${port} is taken: choose another with --port`)
+          : error,
+      ),
     );
   });
   const address = server.address();
   const bound = address && typeof address === 'object' ? address.port : port;
-  const guard = new Guard(new Set([`127.0.0.1:${bound}`, `localhost:${bound}`, `[::1]:${bound}`, ...(process.env.DOLOMITE_HOSTS ?? '').toLowerCase().split(',').filter(Boolean)]));
+  const guard = new Guard(
+    new Set([
+      `127.0.0.1:${bound}`,
+      `localhost:${bound}`,
+      `[::1]:${bound}`,
+      ...(process.env.DOLOMITE_HOSTS ?? '').toLowerCase().split(',').filter(Boolean),
+    ]),
+  );
 
   app.use(guard.middleware);
-  app.use('/assets', express.static(path.join(root, 'build/app/client/assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+  app.use(
+    '/assets',
+    express.static(path.join(root, 'build/app/client/assets'), {
+      immutable: true,
+      maxAge: '1y',
+      fallthrough: false,
+    }),
+  );
   app.use(express.static(path.join(root, 'build/app/client'), { maxAge: '1h', index: false }));
   app.get('/files/assets/:id', (request, response, next) => {
     const asset = studio.assets.find(request.params.id);
     if (!asset) return next();
     response.type(asset.mime);
-    response.sendFile(studio.assets.pathOf(asset.id), { cacheControl: true, immutable: true, maxAge: '1y', dotfiles: 'allow' });
+    response.sendFile(studio.assets.pathOf(asset.id), {
+      cacheControl: true,
+      immutable: true,
+      maxAge: '1y',
+      dotfiles: 'allow',
+    });
   });
   app.get('/files/recordings/:id', (request, response, next) => {
     const recording = studio.recordings.find(request.params.id);
@@ -69,7 +102,10 @@ async function main(): Promise<void> {
     if (request.query.download !== undefined) response.attachment(path.basename(recording.file));
     response.sendFile(studio.recordings.pathOf(recording), { dotfiles: 'allow' });
   });
-  app.all('/{*rest}', createRequestHandler({ build, mode: 'production', getLoadContext: () => ({ studio }) }));
+  app.all(
+    '/{*rest}',
+    createRequestHandler({ build, mode: 'production', getLoadContext: () => ({ studio }) }),
+  );
 
   const sockets = new WebSocketServer({ noServer: true, maxPayload: 64 * 1024 });
   server.on('upgrade', (request, socket, head) => {

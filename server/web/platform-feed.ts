@@ -43,7 +43,10 @@ export class PlatformFeed {
   }
 
   #connect(): void {
-    const socket = new WebSocket(this.address.feedUrl, { maxPayload: MAX_MESSAGE_BYTES, handshakeTimeout: 5000 });
+    const socket = new WebSocket(this.address.feedUrl, {
+      maxPayload: MAX_MESSAGE_BYTES,
+      handshakeTimeout: 5000,
+    });
     this.#socket = socket;
     socket.on('open', () => {
       this.#tries = 0;
@@ -61,10 +64,16 @@ export class PlatformFeed {
         this.log.warn({ error: messageOf(error) }, 'event dropped');
       }
     });
-    socket.on('error', (error) => this.log.debug({ platform: this.address.name, error: error.message }, 'feed error'));
+    socket.on('error', (error) =>
+      this.log.debug({ platform: this.address.name, error: error.message }, 'feed error'),
+    );
     socket.on('close', () => {
       if (this.#closed) return;
-      Object.assign(this.status, { connected: false, viewers: null, message: `chat of ${this.address.title} is not connected; trying again` });
+      Object.assign(this.status, {
+        connected: false,
+        viewers: null,
+        message: `chat of ${this.address.title} is not connected; trying again`,
+      });
       this.onStatus();
       this.#timer = setTimeout(() => this.#connect(), RETRY_MS[Math.min(this.#tries++, RETRY_MS.length - 1)]);
     });

@@ -41,10 +41,15 @@ export class RelayClient {
         signal: AbortSignal.timeout(TIMEOUT_MS),
       });
     } catch (error) {
-      throw new Fault('relay.gone', `the relay does not answer (${messageOf(error)}); it is started anew by itself within seconds`, { cause: error });
+      throw new Fault(
+        'relay.gone',
+        `the relay does not answer (${messageOf(error)}); it is started anew by itself within seconds`,
+        { cause: error },
+      );
     }
     const answer = (await response.json()) as T & { message?: string };
-    if (!response.ok) throw new Fault('relay.refused', answer.message ?? `the relay answered ${response.status}`);
+    if (!response.ok)
+      throw new Fault('relay.refused', answer.message ?? `the relay answered ${response.status}`);
     return answer;
   }
 }

@@ -94,7 +94,11 @@ export class Studio {
   }
 
   #greeting(): BusFromServer[] {
-    return [this.#platformsMessage(), { type: 'audience', events: this.#audience.list().slice(-200) }, this.#relayMessage()];
+    return [
+      this.#platformsMessage(),
+      { type: 'audience', events: this.#audience.list().slice(-200) },
+      this.#relayMessage(),
+    ];
   }
 
   #platformsMessage(): BusFromServer {

@@ -10,7 +10,8 @@ function render(name: (typeof SIMULATED_SOUNDS)[number], seconds: number, block 
   const frames = Math.floor((seconds * SOUND_RATE) / block) * block;
   const left = new Float32Array(frames);
   const right = new Float32Array(frames);
-  for (let at = 0; at < frames; at += block) sound.render(at, left.subarray(at, at + block), right.subarray(at, at + block), block);
+  for (let at = 0; at < frames; at += block)
+    sound.render(at, left.subarray(at, at + block), right.subarray(at, at + block), block);
   return { left, right };
 }
 

@@ -31,13 +31,18 @@ export function gameAt(seconds: number): GameState {
   let position: number;
   if (t < HALT_FROM) position = (SIGNAL_AT - 0.02) * easeOutOnly(t / HALT_FROM);
   else if (t < HALT_TO) position = SIGNAL_AT - 0.02;
-  else position = SIGNAL_AT - 0.02 + (1.25 - SIGNAL_AT) * easeInOnly((t - HALT_TO) / (CLIMB_SECONDS - HALT_TO));
+  else
+    position = SIGNAL_AT - 0.02 + (1.25 - SIGNAL_AT) * easeInOnly((t - HALT_TO) / (CLIMB_SECONDS - HALT_TO));
   const halted = t >= HALT_FROM && t < HALT_TO;
   const stop = t >= HALT_FROM - 9 && t < HALT_TO - 0.8;
   return {
     climb,
     position,
-    effort: halted ? 0 : t < HALT_FROM ? smooth(t / 3) * smooth((HALT_FROM - t) / 5) : smooth((t - HALT_TO) / 3),
+    effort: halted
+      ? 0
+      : t < HALT_FROM
+        ? smooth(t / 3) * smooth((HALT_FROM - t) / 5)
+        : smooth((t - HALT_TO) / 3),
     signal: stop ? 'stop' : 'go',
     signalAge: stop ? t - (HALT_FROM - 9) : t < HALT_FROM ? t : t - (HALT_TO - 0.8),
     delayMinutes: 3 + Math.floor(hash01(climb) * 4) + (t > HALT_TO ? 1 : 0),
@@ -83,7 +88,8 @@ function buildTrack(): (readonly [number, number])[] {
     for (let s = 0; s < 14; s++) {
       const t = s / 14;
       const at = (a: number, b: number, c: number, d: number) =>
-        0.5 * (2 * b + (c - a) * t + (2 * a - 5 * b + 4 * c - d) * t * t + (3 * b - a - 3 * c + d) * t * t * t);
+        0.5 *
+        (2 * b + (c - a) * t + (2 * a - 5 * b + 4 * c - d) * t * t + (3 * b - a - 3 * c + d) * t * t * t);
       points.push([at(p0[0], p1[0], p2[0], p3[0]), at(p0[1], p1[1], p2[1], p3[1])]);
     }
   }

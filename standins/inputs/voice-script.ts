@@ -48,7 +48,12 @@ export function syllableAt(seconds: number): Syllable {
     phase,
     level: pause ? 0 : part.level * (0.75 + 0.5 * hash01(index * 7)),
     vowel: Math.floor(hash01(index * 11 + 1) * 5),
-    pitch: 1.12 - 0.3 * ((index % 9) / 9) + 0.14 * (hash01(index * 3 + 2) - 0.5) + 0.1 * (hash01(phrase) - 0.5) + (part.level > 1 ? 0.35 : 0),
+    pitch:
+      1.12 -
+      0.3 * ((index % 9) / 9) +
+      0.14 * (hash01(index * 3 + 2) - 0.5) +
+      0.1 * (hash01(phrase) - 0.5) +
+      (part.level > 1 ? 0.35 : 0),
     hiss: hash01(index * 5 + 9) < 0.3,
   };
 }

@@ -1,6 +1,19 @@
 import { seededRandom } from '../inputs/random';
 
-const HANDLES = ['switchman_42', 'mossbell', 'tinlantern', 'pinecairn', 'gravelpath', 'oxbow_lane', 'wetslate', 'quarry.kid', 'fogwhistle', 'ledger_moth', 'third_sleeper', 'copperkettle'] as const;
+const HANDLES = [
+  'switchman_42',
+  'mossbell',
+  'tinlantern',
+  'pinecairn',
+  'gravelpath',
+  'oxbow_lane',
+  'wetslate',
+  'quarry.kid',
+  'fogwhistle',
+  'ledger_moth',
+  'third_sleeper',
+  'copperkettle',
+] as const;
 const COLOURS = ['#63BDBB', '#E2AE45', '#E39A88', '#83B168', '#A7C7E0', '#D8B4E2'] as const;
 const LINES = [
   'take the left spur, the right one floods every time',
@@ -33,12 +46,12 @@ export interface ScriptedLine {
 /** An evening of made-up viewers: the same seed gives the same evening. */
 export function* scriptedEvening(seed: number): Generator<ScriptedLine> {
   const random = seededRandom(seed);
-  let last = -1;
+  let deck: number[] = [];
   for (let n = 1; ; n++) {
     const who = Math.floor(random() * HANDLES.length);
-    let line = Math.floor(random() * LINES.length);
-    if (line === last) line = (line + 1) % LINES.length;
-    last = line;
+    // Dealt like cards, so that nothing is said again before everything was.
+    if (deck.length === 0) deck = LINES.map((_, i) => i);
+    const [line] = deck.splice(Math.floor(random() * deck.length), 1);
     yield {
       wait: 1.5 + random() * 5,
       viewer: HANDLES[who],

@@ -42,7 +42,10 @@ export class LineShaper {
       }
     });
     this.#timer = setInterval(() => {
-      this.#allowance = Math.min(SLOW_KBPS * 125 * 0.2, this.#allowance + (SLOW_KBPS * 125 * SLICE_MS) / 1000);
+      this.#allowance = Math.min(
+        SLOW_KBPS * 125 * 0.2,
+        this.#allowance + (SLOW_KBPS * 125 * SLICE_MS) / 1000,
+      );
       for (const { client } of this.#pairs) this.#maybeResume(client);
     }, SLICE_MS);
   }

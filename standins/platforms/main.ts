@@ -29,7 +29,9 @@ function freePort(): Promise<number> {
 async function main(): Promise<void> {
   mkdirSync(folder, { recursive: true });
   const keysFile = path.join(folder, 'keys.json');
-  const keys = existsSync(keysFile) ? (JSON.parse(readFileSync(keysFile, 'utf8')) as Record<string, string>) : {};
+  const keys = existsSync(keysFile)
+    ? (JSON.parse(readFileSync(keysFile, 'utf8')) as Record<string, string>)
+    : {};
   const newKey = (name: string) => {
     keys[name] = `${name}_${randomBytes(12).toString('hex')}`;
     writeFileSync(keysFile, JSON.stringify(keys), { mode: 0o600 });
@@ -51,7 +53,10 @@ async function main(): Promise<void> {
   for (const facts of PLATFORMS) {
     const shaper = new LineShaper(rtmpPort);
     const ingestPort = await shaper.listen(0, '127.0.0.1');
-    platforms.set(facts.name, new Platform(facts, keys[facts.name] ?? newKey(facts.name), shaper, ingestPort, Date.now));
+    platforms.set(
+      facts.name,
+      new Platform(facts, keys[facts.name] ?? newKey(facts.name), shaper, ingestPort, Date.now),
+    );
   }
 
   const mpegts = readFileSync(createRequire(import.meta.url).resolve('mpegts.js/dist/mpegts.js'));
@@ -83,7 +88,8 @@ async function main(): Promise<void> {
     const viewer = (form.get('viewer') ?? 'guest').slice(0, 40) || 'guest';
     if (what === 'follow') platform.follow(viewer);
     else if (what === 'chat') platform.chat(viewer, form.get('text') ?? '');
-    else if (what === 'mood' && MOODS.includes(form.get('mood') as Mood)) platform.shaper.setMood(form.get('mood') as Mood);
+    else if (what === 'mood' && MOODS.includes(form.get('mood') as Mood))
+      platform.shaper.setMood(form.get('mood') as Mood);
     else if (what === 'key') {
       const old = `/${name}/${platform.key}`;
       platform.key = newKey(name);
@@ -101,10 +107,18 @@ async function main(): Promise<void> {
 
   /** The broadcast as HTTP-FLV, without the key in the address. */
   function pipeLive(platform: Platform, response: ServerResponse): void {
-    const upstream = http.get({ host: '127.0.0.1', port: flvPort, path: `/${platform.facts.name}/${platform.key}.flv` }, (flv) => {
-      response.writeHead(flv.statusCode ?? 502, { 'content-type': 'video/x-flv', 'access-control-allow-origin': '*', 'cross-origin-resource-policy': 'cross-origin', 'cache-control': 'no-store' });
-      flv.pipe(response);
-    });
+    const upstream = http.get(
+      { host: '127.0.0.1', port: flvPort, path: `/${platform.facts.name}/${platform.key}.flv` },
+      (flv) => {
+        response.writeHead(flv.statusCode ?? 502, {
+          'content-type': 'video/x-flv',
+          'access-control-allow-origin': '*',
+          'cross-origin-resource-policy': 'cross-origin',
+          'cache-control': 'no-store',
+        });
+        flv.pipe(response);
+      },
+    );
     upstream.on('error', () => response.destroy());
     response.on('close', () => upstream.destroy());
   }
@@ -116,7 +130,9 @@ async function main(): Promise<void> {
     if (!platform || what !== 'feed') return void socket.destroy();
     sockets.handleUpgrade(request, socket, head, (ws) => platform.addFeed(ws));
   });
-  await new Promise<void>((resolve) => server.listen(Number(process.env.DOLOMITE_STANDIN_PORT ?? 0), '127.0.0.1', resolve));
+  await new Promise<void>((resolve) =>
+    server.listen(Number(process.env.DOLOMITE_STANDIN_PORT ?? 0), '127.0.0.1', resolve),
+  );
   const { port } = server.address() as net.AddressInfo;
   const facts = [...platforms.values()].map((platform) => ({
     name: platform.facts.name,

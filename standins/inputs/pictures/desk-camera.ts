@@ -1,6 +1,15 @@
 import { hash01, smooth } from '../random';
 import { voiceLevelAt } from '../voice-script';
-import { box, DESIGN_HEIGHT, DESIGN_WIDTH, disc, shape, StillPart, type Context, type Painter } from './painter';
+import {
+  box,
+  DESIGN_HEIGHT,
+  DESIGN_WIDTH,
+  disc,
+  shape,
+  StillPart,
+  type Context,
+  type Painter,
+} from './painter';
 
 /** The green of the screen behind the host; colour keys are tried on it. */
 export const SCREEN_GREEN = '#2f8f57';
@@ -15,7 +24,16 @@ function drawRoom(context: Context): void {
   context.globalAlpha = 0.12;
   for (let i = 0; i < 7; i++) {
     const x = 120 + i * 290;
-    shape(context, [[x, 0], [x + 50, 0], [x + 24, 1080], [x - 16, 1080]], i % 2 ? '#1f6b40' : '#47b074');
+    shape(
+      context,
+      [
+        [x, 0],
+        [x + 50, 0],
+        [x + 24, 1080],
+        [x - 16, 1080],
+      ],
+      i % 2 ? '#1f6b40' : '#47b074',
+    );
   }
   context.globalAlpha = 1;
 }
@@ -53,7 +71,16 @@ export class DeskCameraPainter implements Painter {
     context.fill();
     context.fillStyle = '#8f4130';
     for (const x of [860, 1030]) context.fillRect(x + sway, 770 + breath, 22, 320);
-    shape(context, [[880 + sway, 700 + breath], [1040 + sway, 700 + breath], [1010 + sway, 790 + breath], [910 + sway, 790 + breath]], '#c48a68');
+    shape(
+      context,
+      [
+        [880 + sway, 700 + breath],
+        [1040 + sway, 700 + breath],
+        [1010 + sway, 790 + breath],
+        [910 + sway, 790 + breath],
+      ],
+      '#c48a68',
+    );
   }
 
   #head(context: Context, seconds: number): void {

@@ -37,7 +37,12 @@ export class LeverCameraPainter implements Painter {
     const resting = Math.sin(seconds * 0.9) * 10;
     const reach = smooth(1 - Math.abs(game.signalAge - 0.35) / 1.6);
     const grip = this.#gripOf(253 + 3 * 226, tilts[3]);
-    this.#hand(context, 1500 + (grip.x - 1500) * reach, 1010 + resting + (grip.y + 40 - 1010 - resting) * reach, -0.25);
+    this.#hand(
+      context,
+      1500 + (grip.x - 1500) * reach,
+      1010 + resting + (grip.y + 40 - 1010 - resting) * reach,
+      -0.25,
+    );
     this.#hand(context, 560 + Math.sin(seconds * 0.6) * 18, 1000 + Math.cos(seconds * 0.8) * 8, 0.3);
     context.restore();
   }
@@ -64,7 +69,8 @@ export class LeverCameraPainter implements Painter {
     context.rotate(turn);
     box(context, -74, 60, 148, 420, 60, '#a8503b');
     disc(context, 0, 20, 84, '#dfa985');
-    for (let i = 0; i < 4; i++) box(context, -74 + i * 38, -86 + Math.abs(i - 1.5) * 10, 34, 120, 17, '#dfa985');
+    for (let i = 0; i < 4; i++)
+      box(context, -74 + i * 38, -86 + Math.abs(i - 1.5) * 10, 34, 120, 17, '#dfa985');
     box(context, 62, -20, 40, 100, 20, '#d59b77');
     context.restore();
   }

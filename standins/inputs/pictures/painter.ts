@@ -47,7 +47,15 @@ export function disc(context: Context, x: number, y: number, radius: number, fil
   context.fill();
 }
 
-export function box(context: Context, x: number, y: number, width: number, height: number, radius: number, fill: string): void {
+export function box(
+  context: Context,
+  x: number,
+  y: number,
+  width: number,
+  height: number,
+  radius: number,
+  fill: string,
+): void {
   context.fillStyle = fill;
   context.beginPath();
   context.roundRect(x, y, width, height, radius);

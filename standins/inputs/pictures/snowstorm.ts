@@ -28,7 +28,8 @@ export class SnowstormPainter implements Painter {
     context.setTransform(1, 0, 0, 1, Math.floor(matrix.e), Math.floor(matrix.f));
     let n = picture * 31;
     for (let y = -((picture * 57) % TILE); y < h; y += TILE)
-      for (let x = -((picture * 91) % TILE); x < w; x += TILE) context.drawImage(this.#tiles[(n += 7) % TILES], x, y);
+      for (let x = -((picture * 91) % TILE); x < w; x += TILE)
+        context.drawImage(this.#tiles[(n += 7) % TILES], x, y);
     context.restore();
   }
 }

@@ -1,6 +1,15 @@
 import { hash01 } from '../random';
 import { gameAt, SIGNAL_AT, trackAt, trackPoints, TRACK_LENGTH_PX } from '../switchback-simulation';
-import { box, DESIGN_HEIGHT, DESIGN_WIDTH, disc, shape, StillPart, type Context, type Painter } from './painter';
+import {
+  box,
+  DESIGN_HEIGHT,
+  DESIGN_WIDTH,
+  disc,
+  shape,
+  StillPart,
+  type Context,
+  type Painter,
+} from './painter';
 
 function drawLand(context: Context): void {
   const sky = context.createLinearGradient(0, 0, 0, 760);
@@ -15,18 +24,138 @@ function drawLand(context: Context): void {
     disc(context, hash01(i) * 1920, hash01(i + 500) * 330, 1 + hash01(i + 900) * 1.6, '#f3e7d6');
   }
   context.globalAlpha = 1;
-  disc(context, 1560, 190, 46, '#f1dcb8');
-  disc(context, 1541, 178, 44, '#38385a');
-  shape(context, [[0, 700], [0, 520], [170, 400], [330, 500], [520, 330], [700, 520], [930, 380], [1130, 540], [1330, 350], [1560, 520], [1750, 400], [1920, 500], [1920, 720]], '#5d5068');
-  shape(context, [[520, 330], [478, 382], [512, 370], [535, 396], [560, 372]], '#caa091');
-  shape(context, [[1330, 350], [1290, 398], [1325, 386], [1348, 410], [1374, 386]], '#caa091');
-  shape(context, [[0, 760], [0, 640], [260, 420], [470, 600], [640, 300], [905, 600], [1010, 420], [1240, 610], [1500, 440], [1740, 610], [1920, 520], [1920, 780]], '#453f56');
-  shape(context, [[640, 300], [585, 378], [615, 366], [640, 402], [668, 360], [700, 372]], '#e9b7a0');
-  shape(context, [[1010, 420], [962, 476], [998, 464], [1022, 492], [1046, 462]], '#dba794');
-  shape(context, [[260, 420], [214, 470], [248, 462], [270, 486], [294, 458]], '#d19f8f');
-  shape(context, [[0, 1080], [0, 700], [380, 610], [700, 560], [1200, 556], [1920, 560], [1920, 1080]], '#2f3a3b');
-  shape(context, [[0, 1080], [0, 830], [420, 770], [980, 660], [1500, 700], [1920, 640], [1920, 1080]], '#28332f');
-  shape(context, [[0, 1080], [0, 930], [560, 880], [1240, 800], [1920, 850], [1920, 1080]], '#202a27');
+  crescent(context, 1560, 190, 46);
+  shape(
+    context,
+    [
+      [0, 700],
+      [0, 520],
+      [170, 400],
+      [330, 500],
+      [520, 330],
+      [700, 520],
+      [930, 380],
+      [1130, 540],
+      [1330, 350],
+      [1560, 520],
+      [1750, 400],
+      [1920, 500],
+      [1920, 720],
+    ],
+    '#5d5068',
+  );
+  shape(
+    context,
+    [
+      [520, 330],
+      [478, 382],
+      [512, 370],
+      [535, 396],
+      [560, 372],
+    ],
+    '#caa091',
+  );
+  shape(
+    context,
+    [
+      [1330, 350],
+      [1290, 398],
+      [1325, 386],
+      [1348, 410],
+      [1374, 386],
+    ],
+    '#caa091',
+  );
+  shape(
+    context,
+    [
+      [0, 760],
+      [0, 640],
+      [260, 420],
+      [470, 600],
+      [640, 300],
+      [905, 600],
+      [1010, 420],
+      [1240, 610],
+      [1500, 440],
+      [1740, 610],
+      [1920, 520],
+      [1920, 780],
+    ],
+    '#453f56',
+  );
+  shape(
+    context,
+    [
+      [640, 300],
+      [585, 378],
+      [615, 366],
+      [640, 402],
+      [668, 360],
+      [700, 372],
+    ],
+    '#e9b7a0',
+  );
+  shape(
+    context,
+    [
+      [1010, 420],
+      [962, 476],
+      [998, 464],
+      [1022, 492],
+      [1046, 462],
+    ],
+    '#dba794',
+  );
+  shape(
+    context,
+    [
+      [260, 420],
+      [214, 470],
+      [248, 462],
+      [270, 486],
+      [294, 458],
+    ],
+    '#d19f8f',
+  );
+  shape(
+    context,
+    [
+      [0, 1080],
+      [0, 700],
+      [380, 610],
+      [700, 560],
+      [1200, 556],
+      [1920, 560],
+      [1920, 1080],
+    ],
+    '#2f3a3b',
+  );
+  shape(
+    context,
+    [
+      [0, 1080],
+      [0, 830],
+      [420, 770],
+      [980, 660],
+      [1500, 700],
+      [1920, 640],
+      [1920, 1080],
+    ],
+    '#28332f',
+  );
+  shape(
+    context,
+    [
+      [0, 1080],
+      [0, 930],
+      [560, 880],
+      [1240, 800],
+      [1920, 850],
+      [1920, 1080],
+    ],
+    '#202a27',
+  );
   for (let i = 0; i < 120; i++) {
     const x = hash01(i * 3 + 1) * 1920;
     const depth = hash01(i * 3 + 2);
@@ -34,8 +163,24 @@ function drawLand(context: Context): void {
     if (nearTrack(x, y)) continue;
     const size = 14 + depth * 34;
     const dark = depth > 0.55 ? '#18211f' : '#22302c';
-    shape(context, [[x, y - size * 1.7], [x - size * 0.5, y], [x + size * 0.5, y]], dark);
-    shape(context, [[x, y - size * 2.2], [x - size * 0.36, y - size * 0.8], [x + size * 0.36, y - size * 0.8]], dark);
+    shape(
+      context,
+      [
+        [x, y - size * 1.7],
+        [x - size * 0.5, y],
+        [x + size * 0.5, y],
+      ],
+      dark,
+    );
+    shape(
+      context,
+      [
+        [x, y - size * 2.2],
+        [x - size * 0.36, y - size * 0.8],
+        [x + size * 0.36, y - size * 0.8],
+      ],
+      dark,
+    );
   }
   context.lineCap = 'round';
   strokeTrack(context, 26, '#171b1c');
@@ -43,8 +188,24 @@ function drawLand(context: Context): void {
   strokeTrack(context, 3, '#c9b9a2');
   // The hut the evening collects for, with its window lit.
   box(context, 1500, 540, 84, 44, 3, '#3a2f2c');
-  shape(context, [[1488, 544], [1542, 500], [1596, 544]], '#5b4038');
+  shape(
+    context,
+    [
+      [1488, 544],
+      [1542, 500],
+      [1596, 544],
+    ],
+    '#5b4038',
+  );
   box(context, 1530, 554, 20, 18, 2, '#f0c56a');
+}
+
+function crescent(context: Context, x: number, y: number, radius: number): void {
+  context.fillStyle = '#f1dcb8';
+  context.beginPath();
+  context.arc(x, y, radius, -0.7 * Math.PI, 0.62 * Math.PI);
+  context.arc(x - radius * 0.42, y - radius * 0.26, radius * 0.86, 0.56 * Math.PI, -0.6 * Math.PI, true);
+  context.fill();
 }
 
 function nearTrack(x: number, y: number): boolean {
@@ -76,7 +237,8 @@ export class SwitchbackPainter implements Painter {
     context.save();
     context.scale(width / DESIGN_WIDTH, height / DESIGN_HEIGHT);
     this.#signal(context, game.signal);
-    for (let i = CARS.length - 1; i >= 0; i--) this.#car(context, game.position - (i * CAR_PX) / TRACK_LENGTH_PX, i);
+    for (let i = CARS.length - 1; i >= 0; i--)
+      this.#car(context, game.position - (i * CAR_PX) / TRACK_LENGTH_PX, i);
     this.#steam(context, game.position, game.effort, seconds);
     this.#snow(context, seconds, game.snowfall);
     this.#display(context, game.delayMinutes, game.altitudeM, game.signal);

@@ -96,7 +96,8 @@ class VoiceSound implements SoundGenerator {
       const source = p < 0.4 ? Math.sin((Math.PI * p) / 0.4) ** 2 : -0.18;
       const breath = this.#noise.next();
       const excited = (source + 0.03 * breath) * this.#level;
-      let v = this.#first.next(excited) * 2.6 + this.#second.next(excited) * 1.9 + this.#third.next(excited) * 0.9;
+      let v =
+        this.#first.next(excited) * 2.6 + this.#second.next(excited) * 1.9 + this.#third.next(excited) * 0.9;
       v += breath * this.#hiss;
       // The room: noise at about −62 dBFS and a little mains hum.
       this.#hum += (2 * Math.PI * 50) / SOUND_RATE;
@@ -149,7 +150,8 @@ class NightMusic implements SoundGenerator {
       }
       this.#pluckPhase += note / SOUND_RATE;
       if (this.#pluckPhase >= 1) this.#pluckPhase -= 1;
-      const pluck = softWave(this.#pluckPhase) * Math.exp(-(pluckAge + t) * 7) * Math.min(1, (pluckAge + t) * 400);
+      const pluck =
+        softWave(this.#pluckPhase) * Math.exp(-(pluckAge + t) * 7) * Math.min(1, (pluckAge + t) * 400);
       left[i] = l * 0.055 * pad + pluck * 0.11;
       right[i] = r * 0.055 * pad + pluck * 0.16;
     }
@@ -188,7 +190,10 @@ class SwitchbackSound implements SoundGenerator {
       if (ringing) {
         const t = game.signalAge + i / SOUND_RATE;
         const stroke = t % 0.5;
-        bell = 0.16 * Math.exp(-stroke * 6) * (Math.sin(2 * Math.PI * 1318 * t) + 0.5 * Math.sin(2 * Math.PI * 2217 * t));
+        bell =
+          0.16 *
+          Math.exp(-stroke * 6) *
+          (Math.sin(2 * Math.PI * 1318 * t) + 0.5 * Math.sin(2 * Math.PI * 2217 * t));
       }
       this.#bell += (bell - this.#bell) * 0.5;
       left[i] = steam + wind + this.#bell * 0.8;

@@ -1,0 +1,55 @@
+// Programs the tests and the rehearsal need beside Node: installed from Debian's packages when that is possible.
+import { spawnSync } from 'node:child_process';
+import { existsSync } from 'node:fs';
+
+const PROGRAMS = {
+  chromium: {
+    there: () =>
+      ['/usr/bin/chromium', '/usr/bin/chromium-browser', process.env.DOLOMITE_CHROMIUM ?? ''].some(
+        (p) => p && existsSync(p),
+      ),
+    packages: ['chromium'],
+  },
+  ffmpeg: { there: () => onPath('ffmpeg') && onPath('ffprobe'), packages: ['ffmpeg'] },
+  'nginx with its RTMP module': {
+    there: () => rtmpModule() !== null && onPath('nginx'),
+    packages: ['nginx-light', 'libnginx-mod-rtmp'],
+  },
+};
+
+function onPath(name) {
+  return spawnSync('sh', ['-c', `command -v ${name} || test -x /usr/sbin/${name}`]).status === 0;
+}
+
+/** Where Debian puts the module, or null. */
+export function rtmpModule() {
+  return (
+    ['/usr/lib/nginx/modules/ngx_rtmp_module.so', '/usr/share/nginx/modules/ngx_rtmp_module.so'].find((p) =>
+      existsSync(p),
+    ) ?? null
+  );
+}
+
+/** @returns the names of what is still missing afterwards */
+export function ensurePrograms(names) {
+  const missing = names.filter((name) => !PROGRAMS[name].there());
+  if (missing.length === 0) return [];
+  const mayInstall = process.getuid?.() === 0 && onPath('apt-get');
+  if (mayInstall) {
+    console.log(`installing ${missing.join(', ')} …`);
+    const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+    spawnSync('apt-get', ['update', '-q'], { stdio: 'ignore', env });
+    spawnSync(
+      'apt-get',
+      [
+        'install',
+        '-y',
+        '-q',
+        '--no-install-recommends',
+        ...missing.flatMap((name) => PROGRAMS[name].packages),
+      ],
+      { stdio: ['ignore', 'ignore', 'inherit'], env },
+    );
+  }
+  return missing.filter((name) => !PROGRAMS[name].there());
+}

@@ -1,0 +1,14 @@
+import path from 'node:path';
+import { defineConfig } from 'vitest/config';
+
+/** Tests that start processes, servers and browsers: one at a time, with time to do it. */
+export default defineConfig({
+  resolve: { alias: { '~': path.resolve(import.meta.dirname, '..') } },
+  test: {
+    root: path.resolve(import.meta.dirname, '..'),
+    include: ['tests/**/*.test.ts'],
+    fileParallelism: false,
+    testTimeout: 90_000,
+    hookTimeout: 90_000,
+  },
+});
