@@ -15,5 +15,6 @@ export default [
   route('show/:showId/assets', 'routes/assets.ts'),
   route('show/:showId/keys', 'routes/keys.ts'),
   route('show/:showId/broadcast', 'routes/broadcast.ts'),
+  route('show/:showId/health', 'routes/health.ts'),
   route('show/:showId/test-alert', 'routes/test-alert.ts'),
 ] satisfies RouteConfig;

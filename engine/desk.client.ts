@@ -1,4 +1,5 @@
 import type { AudienceEvent } from '../core/audience/events';
+import { dbOfAmplitude } from '../core/sound/decibel';
 import { recordsOf, type ShowDocument } from '../core/show/document';
 import type { PlanRecord, Transition } from '../core/show/records';
 import type { DeskHealth } from '../protocol/relay-orders';
@@ -227,7 +228,8 @@ export class Desk {
   /** What the server is told once a second. */
   health(): DeskHealth {
     const { stage, uplink, onAirSceneId } = this.#snapshot;
-    const { momentaryLufs } = this.readProgramme();
+    const { momentaryLufs, integratedLufs, truePeak } = this.readProgramme();
+    const finite = (value: number) => (Number.isFinite(value) ? value : null);
     const encoding = stage?.encoding ?? null;
     return {
       onAirSceneId,
@@ -236,7 +238,13 @@ export class Desk {
       composed: stage?.composed ?? 0,
       late: stage?.late ?? 0,
       skipped: (stage?.skipped ?? 0) + (stage?.encoderBusy ?? 0),
-      lufs: Number.isFinite(momentaryLufs) ? momentaryLufs : null,
+      leftOut: stage?.leftOut ?? 0,
+      lineDropped: stage?.lineDropped ?? 0,
+      composeMs: stage?.composeMs ?? 0,
+      clockSlips: stage?.clockSlips ?? 0,
+      lufs: finite(momentaryLufs),
+      integratedLufs: finite(integratedLufs),
+      truePeakDbtp: finite(dbOfAmplitude(truePeak)),
       kbps: uplink?.kbps ?? 0,
       unackedMs: uplink?.unackedMs ?? 0,
       encoder: encoding && { codec: encoding.codec, width: encoding.width, height: encoding.height },

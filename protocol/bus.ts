@@ -45,7 +45,13 @@ export const busFromPageSchema = Joi.alternatives<BusFromPage>(
       composed: Joi.number().required(),
       late: Joi.number().required(),
       skipped: Joi.number().required(),
+      leftOut: Joi.number().required(),
+      lineDropped: Joi.number().required(),
+      composeMs: Joi.number().required(),
+      clockSlips: Joi.number().required(),
       lufs: Joi.number().allow(null).required(),
+      integratedLufs: Joi.number().allow(null).required(),
+      truePeakDbtp: Joi.number().allow(null).required(),
       kbps: Joi.number().required(),
       unackedMs: Joi.number().required(),
       encoder: Joi.object({ codec: Joi.string().max(40), width: Joi.number(), height: Joi.number() })

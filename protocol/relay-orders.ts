@@ -66,8 +66,16 @@ export interface DeskHealth {
   due: number;
   composed: number;
   late: number;
+  /** Pictures that were due and never composed, or that the encoder could not take. */
   skipped: number;
+  /** Pictures the governor left out, and those the line could not carry. */
+  leftOut: number;
+  lineDropped: number;
+  composeMs: number;
+  clockSlips: number;
   lufs: number | null;
+  integratedLufs: number | null;
+  truePeakDbtp: number | null;
   kbps: number;
   unackedMs: number;
   encoder: { codec: string; width: number; height: number } | null;

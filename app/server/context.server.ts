@@ -1,5 +1,5 @@
 import type { AppLoadContext } from 'react-router';
-import { Fault } from '~/core/fault';
+import { isFault } from '~/core/fault';
 import type { Studio } from '~/server/web/studio';
 
 declare module 'react-router' {
@@ -14,7 +14,7 @@ export function studioOf(context: AppLoadContext): Studio {
 
 /** Expected failures become an answer with their words; anything else goes on as the bug it is. */
 export function faultResponse(error: unknown): Response {
-  if (!(error instanceof Fault)) throw error;
+  if (!isFault(error)) throw error;
   const status = error.code === 'edit.conflict' ? 409 : error.code.endsWith('.missing') ? 404 : 400;
   return Response.json({ code: error.code, message: error.message }, { status });
 }

@@ -32,8 +32,8 @@ const TOO_HARD = 1.6;
 const SHARPER_GUESS = 1.4;
 /** So many of them in a row: one alone may just be the detail coming back after a soft picture. */
 const HARD_RESULTS = 3;
-/** A single one like this is enough while trying how sharp it may be; twice as much at any time. */
-const FAR_TOO_HARD = 3.5;
+/** So many more may come before softening shows: the encoder's delay and some. */
+const URGENT_PICTURES = 8;
 /** First wait before a sharper picture is tried; doubles after every try that failed, up to the last. */
 const RETRY_SECONDS = [1, 8] as const;
 
@@ -76,6 +76,8 @@ export class RateGovernor {
   #delta: number;
   #key: number;
   #index = -1;
+  /** Number of the last group of pictures that has its keyframe. */
+  #group = -1;
   #lastSteer = 0;
   #lastStep = 0;
   #retrySeconds: number = RETRY_SECONDS[0];
@@ -103,7 +105,6 @@ export class RateGovernor {
     while (this.#step < STEP_AFTER_CUT) this.#soften();
     this.#settling = true;
     this.#resultsAtStep = 0;
-    this.#delta = Math.max(this.#delta, this.#shareBytes);
   }
 
   /**
@@ -113,7 +114,10 @@ export class RateGovernor {
   next(index: number, forceKeyframe: boolean, lineFactor = 1): PictureOrder {
     for (let i = this.#index + 1; i <= index; i++) this.#slot(i, 0);
     this.#index = index;
-    const keyframe = forceKeyframe || index % this.keyframeInterval === 0;
+    // A keyframe whose own picture was skipped comes with the next one.
+    const group = Math.floor(index / this.keyframeInterval);
+    const keyframe = forceKeyframe || group > this.#group;
+    if (keyframe) this.#group = group;
     this.#steer(index, lineFactor);
     const step = this.#step;
     // A try on content known to be hard must fit even when it fails.
@@ -157,12 +161,16 @@ export class RateGovernor {
     else {
       this.#delta = follow(this.#delta, 0.12);
       this.#hardResults = here > this.#shareBytes * TOO_HARD ? this.#hardResults + 1 : 0;
-      const far = this.#retrying || this.#settling ? FAR_TOO_HARD : 2 * FAR_TOO_HARD;
-      if (this.#hardResults >= HARD_RESULTS || here > this.#shareBytes * far)
+      const room = this.#capBytes - this.#sum;
+      const urgent = this.#hardResults > 0 && here * URGENT_PICTURES > room;
+      const lasting = this.#hardResults >= HARD_RESULTS && (this.#delta * this.fps) / 2 > room;
+      // Hard pictures for which there is room, such as those of a fade, are just sent.
+      if (urgent || lasting)
         while (this.#delta > this.#shareBytes * TOO_HARD && this.#step < SOFTENING.length - 1) this.#soften();
     }
     if (this.#settling && this.#resultsAtStep >= RESULTS_PER_STEP) {
-      if (this.#step > 0) this.#sharpen();
+      const fits = this.#delta * STEP_GAIN * URGENT_PICTURES < this.#capBytes - this.#sum;
+      if (this.#step > 0 && fits) this.#sharpen();
       else this.#settling = false;
     }
   }

@@ -54,7 +54,8 @@ export class Recorder {
       }),
     );
     this.#output = new Output({ format: new MkvOutputFormat({ appendOnly: true }), target });
-    this.#output.addVideoTrack(this.#video, { frameRate: config.video.facts.fps });
+    // No frame rate: with one the muxer would move pictures onto its own grid, away from their sound.
+    this.#output.addVideoTrack(this.#video);
     this.#output.addAudioTrack(this.#audio);
     const output = this.#output;
     this.#then(() => output.start());

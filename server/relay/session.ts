@@ -50,6 +50,8 @@ export class Session {
   #source: string | null = null;
   #lastSequence = 0;
   #needKeyframe = true;
+  /** Stamp of the keyframe the present source began with. */
+  #fromUs = 0;
   #lastPacketAt = 0;
   #startedAtMs: number | null = null;
   readonly #received = { video: 0, audio: 0 };
@@ -125,8 +127,11 @@ export class Session {
     if (this.#needKeyframe) {
       if (packet.track !== 'video' || !packet.keyframe) return;
       this.#needKeyframe = false;
+      this.#fromUs = packet.timestampUs;
     }
     this.#lastPacketAt = this.now();
+    // Sound from before the first picture would be heard over nothing.
+    if (packet.timestampUs < this.#fromUs) return;
     if (this.state !== 'live') this.#comeLive();
     this.#use(configs);
     for (const ready of this.#interleaver.add(packet)) this.#out(ready, `desk:${this.#source}`);

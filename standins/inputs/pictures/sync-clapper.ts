@@ -18,15 +18,17 @@ export class SyncClapperPainter implements Painter {
     const flash = clapAt(seconds);
     context.save();
     context.scale(width / DESIGN_WIDTH, height / DESIGN_HEIGHT);
-    box(context, 0, 0, DESIGN_WIDTH, DESIGN_HEIGHT, 0, flash ? '#ffffff' : '#101418');
+    // Only the board flashes: a whole picture turning white looks like a change of scene to an encoder.
+    box(context, 0, 0, DESIGN_WIDTH, DESIGN_HEIGHT, 0, '#1c2229');
+    box(context, 660, 240, 600, 600, 40, flash ? '#ffffff' : '#101418');
     const part = (seconds / CLAP_EVERY_SECONDS) % 1;
     context.strokeStyle = flash ? '#101418' : '#63bdbb';
     context.lineWidth = 24;
     context.beginPath();
-    context.arc(960, 540, 300, -Math.PI / 2, -Math.PI / 2 + part * Math.PI * 2);
+    context.arc(960, 540, 240, -Math.PI / 2, -Math.PI / 2 + part * Math.PI * 2);
     context.stroke();
     disc(context, 960, 540, 40, flash ? '#101418' : '#38424e');
-    context.fillStyle = flash ? '#101418' : '#a7afb7';
+    context.fillStyle = '#a7afb7';
     context.textAlign = 'center';
     context.font = '500 72px "JetBrains Mono Variable", monospace';
     context.fillText(seconds.toFixed(2), 960, 960);

@@ -1,0 +1,55 @@
+// Processor time and memory of processes, from /proc (Linux; proc(5)).
+import { readdirSync, readFileSync } from 'node:fs';
+
+const TICKS = 100; // USER_HZ is 100 on every Linux that Node runs on
+
+function stat(pid) {
+  try {
+    const text = readFileSync(`/proc/${pid}/stat`, 'utf8');
+    const fields = text.slice(text.lastIndexOf(')') + 2).split(' ');
+    return { parent: Number(fields[1]), cpuSeconds: (Number(fields[11]) + Number(fields[12])) / TICKS };
+  } catch {
+    return null;
+  }
+}
+
+function peakRssMb(pid) {
+  try {
+    return Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
+  } catch {
+    return 0;
+  }
+}
+
+/** A process and everything below it. */
+function family(pid) {
+  const all = readdirSync('/proc').filter((name) => /^\d+$/.test(name)).map(Number);
+  const parents = new Map(all.flatMap((p) => {
+    const s = stat(p);
+    return s ? [[p, s.parent]] : [];
+  }));
+  return all.filter((p) => {
+    for (let at = p; at > 1; at = parents.get(at) ?? 0) if (at === pid) return true;
+    return false;
+  });
+}
+
+/** Processor seconds so far and the sum of the largest memory each process had. */
+export function usage(pid, withChildren = false) {
+  const pids = withChildren ? family(pid) : [pid];
+  return {
+    cpuSeconds: pids.reduce((sum, p) => sum + (stat(p)?.cpuSeconds ?? 0), 0),
+    peakRssMb: pids.reduce((sum, p) => sum + peakRssMb(p), 0),
+  };
+}
+
+/** Descendants of this process whose command line contains a text. */
+export function childWith(text, parent = process.pid) {
+  return family(parent).find((pid) => {
+    try {
+      return pid !== parent && readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(text);
+    } catch {
+      return false;
+    }
+  });
+}

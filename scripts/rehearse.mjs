@@ -1,0 +1,178 @@
+// An unattended rehearsal: the real studio in headless Chromium broadcasts the demonstration show to the stand-ins; what
+// arrives is judged by ffprobe and ffmpeg. Exit code 0 only when everything was within bounds.
+import { spawn } from 'node:child_process';
+import { existsSync, mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { parseArgs } from 'node:util';
+import { ensurePrograms } from './lib/debian.mjs';
+import { checkNode, ensureBuild, ensurePackages, fail } from './lib/prepare.mjs';
+
+checkNode();
+let options;
+try {
+  ({ values: options } = parseArgs({
+    options: {
+      seconds: { type: 'string', default: '20' },
+      size: { type: 'string', default: '640x360' },
+      fps: { type: 'string', default: '30' },
+      kbps: { type: 'string', default: '1500' },
+      scene: { type: 'string' },
+      json: { type: 'string' },
+      destination: { type: 'string', multiple: true, default: [] },
+      keep: { type: 'string' },
+    },
+  }));
+} catch (error) {
+  fail(`${error.message}. Options: --seconds N --size WxH --fps N --kbps N --scene NAME --destination URL --json FILE --keep DIR`);
+}
+const seconds = Number(options.seconds);
+const [width, height] = options.size.split('x').map(Number);
+const fps = Number(options.fps);
+const kbps = Number(options.kbps);
+if (!(seconds >= 10) || !(width > 0) || !(height > 0) || !(fps > 0) || !(kbps > 0)) fail('Give --seconds of at least 10, --size like 640x360, --fps and --kbps as numbers.');
+
+await ensurePackages().catch((error) => fail(error.message));
+const missing = ensurePrograms(['chromium', 'ffmpeg']);
+if (missing.length > 0) fail(`The rehearsal needs ${missing.join(', ')}: install them first.`);
+await ensureBuild().catch((error) => fail(error.message));
+const { startStudio } = await import('./lib/studio.mjs');
+const { launchBrowser } = await import('./lib/browser.mjs');
+const { analyse, pullArguments, syncOffsets } = await import('./lib/analyse.mjs');
+const { childWith, usage } = await import('./lib/process-usage.mjs');
+
+const data = options.keep ? path.resolve(options.keep) : mkdtempSync(path.join(os.tmpdir(), 'dolomite-rehearsal-'));
+const SHOW = 'night-signal-box';
+/** Seconds in the sync check at the start and at the end. */
+const CHECK = 6;
+/** The walk through the show between them, unless one scene is asked for. */
+const WALK = ['Game', 'Talk', 'Game and levers', 'Break'];
+const wait = (s) => new Promise((resolve) => setTimeout(resolve, s * 1000));
+
+const studio = await startStudio({ data, quiet: true });
+let browser = null;
+let report;
+try {
+  const api = `${studio.url}show/${SHOW}`;
+  let base = null;
+  const edit = async (name, put) => {
+    for (base ??= 0; ; base++) {
+      const response = await fetch(`${api}/edits`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ id: crypto.randomUUID(), name, put, removed: [], baseRevision: base }) });
+      if (response.ok) return void (base = (await response.json()).revision);
+      const { message } = await response.json();
+      if (response.status !== 409 || base > 50) throw new Error(message);
+    }
+  };
+  await edit('Rehearsal plan', [{ kind: 'plan', id: 'plan-home', showId: SHOW, name: 'Rehearsal', position: 0, width, height, fps, videoKbps: kbps, audioKbps: 128, keyframeSeconds: 2 }]);
+  for (const [i, address] of options.destination.entries()) {
+    const cut = address.lastIndexOf('/');
+    const id = `dest-extra-${i}`;
+    await edit('Extra destination', [{ kind: 'destination', id, showId: SHOW, name: `Extra ${i + 1}`, position: 10 + i, url: address.slice(0, cut), enabled: true, standIn: null }]);
+    await fetch(`${api}/keys`, { method: 'POST', body: new URLSearchParams({ destinationId: id, key: address.slice(cut + 1) }) });
+  }
+
+  browser = await launchBrowser({ fakeDevices: true, throttling: true });
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const faults = [];
+  page.on('pageerror', (error) => faults.push(error.message));
+  await page.goto(`${studio.url}show/${SHOW}/air`);
+  const bring = (name) => page.getByRole('region', { name: 'Scenes to bring on' }).getByRole('button', { name: new RegExp(`^${name}( on air| Shift|$)`) }).click();
+  await bring('Sync check');
+  await page.waitForTimeout(2500); // sound warms up, caches fill
+  const browserPid = childWith('chromium');
+  const processes = { web: studio.children.get('web').pid, relay: studio.children.get('relay').pid, 'stand-ins': studio.children.get('standins').pid };
+  const before = Object.fromEntries(Object.entries(processes).map(([name, pid]) => [name, usage(pid)]));
+  const browserBefore = usage(browserPid, true);
+  await page.getByRole('button', { name: 'Go live' }).click();
+  const begun = performance.now();
+  // What a viewer gets, from the first seconds to the end.
+  const facts = studio.platforms();
+  const pulls = facts.map(({ name, playUrl }) => {
+    const file = path.join(data, `${name}.flv`);
+    return { name, file, done: new Promise((resolve) => setTimeout(() => spawn('ffmpeg', pullArguments(playUrl, file, seconds + 5), { stdio: 'ignore' }).on('exit', resolve), 2500)) };
+  });
+  if (process.env.DOLOMITE_TRACE) setInterval(async () => { try { const h = (await (await fetch(`${api}/health`)).json()).desk; console.error(((performance.now() - begun) / 1000).toFixed(1), h.onAirSceneId, "due", h.due, "skip", h.skipped, "late", h.late, "slips", h.clockSlips, "kbps", h.kbps, "soft", h.governor?.softened, "keys", h.governor?.unaskedKeyframes, "ms", h.composeMs.toFixed(1)); } catch {} }, 1000).unref();
+  await wait(CHECK);
+  const walk = options.scene ? [options.scene] : WALK;
+  const each = Math.max(0, seconds - 2 * CHECK) / walk.length;
+  for (const name of walk) {
+    if (each < 0.5) break;
+    await bring(name);
+    await wait(each);
+  }
+  await bring('Sync check');
+  await wait(Math.max(2.5, seconds - (performance.now() - begun) / 1000));
+  const health = await (await fetch(`${api}/health`)).json();
+  const took = (performance.now() - begun) / 1000;
+  const after = Object.fromEntries(Object.entries(processes).map(([name, pid]) => [name, usage(pid)]));
+  const browserAfter = usage(browserPid, true);
+  await page.getByRole('button', { name: /Stop the broadcast/ }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Stop the broadcast' }).click();
+  await page.getByRole('button', { name: 'Go live' }).waitFor();
+  await Promise.all(pulls.map((p) => Promise.race([p.done, wait(15)])));
+
+  const { desk, relay } = health;
+  const pulled = pulls.map(({ name, file }) => ({ name, ...(existsSync(file) && statSync(file).size > 1000 ? analyse(file) : { missing: true }) }));
+  const recording = path.basename(relay.session.recording?.file ?? '');
+  const recordingFile = path.join(data, 'recordings', recording);
+  const recorded = recording ? analyse(recordingFile) : null;
+  const offsets = recording ? syncOffsets(recordingFile) : [];
+  const first = offsets.filter((o) => o.at < CHECK + 1).map((o) => o.ms);
+  const last = offsets.filter((o) => o.at > seconds - CHECK - 1).map((o) => o.ms);
+  const mean = (list) => (list.length > 0 ? Math.round((list.reduce((sum, v) => sum + v, 0) / list.length) * 10) / 10 : null);
+  const round = (value, digits = 1) => Math.round(value * 10 ** digits) / 10 ** digits;
+  const used = (name, from, to) => ({ name, cpuSeconds: round(to.cpuSeconds - from.cpuSeconds, 2), peakRssMb: round(to.peakRssMb, 0) });
+  report = {
+    seconds: round(took),
+    frames: { due: desk.due, composed: desk.composed, late: desk.late, skipped: desk.skipped, leftOut: desk.leftOut, lineDropped: desk.lineDropped, composeMs: round(desk.composeMs, 2), clockSlips: desk.clockSlips },
+    encodes: [
+      {
+        frame: 'wide',
+        codec: desk.encoder?.codec,
+        width: desk.encoder?.width,
+        height: desk.encoder?.height,
+        fps,
+        kbps: round(recorded?.kbps ?? 0),
+        plannedKbps: kbps,
+        worstTwoSecondsKbps: round(recorded?.worstTwoSecondsKbps ?? 0),
+        keyframeSeconds: recorded?.keyframeSeconds.map((s) => round(s, 3)),
+        keyframePictures: recorded?.keyframePictures,
+        governor: desk.governor,
+      },
+    ],
+    destinations: relay.session.destinations.map((d) => {
+      const fact = facts.find((f) => f.title === d.name);
+      return { name: d.name, url: fact?.playUrl ?? null, connected: d.state === 'live', kbps: d.kbps, framesSent: d.framesSent, framesDropped: d.framesDropped, reconnects: d.reconnects, message: d.message, pulled: pulled.find((p) => p.name === fact?.name) };
+    }),
+    sound: { integratedLufs: desk.integratedLufs && round(desk.integratedLufs), truePeakDbtp: desk.truePeakDbtp && round(desk.truePeakDbtp) },
+    syncOffsetMs: { start: mean(first), end: mean(last), all: offsets.map((o) => round(o.ms)) },
+    recordings: recorded ? [{ file: recordingFile, seconds: round(recorded.seconds), stampsRise: recorded.stampsRise }] : [],
+    processes: [...Object.keys(processes).map((name) => used(name, before[name], after[name])), used('browser', browserBefore, browserAfter)],
+    faults,
+  };
+  const bounds = {
+    composed: desk.composed >= desk.due * 0.99,
+    sent: desk.composed - desk.skipped - desk.leftOut - desk.lineDropped >= desk.due * (options.scene ? 0.2 : 0.99),
+    dropped: report.destinations.every((d) => d.framesDropped === 0),
+    connected: report.destinations.length > 0 && report.destinations.every((d) => d.connected),
+    // The governor may leave pictures out of hard content; keyframes then stand on time and not on a count.
+    keyframes: recorded !== null && recorded.keyframeSeconds.length > 0 && (options.scene ? recorded.keyframeSeconds.every((s) => s < 2.01) : recorded.keyframePictures.every((n) => n === Math.round(fps * 2))),
+    rate: recorded !== null && recorded.worstTwoSecondsKbps <= kbps * 1.1,
+    sync: first.length > 0 && last.length > 0 && [...first, ...last].every((ms) => Math.abs(ms) <= 40),
+    stamps: recorded?.stampsRise === true && pulled.every((p) => p.stampsRise === true),
+    truePeak: desk.truePeakDbtp !== null && desk.truePeakDbtp <= -0.9,
+    faults: faults.length === 0,
+  };
+  report.bounds = bounds;
+  report.withinBounds = Object.values(bounds).every(Boolean);
+} catch (error) {
+  report = { failed: error.message, withinBounds: false };
+} finally {
+  await browser?.close();
+  await studio.stop();
+}
+const text = JSON.stringify(report, null, 2);
+if (options.json) writeFileSync(options.json, text);
+console.log(text);
+if (!options.keep) rmSync(data, { recursive: true, force: true });
+process.exit(report.withinBounds ? 0 : 1);
