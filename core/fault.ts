@@ -28,5 +28,7 @@ export function messageOf(error: unknown): string {
 
 /** Recognises a Fault by its shape: pages and server are bundled apart, so each may have a class of its own. */
 export function isFault(error: unknown): error is Fault {
-  return error instanceof Error && error.name === 'Fault' && typeof (error as Partial<Fault>).code === 'string';
+  return (
+    error instanceof Error && error.name === 'Fault' && typeof (error as Partial<Fault>).code === 'string'
+  );
 }

@@ -22,7 +22,7 @@ export type Softening = (typeof SOFTENING)[number];
 /** After a cut pictures start at this step: the eye does not see detail yet, and nobody knows yet how hard they are. */
 const STEP_AFTER_CUT = 2;
 /** Results at one step after a cut before the next sharper one is tried; about 0.2 s a step with an encoder's delay. */
-const RESULTS_PER_STEP = 2;
+const RESULTS_PER_STEP = 3;
 const MIN_TARGET = 0.08;
 /** On hard content one step of softening makes pictures about this many times smaller. */
 const STEP_GAIN = 3;
@@ -169,7 +169,9 @@ export class RateGovernor {
         while (this.#delta > this.#shareBytes * TOO_HARD && this.#step < SOFTENING.length - 1) this.#soften();
     }
     if (this.#settling && this.#resultsAtStep >= RESULTS_PER_STEP) {
-      const fits = this.#delta * STEP_GAIN * URGENT_PICTURES < this.#capBytes - this.#sum;
+      // The last result alone: the ones before it carried the new picture or the detail coming back.
+      this.#delta = here;
+      const fits = here * STEP_GAIN * URGENT_PICTURES < this.#capBytes - this.#sum;
       if (this.#step > 0 && fits) this.#sharpen();
       else this.#settling = false;
     }

@@ -22,6 +22,11 @@ const MAX_CHAT = 60;
 const REPORT_SECONDS = 0.5;
 /** One scene thumbnail is refreshed every so many pictures, in turn. */
 const THUMBNAIL_EVERY = 5;
+/** Longer stumbles are left as a gap: repeating them would only make the next ones late. */
+const MAX_BRIDGED = 3;
+/** After a skip the machine counts as short of time for this long, and views are drawn every third picture. */
+const SHORT_SECONDS = 3;
+const VIEWS_WHEN_SHORT = 3;
 /** A picture that starts later than half its time is late. */
 const LATE_SHARE = 0.5;
 
@@ -60,6 +65,8 @@ class Stage {
   #recent: number[] = [];
   #reportedAt = 0;
   #thumbnail = 0;
+  #thumbnailSlot = -1;
+  #lastSkip = -Infinity;
 
   take(message: ToStage): void {
     switch (message.type) {
@@ -198,6 +205,9 @@ class Stage {
         const skipped = due - this.#next;
         this.#counts.due += skipped + 1;
         this.#counts.skipped += skipped;
+        if (skipped > 0) this.#lastSkip = now;
+        // A short stumble is bridged with the last picture, so that rate and keyframes stay on the grid.
+        if (skipped <= MAX_BRIDGED) for (let i = this.#next; i < due; i++) this.#hand(i);
         if (now - this.#grid.seconds(due) > LATE_SHARE / this.#grid.fps) this.#counts.late += 1;
         this.#picture(due);
         this.#next = due + 1;
@@ -217,14 +227,19 @@ class Stage {
     this.#compose(seconds);
     this.#counts.composed += 1;
     this.#recent.push(started);
-    if (this.#encoder) {
-      const result = this.#encoder.add(this.#canvas, index);
-      if (result === 'busy') this.#counts.encoderBusy += 1;
-      else if (result === 'leftOut') this.#counts.leftOut += 1;
-      else if (result === 'line') this.#counts.lineDropped += 1;
-    }
-    if (this.#visible) this.#show(index, seconds);
+    this.#hand(index);
+    // Viewers come first: while the machine is short of time the page's own views get fewer pictures.
+    const every = seconds - this.#lastSkip < SHORT_SECONDS ? VIEWS_WHEN_SHORT : 1;
+    if (this.#visible && index % every === 0) this.#show(index, seconds);
     this.#composeMs += (performance.now() - started - this.#composeMs) * 0.05;
+  }
+
+  /** Gives what is on the canvas to the encoder as picture `index`. */
+  #hand(index: number): void {
+    const result = this.#encoder?.add(this.#canvas, index);
+    if (result === 'busy') this.#counts.encoderBusy += 1;
+    else if (result === 'leftOut') this.#counts.leftOut += 1;
+    else if (result === 'line') this.#counts.lineDropped += 1;
   }
 
   #compose(seconds: number): void {
@@ -261,7 +276,8 @@ class Stage {
       else if (this.#editSceneId)
         this.#compositor.draw(context, this.#editSceneId, canvas.width, canvas.height, seconds);
     }
-    if (thumbnails.length > 0 && index % THUMBNAIL_EVERY === 0) {
+    if (thumbnails.length > 0 && Math.floor(index / THUMBNAIL_EVERY) !== this.#thumbnailSlot) {
+      this.#thumbnailSlot = Math.floor(index / THUMBNAIL_EVERY);
       const { subject, context, canvas } = thumbnails[this.#thumbnail++ % thumbnails.length];
       if (subject.type === 'scene')
         this.#compositor.draw(context, subject.sceneId, canvas.width, canvas.height, seconds);

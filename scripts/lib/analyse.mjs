@@ -10,7 +10,17 @@ function tool(name, args, options = {}) {
 
 /** Packets of a file: stamps in seconds, sizes, keyframes. */
 function packets(file, stream) {
-  const text = tool('ffprobe', ['-v', 'error', '-select_streams', stream, '-show_entries', 'packet=pts_time,dts_time,size,flags', '-of', 'csv=p=0', file]).toString();
+  const text = tool('ffprobe', [
+    '-v',
+    'error',
+    '-select_streams',
+    stream,
+    '-show_entries',
+    'packet=pts_time,dts_time,size,flags',
+    '-of',
+    'csv=p=0',
+    file,
+  ]).toString();
   return text
     .trim()
     .split('\n')
@@ -23,7 +33,9 @@ function packets(file, stream) {
 
 /** What can be said about a file with one H.264 and one AAC stream. */
 export function analyse(file) {
-  const { streams } = JSON.parse(tool('ffprobe', ['-v', 'error', '-show_streams', '-of', 'json', file]).toString());
+  const { streams } = JSON.parse(
+    tool('ffprobe', ['-v', 'error', '-show_streams', '-of', 'json', file]).toString(),
+  );
   const v = streams.find((s) => s.codec_type === 'video');
   const a = streams.find((s) => s.codec_type === 'audio');
   const video = packets(file, 'v:0');
@@ -41,8 +53,20 @@ export function analyse(file) {
   const bytes = video.reduce((total, p) => total + p.size, 0);
   const rising = (list) => list.every((p, i) => i === 0 || p.dts > list[i - 1].dts);
   return {
-    video: { codec: v?.codec_name, profile: v?.profile, width: v?.width, height: v?.height, pictures: video.length },
-    audio: { codec: a?.codec_name, profile: a?.profile, sampleRate: Number(a?.sample_rate), channels: a?.channels, frames: audio.length },
+    video: {
+      codec: v?.codec_name,
+      profile: v?.profile,
+      width: v?.width,
+      height: v?.height,
+      pictures: video.length,
+    },
+    audio: {
+      codec: a?.codec_name,
+      profile: a?.profile,
+      sampleRate: Number(a?.sample_rate),
+      channels: a?.channels,
+      frames: audio.length,
+    },
     seconds,
     fps: seconds > 0 ? (video.length - 1) / seconds : 0,
     kbps: seconds > 0 ? (bytes * 8) / 1000 / seconds : 0,
@@ -62,7 +86,21 @@ const HOP = 48; // 1 ms
 /** Starts of the sync clapper's beeps, seconds on the file's clock: 1 kHz rising above a quarter of full scale. */
 function beeps(file) {
   const start = packets(file, 'a:0')[0]?.pts ?? 0;
-  const raw = tool('ffmpeg', ['-v', 'error', '-i', file, '-map', '0:a:0', '-ac', '1', '-ar', String(RATE), '-f', 'f32le', '-']);
+  const raw = tool('ffmpeg', [
+    '-v',
+    'error',
+    '-i',
+    file,
+    '-map',
+    '0:a:0',
+    '-ac',
+    '1',
+    '-ar',
+    String(RATE),
+    '-f',
+    'f32le',
+    '-',
+  ]);
   const samples = new Float32Array(raw.buffer, raw.byteOffset, Math.floor(raw.length / 4));
   const found = [];
   let above = 0;
@@ -89,7 +127,21 @@ function beeps(file) {
 /** Starts of the flashes: pictures in which the clapper's board is bright after one in which it is not. */
 function flashes(file) {
   const video = packets(file, 'v:0');
-  const raw = tool('ffmpeg', ['-v', 'error', '-i', file, '-map', '0:v:0', '-vf', 'crop=iw/8:ih/6:iw/2-iw/8:ih/2-ih/5,scale=8:8,format=gray', '-fps_mode', 'passthrough', '-f', 'rawvideo', '-']);
+  const raw = tool('ffmpeg', [
+    '-v',
+    'error',
+    '-i',
+    file,
+    '-map',
+    '0:v:0',
+    '-vf',
+    'crop=iw/8:ih/6:iw/2-iw/8:ih/2-ih/5,scale=8:8,format=gray',
+    '-fps_mode',
+    'passthrough',
+    '-f',
+    'rawvideo',
+    '-',
+  ]);
   const found = [];
   let bright = true;
   for (let i = 0; (i + 1) * 64 <= raw.length && i < video.length; i++) {
@@ -116,11 +168,26 @@ export function syncOffsets(file) {
 
 /** Whether every picture and sample decodes without a complaint. */
 export function decodesCleanly(file) {
-  const { status, stderr } = spawnSync('ffmpeg', ['-v', 'error', '-xerror', '-i', file, '-f', 'null', '-'], { maxBuffer: 1 << 26 });
+  const { status, stderr } = spawnSync('ffmpeg', ['-v', 'error', '-xerror', '-i', file, '-f', 'null', '-'], {
+    maxBuffer: 1 << 26,
+  });
   return { clean: status === 0 && String(stderr).trim() === '', complaints: String(stderr).slice(0, 400) };
 }
 
 /** Pulls a stream into a file as it is; stops by itself after `seconds`. */
 export function pullArguments(url, file, seconds) {
-  return ['-v', 'error', '-y', '-rw_timeout', '8000000', '-i', url, '-t', String(seconds), '-c', 'copy', file];
+  return [
+    '-v',
+    'error',
+    '-y',
+    '-rw_timeout',
+    '8000000',
+    '-i',
+    url,
+    '-t',
+    String(seconds),
+    '-c',
+    'copy',
+    file,
+  ];
 }

@@ -23,11 +23,15 @@ function peakRssMb(pid) {
 
 /** A process and everything below it. */
 function family(pid) {
-  const all = readdirSync('/proc').filter((name) => /^\d+$/.test(name)).map(Number);
-  const parents = new Map(all.flatMap((p) => {
-    const s = stat(p);
-    return s ? [[p, s.parent]] : [];
-  }));
+  const all = readdirSync('/proc')
+    .filter((name) => /^\d+$/.test(name))
+    .map(Number);
+  const parents = new Map(
+    all.flatMap((p) => {
+      const s = stat(p);
+      return s ? [[p, s.parent]] : [];
+    }),
+  );
   return all.filter((p) => {
     for (let at = p; at > 1; at = parents.get(at) ?? 0) if (at === pid) return true;
     return false;

@@ -1,0 +1,78 @@
+/** Every place in both themes: accessibility rules, nothing cut, nothing that scrolls sideways. */
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { StudioFixture } from '../lib/studio-fixture';
+
+const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+const PLACES = ['stage', 'sound', 'audience', 'delivery', 'air', 'vault'] as const;
+
+let fixture: StudioFixture;
+let page: Page;
+
+beforeAll(async () => {
+  fixture = await StudioFixture.start();
+  page = await fixture.open();
+});
+afterAll(async () => {
+  await fixture?.stop();
+});
+
+interface Finding {
+  id: string;
+  nodes: { html: string; failureSummary?: string }[];
+}
+
+describe.each(['dark', 'light'])('%s theme', (theme) => {
+  test.each(PLACES)('%s', async (place) => {
+    await page.goto(`${fixture.api}/${place}`);
+    await page.getByRole('navigation', { name: 'Places' }).waitFor();
+    const now = await page.evaluate(() => document.documentElement.dataset.theme ?? 'dark');
+    if (now !== theme) await page.getByRole('button', { name: /theme \(/ }).click();
+    await page.waitForTimeout(600);
+    await page.evaluate(axe);
+    const findings = (await page.evaluate(() =>
+      (
+        globalThis as unknown as {
+          axe: { run: (c: Document, o: object) => Promise<{ violations: Finding[] }> };
+        }
+      ).axe
+        .run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] })
+        .then((r) => r.violations),
+    )) as Finding[];
+    expect(
+      findings.map(
+        (f) =>
+          `${f.id}: ${f.nodes.map((n) => `${n.html.slice(0, 160)} ${n.failureSummary?.slice(0, 200)}`).join(' | ')}`,
+      ),
+    ).toEqual([]);
+    const sideways = await page.evaluate(() =>
+      [...document.querySelectorAll<HTMLElement>('main *')]
+        .filter(
+          (e) =>
+            e.scrollWidth > e.clientWidth + 2 && ['auto', 'scroll'].includes(getComputedStyle(e).overflowX),
+        )
+        .map((e) => e.outerHTML.slice(0, 120)),
+    );
+    expect(sideways).toEqual([]);
+  });
+});
+
+describe.each([
+  [1024, 768],
+  [1280, 800],
+  [2560, 1440],
+])('%d × %d', (width, height) => {
+  test('the window does not scroll and the live button is there', async () => {
+    await page.setViewportSize({ width, height });
+    for (const place of PLACES) {
+      await page.goto(`${fixture.api}/${place}`);
+      const button = page.getByRole('button', { name: 'Go live' });
+      await button.waitFor();
+      const box = (await button.boundingBox())!;
+      expect(box.x + box.width).toBeLessThanOrEqual(width);
+      expect(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true);
+    }
+  });
+});

@@ -1,0 +1,138 @@
+import { fork, type ChildProcess } from 'node:child_process';
+import path from 'node:path';
+import { WebSocket } from 'ws';
+import type { BeginOrder, RelayStatus } from '../../protocol/relay-orders';
+import {
+  decodeRelayMessage,
+  encodeDeskMessage,
+  UPLINK_VERSION,
+  type DeskMessage,
+  type RelayMessage,
+} from '../../protocol/uplink';
+import type { SampleStream } from './sample-stream';
+
+const TOKEN = 'test-token-of-twenty-and-more-characters';
+const root = path.resolve(import.meta.dirname, '../..');
+
+/** The real relay process, ordered about as the web server would. */
+export class RelayProcess {
+  private constructor(
+    readonly child: ChildProcess,
+    readonly port: number,
+  ) {}
+
+  static async start(): Promise<RelayProcess> {
+    const child = fork(path.join(root, 'build/server/relay.mjs'), {
+      env: { ...process.env, DOLOMITE_RELAY_TOKEN: TOKEN, DOLOMITE_RELAY_PORT: '0', DOLOMITE_LOG: 'error' },
+      stdio: 'ignore',
+    });
+    const port = await new Promise<number>((resolve, reject) => {
+      child.once('message', (message) => resolve((message as { port: number }).port));
+      child.once('exit', () => reject(new Error('the relay ended at once')));
+    });
+    return new RelayProcess(child, port);
+  }
+
+  async order<T>(
+    method: string,
+    orderPath: string,
+    body?: unknown,
+    token = TOKEN,
+  ): Promise<{ status: number; body: T }> {
+    const response = await fetch(`http://127.0.0.1:${this.port}${orderPath}`, {
+      method,
+      headers: { authorization: `Bearer ${token}` },
+      body: body === undefined ? undefined : JSON.stringify(body),
+    });
+    return { status: response.status, body: (await response.json()) as T };
+  }
+
+  async begin(part: Partial<BeginOrder>): Promise<BeginOrder> {
+    const order: BeginOrder = {
+      sessionId: 'session-1',
+      ticket: 'ticket-ticket-ticket-ticket',
+      origin: 'http://127.0.0.1',
+      destinations: [],
+      recordingFolder: null,
+      ...part,
+    };
+    const { status, body } = await this.order('POST', '/begin', order);
+    if (status !== 200) throw new Error(JSON.stringify(body));
+    return order;
+  }
+
+  async status(): Promise<NonNullable<RelayStatus['session']>> {
+    return (await this.order<RelayStatus>('GET', '/status')).body.session!;
+  }
+
+  async stop(signal: NodeJS.Signals = 'SIGTERM'): Promise<void> {
+    if (this.child.exitCode !== null || this.child.signalCode !== null) return;
+    this.child.kill(signal);
+    await new Promise((resolve) => this.child.once('exit', resolve));
+  }
+}
+
+/** A desk's end of the uplink, sending a sample in real time. */
+export class FakeDesk {
+  readonly said: RelayMessage[] = [];
+  readonly socket: WebSocket;
+  closedWith: number | null = null;
+  sequence = 0;
+
+  constructor(
+    relay: RelayProcess,
+    readonly order: BeginOrder,
+    readonly source = 'desk-1',
+    ticket = order.ticket,
+  ) {
+    this.socket = new WebSocket(`ws://127.0.0.1:${relay.port}/uplink`);
+    this.socket.on('message', (data: Buffer) => this.said.push(decodeRelayMessage(data)));
+    this.socket.on('close', (code) => (this.closedWith = code));
+    this.socket.on('open', () =>
+      this.send({ type: 'hello', version: UPLINK_VERSION, sessionId: order.sessionId, ticket, source }),
+    );
+  }
+
+  send(message: DeskMessage): void {
+    this.socket.send(encodeDeskMessage(message));
+  }
+
+  async until(what: (desk: this) => boolean, ms = 8000): Promise<void> {
+    await eventually(() => what(this), ms);
+  }
+
+  async welcome(): Promise<void> {
+    await this.until((d) => d.said.some((m) => m.type === 'welcome'));
+  }
+
+  /** Sends packets at their own pace; `shiftUs` moves their stamps. */
+  async play(
+    sample: SampleStream,
+    options: { fromUs?: number; toUs?: number; shiftUs?: number; speed?: number } = {},
+  ): Promise<void> {
+    const { fromUs = 0, toUs = Infinity, shiftUs = 0, speed = 1 } = options;
+    const start = performance.now();
+    for (const packet of sample.packets) {
+      if (packet.timestampUs < fromUs || packet.timestampUs >= toUs) continue;
+      const due = (packet.timestampUs - fromUs) / 1000 / speed;
+      const wait = due - (performance.now() - start);
+      if (wait > 1) await new Promise((resolve) => setTimeout(resolve, wait));
+      if (this.socket.readyState !== WebSocket.OPEN) return;
+      this.sequence += 1;
+      this.send({
+        type: 'packet',
+        sequence: this.sequence,
+        cover: false,
+        packet: { ...packet, timestampUs: packet.timestampUs + shiftUs },
+      });
+    }
+  }
+}
+
+export async function eventually(what: () => boolean | Promise<boolean>, ms = 10_000): Promise<void> {
+  const until = performance.now() + ms;
+  while (!(await what())) {
+    if (performance.now() > until) throw new Error(`it did not happen within ${ms} ms: ${what}`);
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+}

@@ -1,0 +1,155 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import type { Browser, BrowserContext, Page } from 'playwright-core';
+import type { AnyRecord } from '../../core/show/records';
+import { launchBrowser } from '../../scripts/lib/browser.mjs';
+import { startStudio } from '../../scripts/lib/studio.mjs';
+
+export const SHOW = 'night-signal-box';
+
+/** A whole studio with the demonstration show in a fresh folder, and a browser before it. */
+export class StudioFixture {
+  readonly pageErrors: string[] = [];
+
+  private constructor(
+    readonly data: string,
+    public studio: Awaited<ReturnType<typeof startStudio>>,
+    readonly browser: Browser,
+  ) {}
+
+  static async start(browserOptions: Parameters<typeof launchBrowser>[0] = {}): Promise<StudioFixture> {
+    const data = mkdtempSync(path.join(os.tmpdir(), 'dolomite-e2e-'));
+    const studio = await startStudio({ data, quiet: true });
+    const fixture = new StudioFixture(data, studio, await launchBrowser(browserOptions));
+    // A small picture: these tests are about what happens, not about how much.
+    await fixture.edit('Small plan', [
+      {
+        kind: 'plan',
+        id: 'plan-home',
+        showId: SHOW,
+        name: 'Home fibre',
+        position: 0,
+        width: 640,
+        height: 360,
+        fps: 30,
+        videoKbps: 1200,
+        audioKbps: 128,
+        keyframeSeconds: 2,
+      },
+    ]);
+    return fixture;
+  }
+
+  async stop(): Promise<void> {
+    await this.browser.close();
+    await this.studio.stop();
+    rmSync(this.data, { recursive: true, force: true });
+  }
+
+  get api(): string {
+    return `${this.studio.url}show/${SHOW}`;
+  }
+
+  /** Changes the show as another program would. */
+  async edit(name: string, put: AnyRecord[], removed: string[] = []): Promise<void> {
+    for (let base = 0; base < 400; base++) {
+      const response = await fetch(`${this.api}/edits`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ id: crypto.randomUUID(), name, put, removed, baseRevision: base }),
+      });
+      if (response.ok) return;
+      if (response.status !== 409) throw new Error(await response.text());
+    }
+    throw new Error('no revision fits');
+  }
+
+  async open(place = 'stage', context?: BrowserContext): Promise<Page> {
+    const page = await (context ?? this.browser).newPage(
+      context ? undefined : { viewport: { width: 1280, height: 800 } },
+    );
+    page.on('pageerror', (error) => this.pageErrors.push(error.message));
+    await page.goto(`${this.api}/${place}`);
+    await page.getByRole('navigation', { name: 'Places' }).waitFor();
+    return page;
+  }
+
+  async health(): Promise<{
+    desk: { composed: number; due: number; fps: number } | null;
+    relay: {
+      session: { state: string; destinations: { name: string; state: string; framesSent: number }[] };
+    } | null;
+  }> {
+    return (await fetch(`${this.api}/health`)).json() as never;
+  }
+}
+
+export async function goLive(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'Go live' }).click();
+  await page.getByRole('button', { name: /Stop the broadcast/ }).waitFor();
+}
+
+export async function stopLive(page: Page): Promise<void> {
+  await page.getByRole('button', { name: /Stop the broadcast/ }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Stop the broadcast' }).click();
+  await page.getByRole('button', { name: 'Go live' }).waitFor();
+}
+
+/** Goes to a place by the path along the top, as a user does. */
+export async function goTo(page: Page, place: string): Promise<void> {
+  await page
+    .getByRole('navigation', { name: 'Places' })
+    .getByRole('link', { name: new RegExp(place) })
+    .click();
+}
+
+/** A small clip with picture and sound, made by ffmpeg. */
+export function makeClip(file: string, seconds = 4): void {
+  const { status, stderr } = spawnSync('ffmpeg', [
+    ...[
+      '-v',
+      'error',
+      '-y',
+      '-f',
+      'lavfi',
+      '-i',
+      'testsrc2=size=640x360:rate=25',
+      '-f',
+      'lavfi',
+      '-i',
+      'sine=frequency=660:sample_rate=44100',
+    ],
+    ...[
+      '-t',
+      String(seconds),
+      '-c:v',
+      'libx264',
+      '-preset',
+      'ultrafast',
+      '-pix_fmt',
+      'yuv420p',
+      '-c:a',
+      'aac',
+      file,
+    ],
+  ]);
+  if (status !== 0) throw new Error(String(stderr));
+}
+
+export function makePicture(file: string): void {
+  const { status, stderr } = spawnSync('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    '-f',
+    'lavfi',
+    '-i',
+    'smptebars=size=320x240',
+    '-frames:v',
+    '1',
+    file,
+  ]);
+  if (status !== 0) throw new Error(String(stderr));
+}
