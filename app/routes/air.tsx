@@ -80,7 +80,7 @@ export default function OnAir() {
               <span
                 className="figure"
                 style={{
-                  color: on ? 'var(--ember)' : 'var(--quiet)',
+                  color: on ? 'var(--text)' : 'var(--quiet)',
                   fontSize: 11.5,
                   fontWeight: 400,
                   whiteSpace: 'nowrap',

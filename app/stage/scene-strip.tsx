@@ -100,6 +100,12 @@ function SceneCard({ scene, number, onAir, edited, renaming, only, setRenaming, 
   const { store, say } = useStudio();
   const document = useDocument();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  // The menu holds the focus until it is gone: only then can the name take it.
+  const [renameNext, setRenameNext] = useState(false);
+  const afterMenu = () => {
+    if (renameNext) setRenaming(scene.id);
+    setRenameNext(false);
+  };
   const edge = onAir ? 'var(--ember)' : edited ? 'var(--glacier)' : 'transparent';
   const rename = (name: string) => {
     setRenaming(null);
@@ -200,11 +206,17 @@ function SceneCard({ scene, number, onAir, edited, renaming, only, setRenaming, 
           <MoreVertRounded sx={{ fontSize: 16 }} />
         </IconButton>
       </div>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
+      <Menu
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        disableRestoreFocus
+        slotProps={{ transition: { onExited: afterMenu } }}
+      >
         <MenuItem
           onClick={() => {
             setAnchor(null);
-            setRenaming(scene.id);
+            setRenameNext(true);
           }}
         >
           Rename

@@ -2,7 +2,10 @@ import { useEffect, useRef } from 'react';
 import type { ViewSubject } from '~/protocol/engine';
 import { useStudio } from './studio-context';
 
-/** A live picture drawn by the stage worker into a canvas of its own; follows the size it is given. */
+/**
+ * A live picture drawn by the stage worker into a canvas of its own; follows the size it is given.
+ * With an empty label it is decoration of something that has a name already.
+ */
 export function LiveView({ subject, label }: { subject: ViewSubject; label: string }) {
   const { desk } = useStudio();
   const holder = useRef<HTMLDivElement>(null);
@@ -31,12 +34,6 @@ export function LiveView({ subject, label }: { subject: ViewSubject; label: stri
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [desk, key]);
-  return (
-    <div
-      ref={holder}
-      role="img"
-      aria-label={label}
-      style={{ width: '100%', height: '100%', background: '#000' }}
-    />
-  );
+  const spoken = label === '' ? { 'aria-hidden': true } : { role: 'img', 'aria-label': label };
+  return <div ref={holder} {...spoken} style={{ width: '100%', height: '100%', background: '#000' }} />;
 }

@@ -47,7 +47,11 @@ function useReadings(): Record<Stop, Reading> {
   const fine = (text: string): Reading => ({ text, trouble: false });
   const trouble = (text: string): Reading => ({ text, trouble: true });
   const plan = recordsOf(document, 'plan')[0];
-  const failed = inputs.filter((i) => i.state === 'failed').length;
+  // An input that no layer shows any more is nobody's trouble.
+  const shown = new Set(
+    recordsOf(document, 'layer').flatMap((l) => (l.content.type === 'input' ? [l.content.inputId] : [])),
+  );
+  const failed = inputs.filter((i) => i.state === 'failed' && shown.has(i.inputId)).length;
   const slow =
     stage !== null && plan !== undefined && stage.programmeSeconds > 4 && stage.fps < plan.fps * 0.9;
   const { momentaryLufs } = desk.readProgramme();

@@ -39,10 +39,15 @@ export const theme = createTheme({
         sizeSmall: { fontSize: 13.5 },
       },
     },
-    MuiIconButton: { defaultProps: { size: 'small', color: 'inherit' } },
+    MuiIconButton: {
+      defaultProps: { size: 'small', color: 'inherit' },
+      // WCAG 2.2, 2.5.8: nothing to press is smaller than 24 × 24.
+      styleOverrides: { root: { minWidth: 26, minHeight: 26 } },
+    },
     MuiTextField: { defaultProps: { size: 'small', fullWidth: true } },
     MuiSelect: { defaultProps: { size: 'small' } },
     MuiTooltip: { defaultProps: { enterDelay: 400, arrow: true } },
+    MuiMenu: { defaultProps: { transitionDuration: 120 } },
     MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },
   },
 });

@@ -59,7 +59,7 @@ test('camera, clip and microphone reach nginx in step, through the buttons a use
   await page.keyboard.press('Enter');
   await own.getByLabel('Key of Destination 3').fill('hut-nine');
   await own.getByRole('button', { name: 'Store' }).click();
-  await own.getByText('Key (stored, hidden)').waitFor();
+  await own.getByText('Key (stored, hidden)').first().waitFor();
   await own.getByRole('switch', { name: 'Send to Destination 3' }).click();
 
   await goLive(page);
