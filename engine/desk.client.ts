@@ -40,14 +40,8 @@ export class Desk {
     type: 'module',
     name: 'stage',
   });
-  readonly #uplink = new Worker(new URL('./encode/uplink.worker.ts', import.meta.url), {
-    type: 'module',
-    name: 'uplink',
-  });
-  readonly #soundEncoder = new Worker(new URL('./encode/sound-encoder.worker.ts', import.meta.url), {
-    type: 'module',
-    name: 'sound-encoder',
-  });
+  /** Made at the first broadcast: the sound encoder alone is as large as the rest of the studio. */
+  #sending: { uplink: Worker; soundEncoder: Worker } | null = null;
   readonly #memory = createSoundMemory();
   readonly #sound: SoundDesk;
   readonly #devices: CaptureDevices;
@@ -90,13 +84,6 @@ export class Desk {
     this.#stage.onmessage = ({ data }: MessageEvent<FromStage>) => this.#fromStage(data);
     this.#stage.onerror = (event) =>
       this.#fault(`The stage could not run: ${event.message}. Reload the studio.`);
-    this.#uplink.onmessage = ({ data }: MessageEvent<FromUplink>) => this.#change({ uplink: data.report });
-    this.#soundEncoder.onmessage = ({ data }: MessageEvent<FromSoundEncoder>) =>
-      this.#fault(
-        data.type === 'failed'
-          ? data.message
-          : `The computer was too busy: ${(data.blocks * 128) / 48} ms of sound were lost.`,
-      );
     document.addEventListener('visibilitychange', this.#onVisibility);
     this.#say({ type: 'start', sound: this.#memory, fonts });
     void this.#sound.start();
@@ -209,7 +196,7 @@ export class Desk {
       kbps: plan.audioKbps,
       port: sound.port1,
     };
-    this.#soundEncoder.postMessage(start, [sound.port1]);
+    this.#senders().soundEncoder.postMessage(start, [sound.port1]);
     this.#say({ type: 'encode', plan: { ...wanted, codec }, port: pictures.port1 }, [pictures.port1]);
     this.#change({ live: true });
   }
@@ -218,7 +205,7 @@ export class Desk {
     if (this.#session === null) return;
     this.#session = null;
     this.#say({ type: 'stopEncode' });
-    this.#soundEncoder.postMessage({ type: 'stop' } satisfies ToSoundEncoder);
+    this.#sending?.soundEncoder.postMessage({ type: 'stop' } satisfies ToSoundEncoder);
     this.#sayUplink({ type: 'stop' });
     const plan = this.#plan();
     if (plan) this.#say({ type: 'size', width: plan.width, height: plan.height, fps: plan.fps });
@@ -241,6 +228,7 @@ export class Desk {
       leftOut: stage?.leftOut ?? 0,
       lineDropped: stage?.lineDropped ?? 0,
       composeMs: stage?.composeMs ?? 0,
+      programmeEpochMs: stage?.programmeEpochMs ?? 0,
       clockSlips: stage?.clockSlips ?? 0,
       lufs: finite(momentaryLufs),
       integratedLufs: finite(integratedLufs),
@@ -255,11 +243,32 @@ export class Desk {
   close(): void {
     document.removeEventListener('visibilitychange', this.#onVisibility);
     this.#stage.terminate();
-    this.#uplink.terminate();
-    this.#soundEncoder.terminate();
+    this.#sending?.uplink.terminate();
+    this.#sending?.soundEncoder.terminate();
     this.#devices.close();
     void this.#sound.close();
     this.#listeners.clear();
+  }
+
+  #senders(): { uplink: Worker; soundEncoder: Worker } {
+    if (this.#sending) return this.#sending;
+    const uplink = new Worker(new URL('./encode/uplink.worker.ts', import.meta.url), {
+      type: 'module',
+      name: 'uplink',
+    });
+    const soundEncoder = new Worker(new URL('./encode/sound-encoder.worker.ts', import.meta.url), {
+      type: 'module',
+      name: 'sound-encoder',
+    });
+    uplink.onmessage = ({ data }: MessageEvent<FromUplink>) => this.#change({ uplink: data.report });
+    soundEncoder.onmessage = ({ data }: MessageEvent<FromSoundEncoder>) =>
+      this.#fault(
+        data.type === 'failed'
+          ? data.message
+          : `The computer was too busy: ${Math.round((data.blocks * 128) / 48)} ms of sound were lost.`,
+      );
+    this.#sending = { uplink, soundEncoder };
+    return this.#sending;
   }
 
   #plan(): PlanRecord | null {
@@ -271,7 +280,7 @@ export class Desk {
   }
 
   #sayUplink(message: ToUplink, transfer: Transferable[] = []): void {
-    this.#uplink.postMessage(message, transfer);
+    this.#senders().uplink.postMessage(message, transfer);
   }
 
   #fromStage(message: FromStage): void {

@@ -48,6 +48,7 @@ export const busFromPageSchema = Joi.alternatives<BusFromPage>(
       leftOut: Joi.number().required(),
       lineDropped: Joi.number().required(),
       composeMs: Joi.number().required(),
+      programmeEpochMs: Joi.number().required(),
       clockSlips: Joi.number().required(),
       lufs: Joi.number().allow(null).required(),
       integratedLufs: Joi.number().allow(null).required(),

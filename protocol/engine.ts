@@ -62,6 +62,8 @@ export interface StageReport {
   /** Mean milliseconds spent composing one picture. */
   composeMs: number;
   programmeSeconds: number;
+  /** Milliseconds since 1970 at which the programme's time was 0. */
+  programmeEpochMs: number;
   soundClock: boolean;
   clockSlips: number;
   encoding: { codec: string; width: number; height: number; governor: GovernorReport } | null;

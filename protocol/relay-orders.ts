@@ -56,6 +56,8 @@ export interface RelayStatus {
     destinations: DestinationStatus[];
     recording: { file: string; bytes: number; seconds: number; message: string } | null;
     received: { video: number; audio: number; kbps: number };
+    /** The newest picture handed to the destinations: the desk's stamp and when, milliseconds since 1970. */
+    sent: { timestampUs: number; atMs: number } | null;
   } | null;
 }
 
@@ -72,6 +74,8 @@ export interface DeskHealth {
   leftOut: number;
   lineDropped: number;
   composeMs: number;
+  /** Milliseconds since 1970 at which the programme's time was 0: tells how old a picture is anywhere. */
+  programmeEpochMs: number;
   clockSlips: number;
   lufs: number | null;
   integratedLufs: number | null;

@@ -53,7 +53,7 @@ const CHECK = 6;
 /** The walk through the show between them, unless one scene is asked for. */
 /** Changes of scene in the walk that are cuts. */
 const CUTS = 2;
-const WALK = ['Game', 'Talk', 'Game and levers', 'Break'];
+const WALK = ['Game', 'Talk', 'Levers', 'Break'];
 const wait = (s) => new Promise((resolve) => setTimeout(resolve, s * 1000));
 
 const studio = await startStudio({ data, quiet: true });
@@ -189,6 +189,9 @@ try {
   await wait(Math.max(2.5, seconds - (performance.now() - begun) / 1000));
   const health = await (await fetch(`${api}/health`)).json();
   const took = (performance.now() - begun) / 1000;
+  // How old the newest picture was when it was handed to the destinations.
+  const sent = health.relay.session.sent;
+  const captureToIngestMs = sent.atMs - (health.desk.programmeEpochMs + sent.timestampUs / 1000);
   const after = Object.fromEntries(Object.entries(processes).map(([name, pid]) => [name, usage(pid)]));
   const browserAfter = usage(browserPid, true);
   await page.getByRole('button', { name: /Stop the broadcast/ }).click();
@@ -269,6 +272,7 @@ try {
       integratedLufs: desk.integratedLufs && round(desk.integratedLufs),
       truePeakDbtp: desk.truePeakDbtp && round(desk.truePeakDbtp),
     },
+    captureToIngestMs: round(captureToIngestMs),
     syncOffsetMs: { start: mean(first), end: mean(last), all: offsets.map((o) => round(o.ms)) },
     recordings: recorded
       ? [{ file: recordingFile, seconds: round(recorded.seconds), stampsRise: recorded.stampsRise }]
@@ -293,6 +297,7 @@ try {
     rate: recorded !== null && recorded.worstTwoSecondsKbps <= kbps * 1.1,
     sync: first.length > 0 && last.length > 0 && [...first, ...last].every((ms) => Math.abs(ms) <= 40),
     stamps: recorded?.stampsRise === true && pulled.every((p) => p.stampsRise === true),
+    latency: captureToIngestMs > 0 && captureToIngestMs < 400,
     truePeak: desk.truePeakDbtp !== null && desk.truePeakDbtp <= -0.9,
     faults: faults.length === 0,
   };

@@ -66,6 +66,7 @@ export function DestinationRow({
             style={{
               color: status.state === 'live' ? 'var(--moss)' : good ? 'var(--quiet)' : 'var(--rose)',
               fontSize: 13,
+              whiteSpace: 'nowrap',
             }}
           >
             {good ? '' : '◆ '}
@@ -84,7 +85,7 @@ export function DestinationRow({
               Account
             </Button>
             <Button component="a" href={platform.watchUrl} target="_blank" rel="noopener">
-              Watch page
+              Watch
             </Button>
           </>
         )}

@@ -38,9 +38,10 @@ export function meta({ loaderData }: Route.MetaArgs) {
   return [{ title: `${loaderData?.records.find((r) => r.kind === 'show')?.name ?? 'Show'} · Dolomite` }];
 }
 
-// The studio needs workers, canvases and sound: it exists in the browser only.
+// The studio needs workers, canvases and sound: it exists in the browser only. Fetched at once, not after hydration.
+const shell = import.meta.env.SSR ? null : import('../studio/studio-shell.client');
 const StudioShell = lazy(() =>
-  import('../studio/studio-shell.client').then((m) => ({ default: m.StudioShell })),
+  (shell ?? import('../studio/studio-shell.client')).then((m) => ({ default: m.StudioShell })),
 );
 
 export default function StudioRoute({ loaderData }: Route.ComponentProps) {

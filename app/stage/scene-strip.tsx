@@ -123,7 +123,7 @@ function SceneCard({ scene, number, onAir, edited, renaming, only, setRenaming, 
         borderRadius: 8,
         padding: '3px 3px 4px 7px',
         marginBottom: 6,
-        background: onAir ? 'color-mix(in srgb, var(--ember) 12%, transparent)' : undefined,
+        background: onAir ? 'color-mix(in srgb, var(--ember) 7%, transparent)' : undefined,
       }}
     >
       <button

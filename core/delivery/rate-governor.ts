@@ -162,7 +162,9 @@ export class RateGovernor {
       this.#delta = follow(this.#delta, 0.12);
       this.#hardResults = here > this.#shareBytes * TOO_HARD ? this.#hardResults + 1 : 0;
       const room = this.#capBytes - this.#sum;
-      const urgent = this.#hardResults > 0 && here * URGENT_PICTURES > room;
+      // The first sharper picture carries the detail that comes back, whatever the content: judge it mildly.
+      const ahead = pending.step === this.#step && this.#resultsAtStep <= 1 ? 2 : URGENT_PICTURES;
+      const urgent = this.#hardResults > 0 && here * ahead > room;
       const lasting = this.#hardResults >= HARD_RESULTS && (this.#delta * this.fps) / 2 > room;
       // Hard pictures for which there is room, such as those of a fade, are just sent.
       if (urgent || lasting)

@@ -6,6 +6,8 @@ const LOOK_AHEAD_FRAMES = 240;
 /** The true-peak filter reports this much late; the gain must be down before the peak is out. */
 const DETECTOR_DELAY_FRAMES = 12;
 const WINDOW = LOOK_AHEAD_FRAMES - DETECTOR_DELAY_FRAMES;
+/** Samples worked on at once; a sound thread's block is one piece and makes no view of an array. */
+const PIECE = 128;
 /** Time constant of the way back up: 80 ms does not pump on speech. */
 const RELEASE_FRAMES = 3840;
 
@@ -26,6 +28,8 @@ export class StereoLimiter {
   readonly #right = new Float32Array(LOOK_AHEAD_FRAMES);
   readonly #detectLeft = new TruePeakDetector();
   readonly #detectRight = new TruePeakDetector();
+  readonly #peaksLeft = new Float32Array(PIECE);
+  readonly #peaksRight = new Float32Array(PIECE);
   #at = 0;
   #released = 1;
   /** Monotonic queue of candidates for the sliding minimum: values and the sample they belong to. */
@@ -46,15 +50,30 @@ export class StereoLimiter {
 
   /** Limits in place. */
   process(left: Float32Array, right: Float32Array, frames: number): void {
+    for (let from = 0; from < frames; from += PIECE)
+      this.#piece(left, right, from, Math.min(PIECE, frames - from));
+  }
+
+  #piece(left: Float32Array, right: Float32Array, from: number, take: number): void {
     const capacity = WINDOW + 1;
+    const peaksLeft = this.#peaksLeft;
+    const peaksRight = this.#peaksRight;
+    this.#detectLeft.scan(
+      from === 0 ? left : left.subarray(from, from + take),
+      take,
+      peaksLeft,
+      this.#ceiling,
+    );
+    this.#detectRight.scan(
+      from === 0 ? right : right.subarray(from, from + take),
+      take,
+      peaksRight,
+      this.#ceiling,
+    );
     const keep = Math.exp(-1 / RELEASE_FRAMES);
-    for (let i = 0; i < frames; i++) {
-      const peak = Math.max(
-        this.#detectLeft.next(left[i]),
-        this.#detectRight.next(right[i]),
-        Math.abs(left[i]),
-        Math.abs(right[i]),
-      );
+    for (let k = 0; k < take; k++) {
+      const i = from + k;
+      const peak = Math.max(peaksLeft[k], peaksRight[k], Math.abs(left[i]), Math.abs(right[i]));
       const needed = peak > this.#ceiling ? this.#ceiling / peak : 1;
       const released = 1 - (1 - this.#released) * keep;
       this.#released = needed < released ? needed : released;

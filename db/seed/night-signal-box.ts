@@ -68,7 +68,7 @@ function records(): AnyRecord[] {
   const cut = { type: 'cut', seconds: 0 } as const;
   scene('sc-talk', 'Talk', 'Main show', fade);
   scene('sc-game', 'Game', 'Main show', fade);
-  scene('sc-levers', 'Game and levers', 'Main show', cut);
+  scene('sc-levers', 'Levers', 'Main show', cut);
   scene('sc-break', 'Break', 'Main show', fade, '#26324F');
   scene('sc-clapper', 'Sync check', 'Around it', cut, '#000000');
   scene('sc-storm', 'Snowstorm', 'Around it', cut, '#000000');
@@ -212,7 +212,7 @@ function records(): AnyRecord[] {
       heard: pictureInputId ? 'with-picture' : 'always',
       pictureInputId,
     });
-  channel('ch-voice', 'Voice', 'voice', 9);
+  channel('ch-voice', 'Voice', 'voice', 6);
   channel('ch-game', 'Switchback Freight', 'switchback', -6);
   channel('ch-music', 'Night music', 'night-music', -16);
   channel('ch-clapper', 'Sync clapper', 'sync-clapper', 0, 'in-clapper');

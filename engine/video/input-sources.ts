@@ -2,7 +2,8 @@ import { recordsOf, type ShowDocument } from '../../core/show/document';
 import type { InputRecord } from '../../core/show/records';
 import type { InputState } from '../../protocol/engine';
 import { PictureFileSource, SimulatedSource, TrackSource, type PictureSource } from './picture-source';
-import { VideoFileSource } from './video-file-source';
+import { LazySource } from './lazy-source';
+import type { VideoFileSource } from './video-file-source';
 
 /** What changes a source so much that it must be opened anew. */
 function identity(input: InputRecord): string {
@@ -74,7 +75,10 @@ export class InputSources {
       if (waiting.frames) source.attach(waiting.frames);
       if (waiting.problem !== undefined) source.problem(waiting.problem);
       this.#waiting.delete(inputId);
-    } else if (source instanceof VideoFileSource && waiting.ring) source.attachSound(waiting.ring);
+    } else if (source instanceof LazySource && waiting.ring) {
+      const { ring } = waiting;
+      source.whenOpen((video) => video.attachSound(ring));
+    }
   }
 
   #close(id: string): void {
@@ -94,11 +98,16 @@ function open(input: InputRecord): PictureSource {
     case 'picture':
       return new PictureFileSource(new URL(`/files/assets/${source.assetId}`, location.origin).href);
     case 'video':
-      return new VideoFileSource(
-        new URL(`/files/assets/${source.assetId}`, location.origin).href,
-        source.loop,
-      );
+      return openVideo(new URL(`/files/assets/${source.assetId}`, location.origin).href, source.loop);
     case 'simulated':
       return new SimulatedSource(source.picture);
   }
+}
+
+/** Demuxer and decoders are large: they are fetched when the first video file is shown. */
+function openVideo(url: string, loop: boolean): LazySource<VideoFileSource> {
+  return new LazySource(async () => {
+    const module = await import('./video-file-source');
+    return new module.VideoFileSource(url, loop);
+  });
 }

@@ -351,6 +351,7 @@ class Stage {
       ...this.#counts,
       composeMs: this.#composeMs,
       programmeSeconds: now,
+      programmeEpochMs: performance.timeOrigin + performance.now() - this.#clock.now() * 1000,
       soundClock: this.#clock.running,
       clockSlips: this.#clock.slips,
       encoding: this.#encoder && {

@@ -3,6 +3,7 @@ import tls from 'node:tls';
 import { Fault, messageOf } from '../../core/fault';
 import { RtmpPublisher } from '../../core/media/rtmp-publisher';
 import type { DestinationOrder, DestinationState, DestinationStatus } from '../../protocol/relay-orders';
+import { RateWindow } from './rate-window';
 import { SharedMessage, type StreamHeaders } from './shared-message';
 
 /** A server that has not let us publish by then is not going to. */
@@ -49,7 +50,7 @@ export class Destination {
   #framesSent = 0;
   #framesDropped = 0;
   #reconnects = 0;
-  #rate: { atMs: number; bytes: number }[] = [];
+  readonly #rate = new RateWindow();
 
   constructor(
     readonly order: DestinationOrder,
@@ -64,15 +65,12 @@ export class Destination {
   }
 
   status(): DestinationStatus {
-    const from = this.now() - 2000;
-    this.#rate = this.#rate.filter((r) => r.atMs >= from);
-    const bytes = this.#rate.reduce((sum, r) => sum + r.bytes, 0);
     return {
       id: this.order.id,
       name: this.order.name,
       state: this.state,
       message: this.#message,
-      kbps: Math.round((bytes * 8) / 2000),
+      kbps: this.#rate.kbps(this.now()),
       framesSent: this.#framesSent,
       framesDropped: this.#framesDropped,
       reconnects: this.#reconnects,
@@ -277,11 +275,13 @@ export class Destination {
 
   #write(bytes: Uint8Array): void {
     this.#handedBytes += bytes.length;
-    this.#handed.push({ total: this.#handedBytes, atMs: this.now() });
-    this.#rate.push({ atMs: this.now(), bytes: bytes.length });
+    const now = this.now();
+    const last = this.#handed.at(-1);
+    // A twentieth of a second is fine enough to see a stall, and keeps the list short.
+    if (last && now - last.atMs < 50) last.total = this.#handedBytes;
+    else this.#handed.push({ total: this.#handedBytes, atMs: now });
+    this.#rate.add(bytes.length, now);
     this.#socket?.write(bytes);
-    if (this.#handed.length > 4096) this.lagMs();
-    if (this.#rate.length > 4096) this.status();
   }
 }
 

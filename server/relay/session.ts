@@ -14,6 +14,7 @@ import type { ConfigMessage, PacketMessage } from '../../protocol/uplink';
 import { CoverPlayer } from './cover-player';
 import { Destination } from './destination';
 import { Recorder, type RecordingConfig } from './recorder';
+import { RateWindow } from './rate-window';
 import { readSendQueues } from './send-queue';
 import { SharedMessage, type StreamHeaders } from './shared-message';
 
@@ -47,6 +48,7 @@ export class Session {
   readonly #finished: Recorder[] = [];
   #recordings = 0;
   #message = '';
+  #sent: { timestampUs: number; atMs: number } | null = null;
   #source: string | null = null;
   #lastSequence = 0;
   #needKeyframe = true;
@@ -55,7 +57,7 @@ export class Session {
   #lastPacketAt = 0;
   #startedAtMs: number | null = null;
   readonly #received = { video: 0, audio: 0 };
-  #rate: { atMs: number; bytes: number }[] = [];
+  readonly #rate = new RateWindow();
   readonly #cover = new CoverPlayer();
   readonly #timer: NodeJS.Timeout;
   #coverTimer: NodeJS.Timeout | null = null;
@@ -116,8 +118,7 @@ export class Session {
     if (message.sequence !== this.#lastSequence + 1) this.#needKeyframe = true;
     this.#lastSequence = message.sequence;
     this.#received[packet.track] += 1;
-    this.#rate.push({ atMs: this.now(), bytes: packet.payload.length });
-    if (this.#rate.length > 4096) this.#kbps();
+    this.#rate.add(packet.payload.length, this.now());
     const configs = complete(this.#configs.live);
     if (!configs) {
       // One stream is ahead of the other's first packet: begin with the next keyframe.
@@ -161,7 +162,8 @@ export class Session {
         seconds: this.#recorder.seconds,
         message: this.#recorder.message,
       },
-      received: { ...this.#received, kbps: this.#kbps() },
+      received: { ...this.#received, kbps: this.#rate.kbps(this.now()) },
+      sent: this.#sent,
     };
   }
 
@@ -176,12 +178,6 @@ export class Session {
     for (const destination of this.#destinations.values()) destination.close();
     if (this.#recorder) this.#finished.push(this.#recorder);
     await Promise.all(this.#finished.map((r) => r.close()));
-  }
-
-  #kbps(): number {
-    const from = this.now() - 2000;
-    this.#rate = this.#rate.filter((r) => r.atMs >= from);
-    return Math.round((this.#rate.reduce((sum, r) => sum + r.bytes, 0) * 8) / 2000);
   }
 
   #comeLive(): void {
@@ -277,5 +273,6 @@ export class Session {
     );
     for (const destination of this.#destinations.values()) destination.send(message, headers);
     this.#recorder?.add({ ...packet, timestampUs: placedUs });
+    if (packet.track === 'video') this.#sent = { timestampUs: packet.timestampUs, atMs: this.now() };
   }
 }

@@ -205,7 +205,7 @@ describe('Sound', () => {
     await fader.focus();
     await page.keyboard.press('ArrowLeft');
     await page.keyboard.press('ArrowLeft');
-    expect(await fader.getAttribute('aria-valuenow')).toBe('7');
+    expect(await fader.getAttribute('aria-valuenow')).toBe('4');
     await voice.getByLabel('Level of Voice in decibels').fill('-3.5');
     await page.keyboard.press('Enter');
     expect(await fader.getAttribute('aria-valuetext')).toBe('-3.5 decibels');

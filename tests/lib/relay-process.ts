@@ -1,6 +1,7 @@
 import { fork, type ChildProcess } from 'node:child_process';
 import path from 'node:path';
 import { WebSocket } from 'ws';
+import { RELAY_FLAGS } from '../../scripts/lib/studio.mjs';
 import type { BeginOrder, RelayStatus } from '../../protocol/relay-orders';
 import {
   decodeRelayMessage,
@@ -24,6 +25,7 @@ export class RelayProcess {
   static async start(): Promise<RelayProcess> {
     const child = fork(path.join(root, 'build/server/relay.mjs'), {
       env: { ...process.env, DOLOMITE_RELAY_TOKEN: TOKEN, DOLOMITE_RELAY_PORT: '0', DOLOMITE_LOG: 'error' },
+      execArgv: RELAY_FLAGS,
       stdio: 'ignore',
     });
     const port = await new Promise<number>((resolve, reject) => {

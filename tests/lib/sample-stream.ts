@@ -13,9 +13,13 @@ export interface SampleStream {
 }
 
 /** A real H.264 and AAC stream made by ffmpeg's test sources: 30 pictures a second, a keyframe every 2 s. */
-export async function makeSampleStream(seconds: number): Promise<SampleStream> {
+export async function makeSampleStream(
+  seconds: number,
+  options: { file?: string; kbps?: number; size?: string } = {},
+): Promise<SampleStream> {
+  const { kbps = 400, size = '320x180' } = options;
   const folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-sample-'));
-  const file = path.join(folder, 'sample.mp4');
+  const file = options.file ?? path.join(folder, 'sample.mp4');
   try {
     const { status, stderr } = spawnSync('ffmpeg', [
       ...[
@@ -24,7 +28,7 @@ export async function makeSampleStream(seconds: number): Promise<SampleStream> {
         '-f',
         'lavfi',
         '-i',
-        'testsrc2=size=320x180:rate=30',
+        `testsrc2=size=${size}:rate=30`,
         '-f',
         'lavfi',
         '-i',
@@ -44,7 +48,7 @@ export async function makeSampleStream(seconds: number): Promise<SampleStream> {
         '-sc_threshold',
         '0',
         '-b:v',
-        '400k',
+        `${kbps}k`,
         '-pix_fmt',
         'yuv420p',
       ],

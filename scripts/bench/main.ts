@@ -1,0 +1,81 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { launchBrowser } from '../lib/browser.mjs';
+import { startStudio } from '../lib/studio.mjs';
+import { bareEncodeFps, firstLoad } from './in-browser';
+import { mixerSpeed } from './mixer-speed';
+import { relayLoad } from './relay-load';
+
+const round = (value: unknown): unknown => (typeof value === 'number' ? Number(value.toPrecision(4)) : value);
+const say = (line: object) =>
+  console.log(
+    JSON.stringify(Object.fromEntries(Object.entries(line).map(([key, value]) => [key, round(value)]))),
+  );
+
+function rehearse(args: string[]): {
+  frames: { due: number; composed: number };
+  captureToIngestMs: number;
+  seconds: number;
+} {
+  const folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-bench-'));
+  const json = path.join(folder, 'report.json');
+  spawnSync(process.execPath, ['scripts/rehearse.mjs', '--json', json, ...args], { stdio: 'ignore' });
+  const report = JSON.parse(readFileSync(json, 'utf8'));
+  rmSync(folder, { recursive: true, force: true });
+  if (report.failed) throw new Error(report.failed);
+  return report;
+}
+
+mixerSpeed(say);
+await relayLoad(say);
+
+const data = mkdtempSync(path.join(os.tmpdir(), 'dolomite-bench-'));
+const studio = await startStudio({ data, quiet: true });
+const browser = await launchBrowser();
+let bare: number;
+try {
+  bare = await bareEncodeFps(browser, studio.url);
+  const load = await firstLoad(browser, studio.url);
+  say({
+    name: 'studio: first load',
+    value: load.ms,
+    unit: 'ms',
+    reference: 2000,
+    ratio: load.ms / 2000,
+    goal: '< 1',
+  });
+  say({
+    name: 'studio: script of the first place, compressed',
+    value: load.scriptKb,
+    unit: 'kB',
+    reference: 500,
+    ratio: load.scriptKb / 500,
+    goal: '< 1',
+  });
+} finally {
+  await browser.close();
+  await studio.stop();
+  rmSync(data, { recursive: true, force: true });
+}
+const small = rehearse(['--seconds', '20']);
+say({
+  name: 'capture to ingest, 640x360',
+  value: small.captureToIngestMs,
+  unit: 'ms',
+  reference: 400,
+  ratio: small.captureToIngestMs / 400,
+  goal: '< 1',
+});
+const large = rehearse(['--seconds', '20', '--size', '1280x720', '--kbps', '3000']);
+const fps = (30 * large.frames.composed) / large.frames.due;
+const limit = Math.min(30, bare);
+say({
+  name: 'studio: 1280x720 at 30, demonstration',
+  value: fps,
+  unit: 'pictures/s',
+  reference: limit,
+  ratio: fps / limit,
+  against: `bare drawImage and encode, ${bare.toFixed(1)} unpaced`,
+});
