@@ -42,7 +42,7 @@ await ensureBuild().catch((error) => fail(error.message));
 const { startStudio } = await import('./lib/studio.mjs');
 const { launchBrowser } = await import('./lib/browser.mjs');
 const { analyse, pullArguments, syncOffsets } = await import('./lib/analyse.mjs');
-const { childWith, usage } = await import('./lib/process-usage.mjs');
+const { childWith, stolenSeconds, usage } = await import('./lib/process-usage.mjs');
 
 const data = options.keep
   ? path.resolve(options.keep)
@@ -132,6 +132,7 @@ try {
   const browserBefore = usage(browserPid, true);
   await page.getByRole('button', { name: 'Go live' }).click();
   const begun = performance.now();
+  const stolenBefore = stolenSeconds();
   // What a viewer gets, from the first seconds to the end.
   const facts = studio.platforms();
   const pulls = facts.map(({ name, playUrl }) => {
@@ -213,14 +214,13 @@ try {
   const last = offsets.filter((o) => o.at > seconds - CHECK - 1).map((o) => o.ms);
   const mean = (list) =>
     list.length > 0 ? Math.round((list.reduce((sum, v) => sum + v, 0) / list.length) * 10) / 10 : null;
-  // Every interval has its keyframe on the exact picture; encoders may add one of their own where the scene is cut.
-  const interval = Math.round(fps * 2);
-  const positions = (recorded?.keyframePictures ?? []).reduce((list, n) => [...list, list.at(-1) + n], [0]);
-  const gridKept = Array.from(
-    { length: Math.floor(positions.at(-1) / interval) + 1 },
-    (_, i) => i * interval,
-  ).every((at) => positions.includes(at));
-  const extraKeyframes = positions.filter((at) => at % interval !== 0).length;
+  // Every two seconds a keyframe, to the millisecond; encoders may add one of their own where the scene is cut.
+  const stamps = (recorded?.keyframeSeconds ?? []).reduce((list, gap) => [...list, list.at(-1) + gap], [0]);
+  const onGrid = (at) => Math.abs(at / 2 - Math.round(at / 2)) < 0.001;
+  const gridKept = Array.from({ length: Math.floor((stamps.at(-1) + 0.001) / 2) + 1 }, (_, i) => i * 2).every(
+    (wanted) => stamps.some((at) => Math.abs(at - wanted) < 0.002),
+  );
+  const extraKeyframes = stamps.filter((at) => !onGrid(at)).length;
   const used = (name, from, to) => ({
     name,
     cpuSeconds: round(to.cpuSeconds - from.cpuSeconds, 2),
@@ -281,6 +281,7 @@ try {
       ...Object.keys(processes).map((name) => used(name, before[name], after[name])),
       used('browser', browserBefore, browserAfter),
     ],
+    machine: { cores: os.cpus().length, stolenSeconds: round(stolenSeconds() - stolenBefore, 1) },
     faults,
   };
   const bounds = {

@@ -8,7 +8,7 @@ export default defineConfig({
     root: path.resolve(import.meta.dirname, '..'),
     include: ['tests/**/*.test.ts'],
     fileParallelism: false,
-    testTimeout: 90_000,
-    hookTimeout: 90_000,
+    testTimeout: 150_000,
+    hookTimeout: 150_000,
   },
 });

@@ -65,7 +65,7 @@ export default function Vault({ loaderData }: Route.ComponentProps) {
         label="Recordings"
         aside={
           <span className="figure" style={{ color: 'var(--quiet)', fontSize: 12.5 }}>
-            {recordings.length} files
+            {`${recordings.length} ${recordings.length === 1 ? 'file' : 'files'}`}
           </span>
         }
       >

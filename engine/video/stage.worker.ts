@@ -347,7 +347,8 @@ class Stage {
     const since = performance.now() - 1000;
     this.#recent = this.#recent.filter((at) => at >= since);
     const report: StageReport = {
-      fps: this.#recent.length,
+      // A second that starts just before a picture holds one more than the rate.
+      fps: Math.min(this.#recent.length, Math.ceil(this.#grid.fps)),
       ...this.#counts,
       composeMs: this.#composeMs,
       programmeSeconds: now,

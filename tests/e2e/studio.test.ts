@@ -124,11 +124,11 @@ describe('Stage', () => {
       .click();
     await inspector()
       .getByText(/running, /)
-      .waitFor({ timeout: 15_000 });
+      .waitFor({ timeout: 40_000 });
     await addFromMenu('Screen, window or tab…');
     await inspector()
       .getByText(/running, /)
-      .waitFor({ timeout: 15_000 });
+      .waitFor({ timeout: 40_000 });
     for (const [file, name] of [
       [still, 'bars'],
       [clip, 'night clip'],
@@ -137,7 +137,7 @@ describe('Stage', () => {
       await layer(name).waitFor();
       await inspector()
         .getByText(/running, /)
-        .waitFor({ timeout: 15_000 });
+        .waitFor({ timeout: 40_000 });
     }
     await inspector().getByText('640×360').waitFor();
     await goTo(page, 'Sound');
@@ -292,7 +292,7 @@ describe('live', () => {
           sound: (v as unknown as { webkitAudioDecodedByteCount: number }).webkitAudioDecodedByteCount,
         };
       });
-    await eventually(async () => (await video()).time > 2, 20_000);
+    await eventually(async () => (await video()).time > 2, 45_000);
     expect((await video()).width).toBe(640);
     expect((await video()).sound).toBeGreaterThan(1000);
     await watch.getByRole('button', { name: 'Follow' }).click();
@@ -305,7 +305,7 @@ describe('live', () => {
     await eventually(async () => (await fixture.health()).desk!.composed > composed + 20);
     await stopLive(page);
     await goTo(page, 'Vault');
-    await page.getByText('1 files').waitFor();
+    await page.getByText('1 file', { exact: true }).waitFor();
     await eventually(() =>
       page.evaluate(async () => {
         const v = document.querySelector('video')!;

@@ -99,7 +99,7 @@ export class FakeDesk {
     this.socket.send(encodeDeskMessage(message));
   }
 
-  async until(what: (desk: this) => boolean, ms = 8000): Promise<void> {
+  async until(what: (desk: this) => boolean, ms = 20_000): Promise<void> {
     await eventually(() => what(this), ms);
   }
 
@@ -131,7 +131,7 @@ export class FakeDesk {
   }
 }
 
-export async function eventually(what: () => boolean | Promise<boolean>, ms = 10_000): Promise<void> {
+export async function eventually(what: () => boolean | Promise<boolean>, ms = 30_000): Promise<void> {
   const until = performance.now() + ms;
   while (!(await what())) {
     if (performance.now() > until) throw new Error(`it did not happen within ${ms} ms: ${what}`);

@@ -118,7 +118,7 @@ test('node-media-server takes the right key and refuses a wrong one, which is sa
     const pulled = path.join(folder, 'pulled.flv');
     await eventually(async () => (await relay.status()).destinations[0].framesSent > 0);
     await pull(`http://127.0.0.1:${httpPort}/larch/right.flv`, pulled, 4);
-    await eventually(async () => (await relay.status()).destinations[1].state === 'refused', 15_000);
+    await eventually(async () => (await relay.status()).destinations[1].state === 'refused', 30_000);
     const [right, wrong] = (await relay.status()).destinations;
     expect(right.state).toBe('live');
     expect(wrong.message).toMatch(/key is probably wrong/);
@@ -195,8 +195,8 @@ describe('bad destinations', () => {
     const playing = desk.play(sample);
     await eventually(async () => (await relay.status()).destinations.every((d) => d.framesSent > 10));
     stalled = true;
-    await eventually(async () => (await relay.status()).destinations[0].state === 'stalled', 9000);
-    await eventually(async () => (await relay.status()).destinations[0].framesDropped > 0, 9000);
+    await eventually(async () => (await relay.status()).destinations[0].state === 'stalled', 20_000);
+    await eventually(async () => (await relay.status()).destinations[0].framesDropped > 0, 20_000);
     expect((await relay.status()).destinations[1]).toMatchObject({ state: 'live', framesDropped: 0 });
     desk.socket.close();
     await playing;
