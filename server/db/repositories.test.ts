@@ -1,0 +1,172 @@
+import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { afterEach, beforeEach, describe, expect, test } from 'vitest';
+import type { SceneRecord } from '../../core/show/records';
+import { seedNightSignalBox } from '../../db/seed/night-signal-box';
+import { recordSchemas } from '../../protocol/record-schemas';
+import { AssetStore } from '../vault/asset-store';
+import { openDatabase, type Database } from './database';
+import { SecretRepository } from './secret-repository';
+import { ShowRepository } from './show-repository';
+
+const MIGRATIONS = path.resolve(import.meta.dirname, '../../db/migrations');
+const SHOW = 'night-signal-box';
+const LARCH = { name: 'larch', title: 'Larch', ingestUrl: 'rtmp://127.0.0.1:1/larch', key: 'larch_key' };
+
+let folder: string;
+let database: Database;
+let shows: ShowRepository;
+let secrets: SecretRepository;
+
+beforeEach(() => {
+  folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-db-'));
+  database = openDatabase(path.join(folder, 'dolomite.sqlite'), MIGRATIONS);
+  shows = new ShowRepository(database);
+  secrets = new SecretRepository(database, path.join(folder, 'secrets.key'));
+  seedNightSignalBox(shows, secrets, [LARCH], 1);
+});
+afterEach(() => {
+  database.close();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+const scene = (id: string, name: string): SceneRecord => ({
+  kind: 'scene',
+  id,
+  showId: SHOW,
+  name,
+  position: 9,
+  folder: '',
+  transition: { type: 'cut', seconds: 0 },
+  background: '#000000',
+});
+const revision = () => shows.load(SHOW).revision;
+
+describe('the demonstration show', () => {
+  test('passes every schema it would have to pass as an edit', () => {
+    for (const record of shows.load(SHOW).records)
+      expect(
+        recordSchemas[record.kind].validate(record, { convert: false }).error,
+        record.id,
+      ).toBeUndefined();
+  });
+
+  test('is made once; a stand-in that moved is followed, one that was removed stays removed', () => {
+    const before = shows.load(SHOW).records.length;
+    seedNightSignalBox(shows, secrets, [{ ...LARCH, ingestUrl: 'rtmp://127.0.0.1:2/larch' }], 2);
+    expect(shows.load(SHOW).records).toHaveLength(before);
+    expect(shows.load(SHOW).records.find((r) => r.id === 'dest-larch')).toMatchObject({
+      url: 'rtmp://127.0.0.1:2/larch',
+    });
+    shows.apply(SHOW, { id: 'x', name: 'Remove', put: [], removed: ['dest-larch'] }, revision());
+    seedNightSignalBox(shows, secrets, [LARCH], 3);
+    expect(shows.load(SHOW).records.some((r) => r.id === 'dest-larch')).toBe(false);
+  });
+});
+
+describe('edits', () => {
+  test('are kept over closing and opening', () => {
+    shows.apply(
+      SHOW,
+      { id: 'e1', name: 'Add', put: [scene('sc-new', 'New')], removed: ['sc-break'] },
+      revision(),
+    );
+    database.close();
+    database = openDatabase(path.join(folder, 'dolomite.sqlite'), MIGRATIONS);
+    shows = new ShowRepository(database);
+    const { records } = shows.load(SHOW);
+    expect(records.find((r) => r.id === 'sc-new')).toEqual(scene('sc-new', 'New'));
+    expect(records.some((r) => r.kind === 'layer' && r.sceneId === 'sc-break')).toBe(false);
+  });
+
+  test('sent twice count once; on an old revision they are refused and nothing changes', () => {
+    const base = revision();
+    const edit = { id: 'e1', name: 'Add', put: [scene('sc-new', 'New')], removed: [] };
+    const after = shows.apply(SHOW, edit, base);
+    expect(shows.apply(SHOW, edit, base)).toBe(after);
+    expect(() => shows.apply(SHOW, { ...edit, id: 'e2', put: [scene('sc-new', 'Other')] }, base)).toThrow(
+      /changed elsewhere/,
+    );
+    expect(shows.load(SHOW).records.find((r) => r.id === 'sc-new')?.name).toBe('New');
+  });
+
+  test('of another show, or against the show itself, are refused', () => {
+    expect(() =>
+      shows.apply(
+        SHOW,
+        { id: 'e', name: '', put: [{ ...scene('a', 'A'), showId: 'other' }], removed: [] },
+        revision(),
+      ),
+    ).toThrow(/another show/);
+    expect(() => shows.apply(SHOW, { id: 'e', name: '', put: [], removed: [SHOW] }, revision())).toThrow(
+      /cannot be removed/,
+    );
+    expect(() => shows.load('nothing')).toThrow(/no show/);
+  });
+});
+
+describe('secrets', () => {
+  test('are sealed at rest, with a key file only its owner may read', () => {
+    secrets.set('dest-x', 'a-very-secret-key', 5);
+    expect(secrets.get('dest-x')).toBe('a-very-secret-key');
+    expect(readFileSync(path.join(folder, 'dolomite.sqlite')).includes('a-very-secret-key')).toBe(false);
+    expect(readFileSync(path.join(folder, 'dolomite.sqlite-wal')).includes('a-very-secret-key')).toBe(false);
+    expect(statSync(path.join(folder, 'secrets.key')).mode & 0o777).toBe(0o600);
+    expect(secrets.subjects()).toContain('dest-x');
+    secrets.remove('dest-x');
+    expect(secrets.get('dest-x')).toBeNull();
+  });
+
+  test('do not open under another subject or another key file', () => {
+    secrets.set('dest-a', 'one', 5);
+    database
+      .prepare('INSERT INTO secret SELECT ?, sealed, changed_ms FROM secret WHERE subject = ?')
+      .run('dest-b', 'dest-a');
+    expect(() => secrets.get('dest-b')).toThrow(/enter it again/);
+    writeFileSync(path.join(folder, 'other.key'), Buffer.alloc(32, 7));
+    expect(() => new SecretRepository(database, path.join(folder, 'other.key')).get('dest-a')).toThrow(
+      /enter it again/,
+    );
+    writeFileSync(path.join(folder, 'short.key'), 'x');
+    expect(() => new SecretRepository(database, path.join(folder, 'short.key'))).toThrow(/damaged/);
+  });
+});
+
+describe('assets', () => {
+  const body = async function* (...parts: Uint8Array[]) {
+    yield* parts;
+  };
+  // The smallest PNG there is: one pixel.
+  const png = Buffer.from(
+    'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+    'base64',
+  );
+
+  test('are named by their contents and known by their bytes, whatever they are called', async () => {
+    const store = new AssetStore(database, path.join(folder, 'assets'));
+    const first = await store.add('../../evil.mp4', body(png.subarray(0, 20), png.subarray(20)), 1);
+    expect(first).toMatchObject({ name: 'evil.mp4', mime: 'image/png', bytes: png.length });
+    expect((await store.add('again.png', body(png), 2)).id).toBe(first.id);
+    expect(readFileSync(store.pathOf(first.id)).equals(png)).toBe(true);
+    expect(store.list()).toHaveLength(1);
+  });
+
+  test('that are empty or of another kind are refused and leave nothing behind', async () => {
+    const store = new AssetStore(database, path.join(folder, 'assets'));
+    await expect(store.add('a.png', body(), 1)).rejects.toThrow(/is empty/);
+    await expect(store.add('a.png', body(Buffer.from('#!/bin/sh\nexit 0\n')), 1)).rejects.toThrow(
+      /neither picture nor video/,
+    );
+    await expect(store.add('a.png', body(Buffer.from('%PDF-1.4\n%âãÏÓ\n')), 1)).rejects.toThrow(/pdf file/);
+    expect((await import('node:fs')).readdirSync(path.join(folder, 'assets'))).toEqual([]);
+  });
+});
+
+test('a folder that cannot be written gets one clear line', () => {
+  const file = path.join(folder, 'a-file');
+  writeFileSync(file, '');
+  expect(() => openDatabase(path.join(file, 'x', 'db.sqlite'), MIGRATIONS)).toThrow(
+    /choose another with --data/,
+  );
+});
