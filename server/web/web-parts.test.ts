@@ -1,0 +1,211 @@
+import { EventEmitter } from 'node:events';
+import type { IncomingMessage } from 'node:http';
+import pino from 'pino';
+import { describe, expect, test, vi } from 'vitest';
+import type { WebSocket } from 'ws';
+import type { BusFromPage, BusFromServer } from '../../protocol/bus';
+import type { RelayStatus } from '../../protocol/relay-orders';
+import { Broadcast } from './broadcast';
+import { BusServer } from './bus-server';
+import { Guard } from './guard';
+
+const log = pino({ level: 'silent' });
+
+/** As much of a WebSocket as the bus uses. */
+class FakeSocket extends EventEmitter {
+  readonly OPEN = 1;
+  readyState = 1;
+  said: BusFromServer[] = [];
+  closedWith: number | null = null;
+  send(text: string): void {
+    this.said.push(JSON.parse(text) as BusFromServer);
+  }
+  ping(): void {}
+  terminate(): void {
+    this.emit('close');
+  }
+  close(code: number): void {
+    this.closedWith = code;
+  }
+  tell(message: BusFromPage | string): void {
+    this.emit('message', Buffer.from(typeof message === 'string' ? message : JSON.stringify(message)));
+  }
+  get lease(): BusFromServer | undefined {
+    return this.said.filter((m) => m.type === 'lease').at(-1);
+  }
+}
+
+function open(bus: BusServer): FakeSocket {
+  const socket = new FakeSocket();
+  bus.accept(socket as unknown as WebSocket);
+  return socket;
+}
+
+describe('the lease', () => {
+  const make = () => {
+    const scenes: string[] = [];
+    return {
+      bus: new BusServer(
+        log,
+        () => [],
+        (id) => scenes.push(id),
+      ),
+      scenes,
+    };
+  };
+  const claim = (deskId: string, takeOver = false): BusFromPage => ({ type: 'claim', deskId, takeOver });
+
+  test('goes to the first, passes on when it is gone or somebody takes over, and comes back to a reload', () => {
+    const { bus } = make();
+    const first = open(bus);
+    const second = open(bus);
+    first.tell(claim('desk-one-1'));
+    second.tell(claim('desk-two-2'));
+    expect(first.lease).toEqual({ type: 'lease', held: true, byOther: false });
+    expect(second.lease).toEqual({ type: 'lease', held: false, byOther: true });
+    second.tell(claim('desk-two-2', true));
+    expect(first.lease).toMatchObject({ held: false, byOther: true });
+    expect(second.lease).toMatchObject({ held: true });
+    const reloaded = open(bus);
+    reloaded.tell(claim('desk-two-2'));
+    expect(reloaded.lease).toMatchObject({ held: true });
+    reloaded.terminate();
+    expect(first.lease).toMatchObject({ held: false, byOther: false });
+    first.tell(claim('desk-one-1'));
+    expect(first.lease).toMatchObject({ held: true });
+    bus.close();
+  });
+
+  test('only its holder says what is on air; garbage closes the connection', () => {
+    const { bus, scenes } = make();
+    const desk = open(bus);
+    const other = open(bus);
+    desk.tell(claim('desk-one-1'));
+    other.tell({ type: 'onAir', sceneId: 'sc-x' });
+    desk.tell({ type: 'onAir', sceneId: 'sc-game' });
+    expect(scenes).toEqual(['sc-game']);
+    other.tell('{');
+    expect(other.closedWith).toBe(1008);
+    desk.tell('{"type":"claim"}');
+    expect(desk.closedWith).toBe(1008);
+    bus.close();
+  });
+});
+
+describe('guard', () => {
+  const guard = new Guard(new Set(['127.0.0.1:4800', 'localhost:4800']));
+  const request = (headers: Record<string, string>) => ({ headers }) as unknown as IncomingMessage;
+
+  test('knows its own hosts and no others', () => {
+    expect(guard.hostAllowed(request({ host: '127.0.0.1:4800' }))).toBe(true);
+    expect(guard.hostAllowed(request({ host: 'LOCALHOST:4800' }))).toBe(true);
+    expect(guard.hostAllowed(request({ host: '127.0.0.1:4801' }))).toBe(false);
+    expect(guard.hostAllowed(request({}))).toBe(false);
+  });
+
+  test.each([
+    [{ origin: 'http://127.0.0.1:4800' }, true],
+    [{ origin: 'http://evil.example' }, false],
+    [{ origin: 'null' }, false],
+    [{ 'sec-fetch-site': 'cross-site' }, false],
+    [{ 'sec-fetch-site': 'same-origin' }, true],
+    [{}, true], // a program, not a page
+  ] as [Record<string, string>, boolean][])('origin %o', (headers, good) => {
+    expect(guard.originAllowed(request(headers))).toBe(good);
+  });
+});
+
+describe('broadcast', () => {
+  function setUp() {
+    const stored = new Map<string, string>();
+    const sessions: string[] = [];
+    let known: string | null = null;
+    let gone = false;
+    const answer = async (): Promise<RelayStatus & { pid: number }> => {
+      if (gone) throw new Error('connection refused');
+      return { pid: 1, session: known === null ? null : ({ id: known } as RelayStatus['session']) };
+    };
+    const relay = {
+      status: answer,
+      begin: async (order: { sessionId: string }) => {
+        if (gone) throw new Error('connection refused');
+        known = order.sessionId;
+        sessions.push(order.sessionId);
+        return answer();
+      },
+      end: async () => {
+        known = null;
+        return answer();
+      },
+    };
+    const make = () =>
+      new Broadcast({
+        relay: relay as never,
+        uplinkUrl: 'ws://127.0.0.1:1/uplink',
+        shows: { document: () => new Map() } as never,
+        secrets: {
+          set: (k: string, v: string) => stored.set(k, v),
+          get: (k: string) => stored.get(k) ?? null,
+          remove: (k: string) => stored.delete(k),
+        } as never,
+        recordings: { folder: '/nowhere', scan: async () => undefined } as never,
+        log,
+        now: Date.now,
+        changed: () => undefined,
+      });
+    return {
+      make,
+      stored,
+      sessions,
+      forget: () => (known = null),
+      setGone: (value: boolean) => (gone = value),
+    };
+  }
+
+  test('starts once, and ends; the wish to stop holds without a relay too', async () => {
+    vi.useFakeTimers();
+    const t = setUp();
+    const broadcast = t.make();
+    await broadcast.start('show', 'http://127.0.0.1:1');
+    expect(broadcast.state.state).toBe('on');
+    await expect(broadcast.start('show', 'http://127.0.0.1:1')).rejects.toThrow(/on already/);
+    await broadcast.stop();
+    expect(broadcast.state).toEqual({ state: 'off' });
+    expect(t.stored.size).toBe(0);
+    broadcast.close();
+    vi.useRealTimers();
+  });
+
+  test('a relay that forgot is opened anew with the same session; one that is gone is said, and taken up again', async () => {
+    vi.useFakeTimers();
+    const t = setUp();
+    const broadcast = t.make();
+    const order = await broadcast.start('show', 'http://127.0.0.1:1');
+    t.forget();
+    await vi.advanceTimersByTimeAsync(1100);
+    expect(t.sessions).toEqual([order.sessionId, order.sessionId]);
+    t.setGone(true);
+    await vi.advanceTimersByTimeAsync(1100);
+    expect(broadcast.state.state).toBe('relayGone');
+    t.setGone(false);
+    t.forget();
+    await vi.advanceTimersByTimeAsync(1100);
+    expect(broadcast.state.state).toBe('on');
+    expect(t.sessions).toHaveLength(3);
+    broadcast.close();
+    vi.useRealTimers();
+  });
+
+  test('a restarted web server takes a running broadcast up again', async () => {
+    vi.useFakeTimers();
+    const t = setUp();
+    const first = t.make();
+    const order = await first.start('show', 'http://127.0.0.1:1');
+    first.close();
+    const second = t.make();
+    second.resume();
+    expect(second.state).toMatchObject({ state: 'on', sessionId: order.sessionId, ticket: order.ticket });
+    second.close();
+    vi.useRealTimers();
+  });
+});

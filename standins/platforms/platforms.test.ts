@@ -1,0 +1,72 @@
+import net from 'node:net';
+import { afterEach, describe, expect, test } from 'vitest';
+import { scriptedEvening } from './chatters';
+import { LineShaper } from './line-shaper';
+
+describe('the scripted evening', () => {
+  const take = (seed: number, count: number) => {
+    const lines = scriptedEvening(seed);
+    return Array.from({ length: count }, () => lines.next().value!);
+  };
+  test('is the same for the same seed and another for another', () => {
+    expect(take(9, 40)).toEqual(take(9, 40));
+    expect(take(9, 40)).not.toEqual(take(23, 40));
+  });
+  test('says everything once before it says anything again, and somebody follows now and then', () => {
+    const evening = take(9, 160);
+    expect(new Set(evening.slice(0, 16).map((l) => l.text)).size).toBe(16);
+    expect(evening.filter((l) => l.follow).length).toBeGreaterThan(8);
+    for (const line of evening) expect(line.wait).toBeGreaterThan(1);
+  });
+});
+
+describe('line shaper', () => {
+  const closing: (() => void)[] = [];
+  afterEach(() => closing.splice(0).forEach((close) => close()));
+
+  async function setUp() {
+    let received = 0;
+    const target = net.createServer((socket) =>
+      socket.on('data', (data) => (received += data.length)).on('error', () => undefined),
+    );
+    const port = await new Promise<number>((resolve) =>
+      target.listen(0, '127.0.0.1', () => resolve((target.address() as net.AddressInfo).port)),
+    );
+    const shaper = new LineShaper(port);
+    const front = await shaper.listen(0, '127.0.0.1');
+    const client = net.connect(front, '127.0.0.1');
+    client.on('error', () => undefined);
+    await new Promise((resolve) => client.once('connect', resolve));
+    closing.push(
+      () => client.destroy(),
+      () => shaper.close(),
+      () => target.close(),
+    );
+    return { shaper, client, received: () => received };
+  }
+  const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+
+  test('lets everything through, or nothing while it stalls', async () => {
+    const { shaper, client, received } = await setUp();
+    client.write(Buffer.alloc(10_000));
+    await wait(100);
+    expect(received()).toBe(10_000);
+    shaper.setMood('stall');
+    for (let i = 0; i < 20; i++) client.write(Buffer.alloc(100_000));
+    await wait(200);
+    const stalled = received();
+    await wait(200);
+    expect(received()).toBe(stalled);
+    shaper.setMood('normal');
+    await wait(400);
+    expect(received()).toBe(2_010_000);
+  });
+
+  test('drops the connection once and takes the next', async () => {
+    const { shaper, client } = await setUp();
+    const gone = new Promise((resolve) => client.once('close', resolve));
+    shaper.setMood('drop');
+    await gone;
+    expect(shaper.mood).toBe('normal');
+  });
+});
