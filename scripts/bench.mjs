@@ -24,4 +24,6 @@ await build({
   // The scripts find the project by their own place; bundled, that place is two folders down.
   define: { 'import.meta.dirname': JSON.stringify(path.join(root, 'tests/lib')) },
 });
-await run(process.execPath, ['build/bench/main.mjs']).catch((error) => fail(error.message));
+await run(process.execPath, ['build/bench/main.mjs', ...process.argv.slice(2)]).catch((error) =>
+  fail(error.message),
+);

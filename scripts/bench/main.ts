@@ -28,54 +28,61 @@ function rehearse(args: string[]): {
   return report;
 }
 
-mixerSpeed(say);
-await relayLoad(say);
+/** `--only mixer`, `relay` or `studio` measures that part alone. */
+const only = process.argv.includes('--only') ? process.argv[process.argv.indexOf('--only') + 1] : null;
+const wanted = (part: string) => only === null || only === part;
 
-const data = mkdtempSync(path.join(os.tmpdir(), 'dolomite-bench-'));
-const studio = await startStudio({ data, quiet: true });
-const browser = await launchBrowser();
-let bare: number;
-try {
-  bare = await bareEncodeFps(browser, studio.url);
-  const load = await firstLoad(browser, studio.url);
+if (wanted('mixer')) mixerSpeed(say);
+if (wanted('relay')) await relayLoad(say);
+if (wanted('studio')) await studioFigures();
+
+async function studioFigures(): Promise<void> {
+  const data = mkdtempSync(path.join(os.tmpdir(), 'dolomite-bench-'));
+  const studio = await startStudio({ data, quiet: true });
+  const browser = await launchBrowser();
+  let bare: number;
+  try {
+    bare = await bareEncodeFps(browser, studio.url);
+    const load = await firstLoad(browser, studio.url);
+    say({
+      name: 'studio: first load',
+      value: load.ms,
+      unit: 'ms',
+      reference: 2000,
+      ratio: load.ms / 2000,
+      goal: '< 1',
+    });
+    say({
+      name: 'studio: script of the first place, compressed',
+      value: load.scriptKb,
+      unit: 'kB',
+      reference: 500,
+      ratio: load.scriptKb / 500,
+      goal: '< 1',
+    });
+  } finally {
+    await browser.close();
+    await studio.stop();
+    rmSync(data, { recursive: true, force: true });
+  }
+  const small = rehearse(['--seconds', '20']);
   say({
-    name: 'studio: first load',
-    value: load.ms,
+    name: 'capture to ingest, 640x360',
+    value: small.captureToIngestMs,
     unit: 'ms',
-    reference: 2000,
-    ratio: load.ms / 2000,
+    reference: 400,
+    ratio: small.captureToIngestMs / 400,
     goal: '< 1',
   });
+  const large = rehearse(['--seconds', '20', '--size', '1280x720', '--kbps', '3000']);
+  const fps = (30 * large.frames.composed) / large.frames.due;
+  const limit = Math.min(30, bare);
   say({
-    name: 'studio: script of the first place, compressed',
-    value: load.scriptKb,
-    unit: 'kB',
-    reference: 500,
-    ratio: load.scriptKb / 500,
-    goal: '< 1',
+    name: 'studio: 1280x720 at 30, demonstration',
+    value: fps,
+    unit: 'pictures/s',
+    reference: limit,
+    ratio: fps / limit,
+    against: `bare drawImage and encode, ${bare.toFixed(1)} unpaced`,
   });
-} finally {
-  await browser.close();
-  await studio.stop();
-  rmSync(data, { recursive: true, force: true });
 }
-const small = rehearse(['--seconds', '20']);
-say({
-  name: 'capture to ingest, 640x360',
-  value: small.captureToIngestMs,
-  unit: 'ms',
-  reference: 400,
-  ratio: small.captureToIngestMs / 400,
-  goal: '< 1',
-});
-const large = rehearse(['--seconds', '20', '--size', '1280x720', '--kbps', '3000']);
-const fps = (30 * large.frames.composed) / large.frames.due;
-const limit = Math.min(30, bare);
-say({
-  name: 'studio: 1280x720 at 30, demonstration',
-  value: fps,
-  unit: 'pictures/s',
-  reference: limit,
-  ratio: fps / limit,
-  against: `bare drawImage and encode, ${bare.toFixed(1)} unpaced`,
-});

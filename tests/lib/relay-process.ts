@@ -22,9 +22,15 @@ export class RelayProcess {
     readonly port: number,
   ) {}
 
-  static async start(): Promise<RelayProcess> {
+  static async start(env: Record<string, string> = {}): Promise<RelayProcess> {
     const child = fork(path.join(root, 'build/server/relay.mjs'), {
-      env: { ...process.env, DOLOMITE_RELAY_TOKEN: TOKEN, DOLOMITE_RELAY_PORT: '0', DOLOMITE_LOG: 'error' },
+      env: {
+        ...process.env,
+        ...env,
+        DOLOMITE_RELAY_TOKEN: TOKEN,
+        DOLOMITE_RELAY_PORT: '0',
+        DOLOMITE_LOG: 'error',
+      },
       execArgv: RELAY_FLAGS,
       stdio: 'ignore',
     });

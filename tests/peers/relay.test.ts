@@ -1,9 +1,10 @@
 /** The real relay against servers we did not write: nginx with its RTMP module, node-media-server; judged by ffprobe. */
-import { spawn } from 'node:child_process';
-import { chmodSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { spawn, spawnSync } from 'node:child_process';
+import { chmodSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import net from 'node:net';
 import os from 'node:os';
 import path from 'node:path';
+import tls from 'node:tls';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { analyse, decodesCleanly, pullArguments } from '../../scripts/lib/analyse.mjs';
 import { freePort } from '../../scripts/lib/studio.mjs';
@@ -76,6 +77,37 @@ describe('nginx with its RTMP module', () => {
     const [file] = readdirSync(folder).filter((n) => n.endsWith('.mkv'));
     judge(path.join(folder, file));
     expect(decodesCleanly(path.join(folder, file))).toEqual({ clean: true, complaints: '' });
+  });
+
+  test('takes it over TLS as well, and a certificate nobody vouches for is refused', async () => {
+    const key = path.join(folder, 'key.pem');
+    const cert = path.join(folder, 'cert.pem');
+    const made = spawnSync('openssl', [
+      ...['req', '-x509', '-newkey', 'rsa:2048', '-nodes', '-days', '1', '-subj', '/CN=localhost'],
+      ...['-addext', 'subjectAltName=DNS:localhost', '-keyout', key, '-out', cert],
+    ]);
+    expect(made.status).toBe(0);
+    const front = tls.createServer({ key: readFileSync(key), cert: readFileSync(cert) }, (client) => {
+      const target = net.connect(nginx.port, '127.0.0.1');
+      client.pipe(target).pipe(client);
+      for (const socket of [client, target]) socket.on('error', () => undefined);
+    });
+    front.on('tlsClientError', () => undefined);
+    const port = await freePort();
+    front.listen(port, '127.0.0.1');
+    const destination = { id: 't', name: 'TLS', url: `rtmps://localhost:${port}/live`, key: 'tls' };
+    const stranger = await openDesk({ destinations: [destination] });
+    await eventually(async () => (await relay.status()).destinations[0].state === 'unreachable');
+    expect((await relay.status()).destinations[0].message).toMatch(/self-signed certificate/);
+    stranger.socket.close();
+    await relay.stop();
+    relay = await RelayProcess.start({ NODE_EXTRA_CA_CERTS: cert });
+    const desk = await openDesk({ destinations: [destination] });
+    await desk.play(sample, { toUs: 5e6 });
+    expect((await relay.status()).destinations[0]).toMatchObject({ state: 'live', framesDropped: 0 });
+    expect((await relay.status()).destinations[0].framesSent).toBeGreaterThan(30);
+    desk.socket.close();
+    front.close();
   });
 
   test('comes back by itself when the server was restarted', async () => {
