@@ -52,7 +52,7 @@ const SHOW = 'night-signal-box';
 const CHECK = 6;
 /** The walk through the show between them, unless one scene is asked for. */
 /** Changes of scene in the walk that are cuts. */
-const CUTS = 2;
+const CUTS = 1;
 const WALK = ['Game', 'Talk', 'Levers', 'Break'];
 const wait = (s) => new Promise((resolve) => setTimeout(resolve, s * 1000));
 

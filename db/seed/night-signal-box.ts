@@ -68,7 +68,7 @@ function records(): AnyRecord[] {
   const cut = { type: 'cut', seconds: 0 } as const;
   scene('sc-talk', 'Talk', 'Main show', fade);
   scene('sc-game', 'Game', 'Main show', fade);
-  scene('sc-levers', 'Levers', 'Main show', cut);
+  scene('sc-levers', 'Levers', 'Main show', { type: 'fade', seconds: 0.3 });
   scene('sc-break', 'Break', 'Main show', fade, '#26324F');
   scene('sc-clapper', 'Sync check', 'Around it', cut, '#000000');
   scene('sc-storm', 'Snowstorm', 'Around it', cut, '#000000');

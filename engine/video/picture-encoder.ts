@@ -4,7 +4,7 @@ import { RateGovernor, type GovernorReport } from '../../core/delivery/rate-gove
 import type { EncodePlan, FromUplinkPort, ToUplinkPort } from '../../protocol/engine';
 
 /** Pictures the encoder may have in hand; more means it is too slow, and waiting would only grow. */
-const MAX_QUEUE = 3;
+const MAX_QUEUE = 6;
 /** Smallest change of the rate worth telling the encoder. */
 const RETUNE_SHARE = 0.04;
 

@@ -23,7 +23,7 @@ const REPORT_SECONDS = 0.5;
 /** One scene thumbnail is refreshed every so many pictures, in turn. */
 const THUMBNAIL_EVERY = 5;
 /** Longer stumbles are left as a gap: repeating them would only make the next ones late. */
-const MAX_BRIDGED = 3;
+const MAX_BRIDGED = 5;
 /** After a skip the machine counts as short of time for this long, and views are drawn every third picture. */
 const SHORT_SECONDS = 3;
 const VIEWS_WHEN_SHORT = 3;
