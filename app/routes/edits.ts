@@ -2,6 +2,15 @@ import { editSchema } from '~/protocol/record-schemas';
 import { faultResponse, studioOf } from '../server/context.server';
 import type { Route } from './+types/edits';
 
+/** The show as it stands, for a page that has to start over after a conflict. */
+export function loader({ params, context }: Route.LoaderArgs) {
+  try {
+    return Response.json(studioOf(context).shows.load(params.showId));
+  } catch (fault) {
+    return faultResponse(fault);
+  }
+}
+
 /** Saves one edit. 409 when something else changed the show meanwhile. */
 export async function action({ request, params, context }: Route.ActionArgs) {
   const studio = studioOf(context);

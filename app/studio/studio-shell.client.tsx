@@ -5,6 +5,7 @@ import Snackbar from '@mui/material/Snackbar';
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { Outlet } from 'react-router';
 import { findRecord, recordsOf } from '~/core/show/document';
+import type { AnyRecord } from '~/core/show/records';
 import { missingInBrowser } from '~/engine/capabilities';
 import { Desk } from '~/engine/desk.client';
 import type { StudioData } from '../routes/studio';
@@ -47,10 +48,11 @@ function portsFor(showId: string): DocumentPorts {
         ? { conflict: true }
         : { refused: answer.message ?? `status ${response.status}` };
     },
-    // The loader's data is what a fresh page would get; asking for the page itself keeps one way of loading.
+    // In place, not by reloading the page: the reason must be seen, and a broadcast must not stop for it.
     reload: async () => {
-      location.reload();
-      return new Promise(() => undefined);
+      const response = await fetch(`/show/${showId}/edits`);
+      if (!response.ok) throw new Error(`status ${response.status}`);
+      return (await response.json()) as { revision: number; records: AnyRecord[] };
     },
     newId: () => crypto.randomUUID(),
     wait: (milliseconds) => new Promise((resolve) => setTimeout(resolve, milliseconds)),
