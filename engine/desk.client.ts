@@ -1,7 +1,17 @@
 import type { AudienceEvent } from '../core/audience/events';
 import { dbOfAmplitude } from '../core/sound/decibel';
-import { recordsOf, type ShowDocument } from '../core/show/document';
-import type { PlanRecord, Transition } from '../core/show/records';
+import { messageOf } from '../core/fault';
+import type { Rect, Size } from '../core/geometry/rect';
+import { changesBetween, recordsOf, type ShowDocument } from '../core/show/document';
+import { inputsNeeded } from '../core/show/layers';
+import {
+  FRAME_NAMES,
+  type AnyRecord,
+  type FrameName,
+  type LayerRecord,
+  type PlanRecord,
+  type Transition,
+} from '../core/show/records';
 import type { DeskHealth } from '../protocol/relay-orders';
 import type {
   EncodePlan,
@@ -34,6 +44,13 @@ export interface DeskSnapshot {
 
 const MAX_FAULTS = 5;
 
+export interface LiveCanvas {
+  resize(width: number, height: number): void;
+  /** Shows a part of the frame (frame pixels) magnified, or all of it again. */
+  setPart(part: Rect | null): void;
+  remove(): void;
+}
+
 /** The engine of the studio page: owns the workers, the sound thread and the devices. Knows nothing of React. */
 export class Desk {
   readonly #stage = new Worker(new URL('./video/stage.worker.ts', import.meta.url), {
@@ -48,7 +65,14 @@ export class Desk {
   readonly #listeners = new Set<() => void>();
   #document: ShowDocument = new Map();
   #snapshot: DeskSnapshot;
+  #editSceneId: string | null = null;
   #session: string | null = null;
+  readonly #encoding = new Set<FrameName>();
+  /** Pictures a second of the running broadcast: a plan that is changed meanwhile counts from the next one. */
+  #liveFps = 30;
+  readonly #told = new Map<string, LayerRecord>();
+  /** Clips that are to bring on the next scene have run out. */
+  onClipsEnded: (inputId: string) => void = () => {};
   #nextView = 1;
   readonly #source = crypto.randomUUID();
   readonly #onVisibility = () =>
@@ -97,24 +121,52 @@ export class Desk {
   readonly snapshot = (): DeskSnapshot => this.#snapshot;
 
   setDocument(document: ShowDocument): void {
+    const { put, removed } = changesBetween(this.#document, document);
+    if (put.length === 0 && removed.length === 0) return;
     this.#document = document;
-    this.#say({ type: 'document', records: [...document.values()] });
-    this.#sound.setDocument(document);
-    this.#devices.setDocument(document);
-    if (!this.#snapshot.live) {
-      const plan = this.#plan();
-      if (plan) this.#say({ type: 'size', width: plan.width, height: plan.height, fps: plan.fps });
+    this.#say({ type: 'document', put, removed });
+    // A drag moves layers many times a second; sound, devices and sizes do not depend on where they stand.
+    if (removed.length > 0 || put.some((r) => r.kind !== 'layer' || !this.#known(r))) {
+      this.#sound.setDocument(document);
+      this.#showDevices();
+      if (this.#session === null) this.#saySizes();
+      else void this.#encodeMissing().catch((error: unknown) => this.#fault(messageOf(error)));
     }
+  }
+
+  /** Whether a layer differs only in where and how it stands from what sound and devices were told. */
+  #known(record: AnyRecord): boolean {
+    if (record.kind !== 'layer') return false;
+    const before = this.#told.get(record.id);
+    this.#told.set(record.id, record);
+    return (
+      before !== undefined &&
+      before.visible === record.visible &&
+      before.content === record.content &&
+      before.sceneId === record.sceneId &&
+      before.groupId === record.groupId
+    );
   }
 
   take(sceneId: string, transition: Transition): void {
     this.#say({ type: 'take', sceneId, transition });
     this.#sound.setOnAir(sceneId);
     this.#change({ onAirSceneId: sceneId });
+    this.#showDevices();
   }
 
   edit(sceneId: string): void {
+    this.#editSceneId = sceneId;
     this.#say({ type: 'edit', sceneId });
+    this.#showDevices();
+  }
+
+  /** Devices that are not kept ready are opened for the scenes on air and in the editor only. */
+  #showDevices(): void {
+    const shown = new Set<string>();
+    for (const id of [this.#snapshot.onAirSceneId, this.#editSceneId])
+      if (id) for (const input of inputsNeeded(this.#document, id)) shown.add(input);
+    this.#devices.setDocument(this.#document, shown);
   }
 
   audience(events: AudienceEvent[]): void {
@@ -122,12 +174,7 @@ export class Desk {
   }
 
   /** Shows something live in a canvas; the canvas belongs to the stage from then on. */
-  addView(
-    canvas: HTMLCanvasElement,
-    subject: ViewSubject,
-    width: number,
-    height: number,
-  ): { resize(width: number, height: number): void; remove(): void } {
+  addView(canvas: HTMLCanvasElement, subject: ViewSubject, width: number, height: number): LiveCanvas {
     const viewId = String(this.#nextView++);
     canvas.width = width;
     canvas.height = height;
@@ -135,6 +182,7 @@ export class Desk {
     this.#say({ type: 'addView', viewId, canvas: offscreen, subject }, [offscreen]);
     return {
       resize: (w, h) => this.#say({ type: 'sizeView', viewId, width: w, height: h }),
+      setPart: (part) => this.#say({ type: 'partView', viewId, part }),
       remove: () => this.#say({ type: 'removeView', viewId }),
     };
   }
@@ -166,22 +214,11 @@ export class Desk {
     if (!plan) throw new Error('There is no delivery plan: add one in Delivery.');
     await this.#sound.resume();
     if (this.#sound.state === 'failed') throw new Error(this.#sound.message);
-    const wanted: Omit<EncodePlan, 'codec'> = {
-      width: plan.width,
-      height: plan.height,
-      fps: plan.fps,
-      kbps: plan.videoKbps,
-      keyframeSeconds: plan.keyframeSeconds,
-    };
-    const codec = await chooseCodec(wanted);
-    if (!codec)
-      throw new Error(
-        `This browser cannot encode ${plan.width} × ${plan.height} at ${plan.fps} in H.264: choose a smaller size in Delivery, or use Chromium, Chrome or Edge.`,
-      );
+    const encodes = await this.#encodesFor(plan, this.#framesToSend(plan));
+    if (encodes.length === 0) throw new Error('The plan sends no frame: give one a size in Delivery.');
     this.#session = session.sessionId;
-    const pictures = new MessageChannel();
-    const sound = new MessageChannel();
-    this.#sayUplink({ type: 'start', ports: [pictures.port2, sound.port2] }, [pictures.port2, sound.port2]);
+    this.#liveFps = plan.fps;
+    this.#sayUplink({ type: 'start' });
     this.#sayUplink({
       type: 'session',
       url: session.uplinkUrl,
@@ -190,6 +227,8 @@ export class Desk {
       source: this.#source + session.sessionId,
     });
     this.#sound.resetProgramme();
+    const sound = new MessageChannel();
+    this.#sayUplink({ type: 'port', of: 'sound', port: sound.port2 }, [sound.port2]);
     const start: ToSoundEncoder = {
       type: 'start',
       sound: this.#memory,
@@ -197,19 +236,86 @@ export class Desk {
       port: sound.port1,
     };
     this.#senders().soundEncoder.postMessage(start, [sound.port1]);
-    this.#say({ type: 'encode', plan: { ...wanted, codec }, port: pictures.port1 }, [pictures.port1]);
+    for (const { frame, encode } of encodes) this.#encode(frame, encode);
     this.#change({ live: true });
+  }
+
+  /** Frames that an enabled destination takes; the first used one is always sent, for the recording. */
+  #framesToSend(plan: PlanRecord): FrameName[] {
+    const show = recordsOf(this.#document, 'show')[0];
+    const wanted = new Set(
+      recordsOf(this.#document, 'destination').flatMap((d) => (d.enabled ? [d.frame] : [])),
+    );
+    const made = FRAME_NAMES.filter((frame) => show?.frames[frame].used && plan.frames[frame]);
+    return made.filter((frame, i) => i === 0 || wanted.has(frame));
+  }
+
+  /** @throws Error with words for the user when this browser cannot encode a frame */
+  async #encodesFor(
+    plan: PlanRecord,
+    frames: readonly FrameName[],
+  ): Promise<{ frame: FrameName; encode: EncodePlan }[]> {
+    return Promise.all(
+      frames.map(async (frame) => {
+        const { width, height, videoKbps } = plan.frames[frame]!;
+        const wanted = {
+          width,
+          height,
+          fps: plan.fps,
+          kbps: videoKbps,
+          keyframeSeconds: plan.keyframeSeconds,
+        };
+        const codec = await chooseCodec(wanted);
+        if (!codec)
+          throw new Error(
+            `This browser cannot encode ${width} × ${height} at ${plan.fps} in H.264: choose a smaller size in Delivery, or use Chromium, Chrome or Edge.`,
+          );
+        return { frame, encode: { ...wanted, codec } };
+      }),
+    );
+  }
+
+  #encode(frame: FrameName, plan: EncodePlan): void {
+    if (this.#encoding.has(frame)) return;
+    this.#encoding.add(frame);
+    const pictures = new MessageChannel();
+    this.#sayUplink({ type: 'port', of: frame, port: pictures.port2 }, [pictures.port2]);
+    this.#say({ type: 'encode', frame, plan, port: pictures.port1 }, [pictures.port1]);
+  }
+
+  /** A destination for the other frame was switched on while live: that frame is sent from now on. */
+  async #encodeMissing(): Promise<void> {
+    const plan = this.#plan();
+    if (!plan) return;
+    const session = this.#session;
+    const missing = this.#framesToSend(plan).filter((frame) => !this.#encoding.has(frame));
+    const encodes = await this.#encodesFor({ ...plan, fps: this.#liveFps }, missing);
+    if (this.#session !== session) return;
+    for (const { frame, encode } of encodes) this.#encode(frame, encode);
   }
 
   endLive(): void {
     if (this.#session === null) return;
     this.#session = null;
+    this.#encoding.clear();
     this.#say({ type: 'stopEncode' });
     this.#sending?.soundEncoder.postMessage({ type: 'stop' } satisfies ToSoundEncoder);
     this.#sayUplink({ type: 'stop' });
-    const plan = this.#plan();
-    if (plan) this.#say({ type: 'size', width: plan.width, height: plan.height, fps: plan.fps });
+    this.#saySizes();
     this.#change({ live: false });
+  }
+
+  #saySizes(): void {
+    const plan = this.#plan();
+    const show = recordsOf(this.#document, 'show')[0];
+    if (!plan || !show) return;
+    const frames: Partial<Record<FrameName, Size>> = {};
+    for (const frame of FRAME_NAMES) {
+      const planned = plan.frames[frame];
+      if (show.frames[frame].used && planned)
+        frames[frame] = { width: planned.width, height: planned.height };
+    }
+    this.#say({ type: 'size', frames, fps: plan.fps });
   }
 
   /** What the server is told once a second. */
@@ -217,7 +323,6 @@ export class Desk {
     const { stage, uplink, onAirSceneId } = this.#snapshot;
     const { momentaryLufs, integratedLufs, truePeak } = this.readProgramme();
     const finite = (value: number) => (Number.isFinite(value) ? value : null);
-    const encoding = stage?.encoding ?? null;
     return {
       onAirSceneId,
       fps: stage?.fps ?? 0,
@@ -235,8 +340,7 @@ export class Desk {
       truePeakDbtp: finite(dbOfAmplitude(truePeak)),
       kbps: uplink?.kbps ?? 0,
       unackedMs: uplink?.unackedMs ?? 0,
-      encoder: encoding && { codec: encoding.codec, width: encoding.width, height: encoding.height },
-      governor: encoding?.governor ?? null,
+      encodes: stage?.encodes ?? [],
     };
   }
 
@@ -286,6 +390,7 @@ export class Desk {
   #fromStage(message: FromStage): void {
     if (message.type === 'report') this.#change({ stage: message.report });
     else if (message.type === 'inputs') this.#change({ inputs: message.inputs });
+    else if (message.type === 'clipsEnded') this.onClipsEnded(message.inputId);
     else this.#fault(message.message);
   }
 

@@ -1,5 +1,6 @@
 /** What pages and the web server say to each other over the bus, a WebSocket with JSON messages. */
 import Joi from 'joi';
+import { FRAME_NAMES } from '../core/show/records';
 import type { AudienceEvent } from '../core/audience/events';
 import type { DeskHealth, RelayStatus } from './relay-orders';
 
@@ -55,10 +56,20 @@ export const busFromPageSchema = Joi.alternatives<BusFromPage>(
       truePeakDbtp: Joi.number().allow(null).required(),
       kbps: Joi.number().required(),
       unackedMs: Joi.number().required(),
-      encoder: Joi.object({ codec: Joi.string().max(40), width: Joi.number(), height: Joi.number() })
-        .allow(null)
+      encodes: Joi.array()
+        .items(
+          Joi.object({
+            frame: Joi.string()
+              .valid(...FRAME_NAMES)
+              .required(),
+            codec: Joi.string().max(40).required(),
+            width: Joi.number().required(),
+            height: Joi.number().required(),
+            governor: Joi.object().pattern(Joi.string(), Joi.number()).required(),
+          }),
+        )
+        .max(FRAME_NAMES.length)
         .required(),
-      governor: Joi.object().pattern(Joi.string(), Joi.number()).allow(null).required(),
     }).required(),
   }),
 );

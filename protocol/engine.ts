@@ -2,11 +2,19 @@
 import type { AudienceEvent } from '../core/audience/events';
 import type { GovernorReport } from '../core/delivery/rate-governor';
 import type { MediaPacket } from '../core/media/interleaver';
-import type { AnyRecord, SimulatedSound, Transition } from '../core/show/records';
+import type { Rect, Size } from '../core/geometry/rect';
+import type { Opening } from '../core/picture/opening';
+import type { AnyRecord, FrameName, SimulatedSound, Transition } from '../core/show/records';
 import type { SoundMemory } from './shared-sound';
 import type { ConfigMessage } from './uplink';
 
-export type ViewSubject = { type: 'onAir' } | { type: 'edit' } | { type: 'scene'; sceneId: string };
+/** What a view in the page shows. `edit` is the scene in the editor. */
+export type ViewSubject = { frame: FrameName } & (
+  | { type: 'onAir' }
+  | { type: 'edit' }
+  | { type: 'scene'; sceneId: string }
+  | { type: 'input'; inputId: string }
+);
 
 export interface EncodePlan {
   /** WebCodecs codec string that the browser has said it can encode. */
@@ -20,13 +28,17 @@ export interface EncodePlan {
 
 export type ToStage =
   | { type: 'start'; sound: SoundMemory; fonts: { family: string; url: string }[] }
-  | { type: 'document'; records: AnyRecord[] }
-  | { type: 'size'; width: number; height: number; fps: number }
+  /** What changed in the show since the last message; the first one brings all of it. */
+  | { type: 'document'; put: AnyRecord[]; removed: string[] }
+  /** Sizes of the frames that are made; one that is left out is not composed. */
+  | { type: 'size'; frames: Partial<Record<FrameName, Size>>; fps: number }
   | { type: 'take'; sceneId: string; transition: Transition }
   | { type: 'edit'; sceneId: string }
   /** transfers `canvas` */
   | { type: 'addView'; viewId: string; canvas: OffscreenCanvas; subject: ViewSubject }
   | { type: 'sizeView'; viewId: string; width: number; height: number }
+  /** Shows a part of the frame (frame pixels), magnified without smoothing; null shows all of it. */
+  | { type: 'partView'; viewId: string; part: Rect | null }
   | { type: 'removeView'; viewId: string }
   | { type: 'visible'; visible: boolean }
   /** transfers `frames` */
@@ -36,12 +48,13 @@ export type ToStage =
   | { type: 'fileSound'; inputId: string; ring: SharedArrayBuffer }
   | { type: 'audience'; events: AudienceEvent[] }
   /** transfers `port`, on which encoded packets leave */
-  | { type: 'encode'; plan: EncodePlan; port: MessagePort }
+  | { type: 'encode'; frame: FrameName; plan: EncodePlan; port: MessagePort }
   | { type: 'stopEncode' };
 
 export interface InputState {
   inputId: string;
-  state: 'ready' | 'waiting' | 'failed';
+  /** `asleep`: not kept ready and not shown anywhere. */
+  state: 'ready' | 'waiting' | 'failed' | 'asleep';
   message: string;
   width: number;
   height: number;
@@ -66,18 +79,32 @@ export interface StageReport {
   programmeEpochMs: number;
   soundClock: boolean;
   clockSlips: number;
-  encoding: { codec: string; width: number; height: number; governor: GovernorReport } | null;
+  encodes: EncodeReport[];
+}
+
+export interface EncodeReport {
+  frame: FrameName;
+  codec: string;
+  width: number;
+  height: number;
+  governor: GovernorReport;
 }
 
 export type FromStage =
   | { type: 'report'; report: StageReport }
   | { type: 'inputs'; inputs: InputState[] }
+  /** The clips of an input have run out, and the next scene is to come. */
+  | { type: 'clipsEnded'; inputId: string }
   | { type: 'encodeFailed'; message: string }
   | { type: 'failed'; message: string };
 
+type WithoutFrame<T> = T extends unknown ? Omit<T, 'frame'> : never;
+/** An encoder does not know which frame it encodes: the port its packets come on tells. */
+export type EncoderConfigMessage = WithoutFrame<ConfigMessage>;
+
 /** On the port from an encoder to the uplink worker. */
 export type ToUplinkPort =
-  | { type: 'config'; config: ConfigMessage }
+  | { type: 'config'; config: EncoderConfigMessage }
   /** transfers the payload */
   | { type: 'packet'; packet: MediaPacket; cover: boolean }
   | { type: 'coverEnd' };
@@ -86,8 +113,10 @@ export type ToUplinkPort =
 export type FromUplinkPort = { type: 'line'; factor: number; dropToKeyframe: boolean } | { type: 'keyframe' };
 
 export type ToUplink =
-  /** transfers `ports` */
-  | { type: 'start'; ports: MessagePort[] }
+  /** Begins a broadcast: ports of the one before are closed. */
+  | { type: 'start' }
+  /** transfers `port`, on which an encoder's packets come */
+  | { type: 'port'; of: FrameName | 'sound'; port: MessagePort }
   | { type: 'session'; url: string; sessionId: string; ticket: string; source: string }
   | { type: 'stop' };
 
@@ -120,3 +149,9 @@ export interface StripSetting {
 }
 
 export type ToMixer = { type: 'strips'; strips: StripSetting[] } | { type: 'resetProgramme' };
+
+/** To and from the worker that finds the openings of a graphic; sizes are those the openings were found in. */
+export interface ToOpenings {
+  url: string;
+}
+export type FromOpenings = { openings: Opening[]; width: number; height: number } | { problem: string };

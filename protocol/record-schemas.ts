@@ -3,26 +3,14 @@ import Joi from 'joi';
 import type { Edit } from '../core/show/document';
 import {
   ALERT_EVENTS,
-  FONTS,
   FRAME_NAMES,
-  SIMULATED_PICTURES,
   SIMULATED_SOUNDS,
-  TRANSITIONS,
   type AnyRecord,
   type RecordKind,
 } from '../core/show/records';
+import { device, id, inputFields, layerFields, sceneFields } from './stage-schemas';
 
-const id = Joi.string()
-  .pattern(/^[\w-]{1,64}$/)
-  .required();
 const name = Joi.string().trim().min(1).max(120).required();
-const colour = Joi.string()
-  .pattern(/^#([0-9a-f]{6}|[0-9a-f]{8})$/i)
-  .required()
-  .messages({ 'string.pattern.base': 'a colour is written like #1c2229 or #1c2229cc' });
-const pixels = Joi.number().min(-20_000).max(20_000).required();
-const size = Joi.number().min(1).max(20_000).required();
-const part = Joi.number().min(0).max(0.99).required();
 
 const base = (kind: RecordKind) => ({
   kind: Joi.string().valid(kind).required(),
@@ -32,76 +20,6 @@ const base = (kind: RecordKind) => ({
   position: Joi.number().min(-1e6).max(1e6).required(),
 });
 
-const placement = Joi.object({
-  cx: pixels,
-  cy: pixels,
-  width: size,
-  height: size,
-  rotationDeg: Joi.number().min(-360).max(360).required(),
-  opacity: Joi.number().min(0).max(1).required(),
-  cornerPx: Joi.number().min(0).max(10_000).required(),
-  crop: Joi.object({ left: part, top: part, right: part, bottom: part }).required(),
-  borderPx: Joi.number().min(0).max(200).required(),
-  borderColour: colour,
-  shadowPx: Joi.number().min(0).max(200).required(),
-});
-
-const textStyle = Joi.object({
-  font: Joi.string()
-    .valid(...FONTS)
-    .required(),
-  sizePx: Joi.number().min(6).max(1000).required(),
-  weight: Joi.number().min(100).max(900).required(),
-  colour,
-  align: Joi.string().valid('left', 'center', 'right').required(),
-  box: Joi.alternatives(Joi.string().valid('none'), colour).required(),
-}).required();
-
-const device = {
-  deviceId: Joi.string().allow('').max(200).required(),
-  deviceLabel: Joi.string().allow('').max(200).required(),
-};
-
-const source = Joi.alternatives(
-  Joi.object({
-    type: Joi.string().valid('camera').required(),
-    ...device,
-    width: Joi.number().integer().min(16).max(7680).required(),
-    height: Joi.number().integer().min(16).max(4320).required(),
-    fps: Joi.number().min(1).max(240).required(),
-    mirrored: Joi.boolean().required(),
-  }),
-  Joi.object({ type: Joi.string().valid('screen').required() }),
-  Joi.object({ type: Joi.string().valid('picture').required(), assetId: id }),
-  Joi.object({ type: Joi.string().valid('video').required(), assetId: id, loop: Joi.boolean().required() }),
-  Joi.object({
-    type: Joi.string().valid('simulated').required(),
-    picture: Joi.string()
-      .valid(...SIMULATED_PICTURES)
-      .required(),
-  }),
-);
-
-const content = Joi.alternatives(
-  Joi.object({
-    type: Joi.string().valid('input').required(),
-    inputId: id,
-    fit: Joi.string().valid('fill', 'fit', 'stretch').required(),
-  }),
-  Joi.object({
-    type: Joi.string().valid('text').required(),
-    text: Joi.string().allow('').max(5000).required(),
-    style: textStyle,
-  }),
-  Joi.object({ type: Joi.string().valid('fill').required(), colour }),
-  Joi.object({
-    type: Joi.string().valid('chatPanel').required(),
-    style: textStyle,
-    keepSeconds: Joi.number().min(1).max(3600).required(),
-  }),
-  Joi.object({ type: Joi.string().valid('alert').required(), style: textStyle }),
-);
-
 const frame = Joi.object({
   width: Joi.number().integer().min(16).max(7680).required(),
   height: Joi.number().integer().min(16).max(7680).required(),
@@ -110,6 +28,12 @@ const frame = Joi.object({
 
 /** Even, because 4:2:0 pictures halve both sides. */
 const evenSize = Joi.number().integer().multiple(2).min(64).max(3840).required();
+
+const framePlan = Joi.object({
+  width: evenSize,
+  height: evenSize,
+  videoKbps: Joi.number().min(100).max(50_000).required(),
+});
 
 export const destinationUrl = Joi.string()
   .max(500)
@@ -143,26 +67,9 @@ export const recordSchemas: Record<RecordKind, Joi.ObjectSchema> = {
       .max(200)
       .required(),
   }),
-  input: Joi.object({ ...base('input'), source: source.required() }),
-  scene: Joi.object({
-    ...base('scene'),
-    folder: Joi.string().allow('').max(80).required(),
-    transition: Joi.object({
-      type: Joi.string()
-        .valid(...TRANSITIONS)
-        .required(),
-      seconds: Joi.number().min(0).max(10).required(),
-    }).required(),
-    background: colour,
-  }),
-  layer: Joi.object({
-    ...base('layer'),
-    sceneId: id.allow(null),
-    visible: Joi.boolean().required(),
-    locked: Joi.boolean().required(),
-    content: content.required(),
-    placements: Joi.object(Object.fromEntries(FRAME_NAMES.map((f) => [f, placement]))).required(),
-  }),
+  input: Joi.object({ ...base('input'), ...inputFields }),
+  scene: Joi.object({ ...base('scene'), ...sceneFields }),
+  layer: Joi.object({ ...base('layer'), ...layerFields }),
   channel: Joi.object({
     ...base('channel'),
     source: Joi.alternatives(
@@ -183,15 +90,16 @@ export const recordSchemas: Record<RecordKind, Joi.ObjectSchema> = {
   destination: Joi.object({
     ...base('destination'),
     url: destinationUrl,
+    frame: Joi.string()
+      .valid(...FRAME_NAMES)
+      .required(),
     enabled: Joi.boolean().required(),
     standIn: Joi.string().max(40).allow(null).required(),
   }),
   plan: Joi.object({
     ...base('plan'),
-    width: evenSize,
-    height: evenSize,
+    frames: Joi.object(Object.fromEntries(FRAME_NAMES.map((f) => [f, framePlan]))).required(),
     fps: Joi.number().min(5).max(60).required(),
-    videoKbps: Joi.number().min(100).max(50_000).required(),
     audioKbps: Joi.number().valid(64, 96, 128, 160, 192, 256, 320).required(),
     keyframeSeconds: Joi.number().min(0.5).max(10).required(),
   }),

@@ -1,10 +1,12 @@
 /** What the web server orders from the relay, and what the relay tells about itself. JSON over loopback HTTP. */
 import Joi from 'joi';
-import type { GovernorReport } from '../core/delivery/rate-governor';
+import { FRAME_NAMES, type FrameName } from '../core/show/records';
+import type { EncodeReport } from './engine';
 
 export interface DestinationOrder {
   id: string;
   name: string;
+  frame: FrameName;
   /** rtmp:// or rtmps:// without key. */
   url: string;
   key: string;
@@ -34,6 +36,7 @@ export type DestinationState = (typeof DESTINATION_STATES)[number];
 export interface DestinationStatus {
   id: string;
   name: string;
+  frame: FrameName;
   state: DestinationState;
   /** Plain words for the user; empty when all is well. */
   message: string;
@@ -82,8 +85,7 @@ export interface DeskHealth {
   truePeakDbtp: number | null;
   kbps: number;
   unackedMs: number;
-  encoder: { codec: string; width: number; height: number } | null;
-  governor: GovernorReport | null;
+  encodes: EncodeReport[];
 }
 
 const id = Joi.string().max(100).required();
@@ -91,6 +93,9 @@ const id = Joi.string().max(100).required();
 export const destinationOrderSchema = Joi.object<DestinationOrder>({
   id,
   name: Joi.string().max(200).required(),
+  frame: Joi.string()
+    .valid(...FRAME_NAMES)
+    .required(),
   url: Joi.string()
     .uri({ scheme: ['rtmp', 'rtmps'] })
     .max(500)

@@ -10,6 +10,7 @@ const layer: AnyRecord = {
   name: 'Title',
   position: 0,
   sceneId: null,
+  groupId: null,
   visible: true,
   locked: false,
   content: { type: 'text', text: 'Hut Nine', style: DEFAULT_TEXT_STYLE },
@@ -31,7 +32,20 @@ describe('edits from outside', () => {
       { ...layer, placements: { wide: { ...fullPlacement({ width: 1, height: 1 }), width: 0 } } },
     ],
     ['text for a number', { ...layer, position: '1' }],
-    ['a colour that is code', { ...layer, content: { type: 'fill', colour: 'url(x)' } }],
+    ['a colour that is code', { ...layer, content: { type: 'shape', shape: 'rectangle', colour: 'url(x)' } }],
+    [
+      'a crop that leaves nothing',
+      {
+        ...layer,
+        placements: {
+          wide: {
+            ...fullPlacement({ width: 9, height: 9 }),
+            crop: { left: 0.6, right: 0.6, top: 0, bottom: 0 },
+          },
+        },
+      },
+    ],
+    ['a group that is no id', { ...layer, groupId: 'a b' }],
     ['an id with a path', { ...layer, id: '../x' }],
   ])('%s is refused', (_what, record) => {
     expect(editSchema.validate(edit([record])).error).toBeDefined();

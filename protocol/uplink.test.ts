@@ -11,13 +11,14 @@ import {
 } from './uplink';
 
 const messages: DeskMessage[] = [
-  { type: 'hello', version: 1, sessionId: 's', ticket: 't', source: 'x' },
+  { type: 'hello', version: 2, sessionId: 's', ticket: 't', source: 'x' },
   { type: 'bye' },
-  { type: 'coverEnd' },
+  { type: 'coverEnd', frame: 'tall' },
   {
     type: 'config',
     cover: false,
     track: 'video',
+    frame: 'tall',
     facts: { codec: 'avc1.64001f', width: 640, height: 360, fps: 30, kbps: 1500 },
     codecConfig: new Uint8Array([1, 2, 3]),
   },
@@ -32,6 +33,7 @@ const messages: DeskMessage[] = [
     type: 'packet',
     sequence: 7,
     cover: true,
+    frame: 'wide',
     packet: {
       track: 'audio',
       timestampUs: 2 ** 40,

@@ -4,8 +4,10 @@
  */
 import { Fault } from '../core/fault';
 import { TRACKS, type MediaPacket, type Track } from '../core/media/interleaver';
+import { FRAME_NAMES, type FrameName } from '../core/show/records';
 
-export const UPLINK_VERSION = 1;
+/** 2: pictures of two frames. */
+export const UPLINK_VERSION = 2;
 /** Close codes of the relay's WebSocket (4000–4999 are for applications, RFC 6455 §7.4.2). */
 export const UPLINK_CLOSE = { refused: 4001, replaced: 4002, ended: 4003, garbage: 4004 } as const;
 
@@ -25,9 +27,11 @@ const TYPE = {
   refuse: 18,
 } as const;
 const PACKET_HEADER_BYTES = 21;
-/** Bit of a configuration's track byte. */
+/** Bits of a configuration's track byte. */
 const COVER_CONFIG = 0x80;
-const FLAG = { keyframe: 1, cover: 2 } as const;
+const TALL_CONFIG = 0x40;
+const FLAG = { keyframe: 1, cover: 2, tall: 4 } as const;
+const ALL_FLAGS = 7;
 
 export interface HelloMessage {
   type: 'hello';
@@ -54,7 +58,7 @@ export interface AudioFacts {
 
 /** `cover`: these facts belong to the cover's packets, whose encoder may differ from the live one. */
 export type ConfigMessage = { type: 'config'; cover: boolean; codecConfig: Uint8Array } & (
-  { track: 'video'; facts: VideoFacts } | { track: 'audio'; facts: AudioFacts }
+  { track: 'video'; frame: FrameName; facts: VideoFacts } | { track: 'audio'; facts: AudioFacts }
 );
 
 export interface PacketMessage {
@@ -63,12 +67,14 @@ export interface PacketMessage {
   sequence: number;
   /** Part of the cover, kept by the relay and not sent on now. */
   cover: boolean;
+  /** Which frame a picture is of; sound belongs to all of them and says 'wide'. */
+  frame: FrameName;
   packet: MediaPacket;
 }
 
-/** `coverEnd`: the cover is complete and may be played. `bye`: the desk ends the uplink on purpose. */
+/** `coverEnd`: the pictures of a frame's cover are complete. `bye`: the desk ends the uplink on purpose. */
 export type DeskMessage =
-  HelloMessage | ConfigMessage | PacketMessage | { type: 'coverEnd' } | { type: 'bye' };
+  HelloMessage | ConfigMessage | PacketMessage | { type: 'coverEnd'; frame: FrameName } | { type: 'bye' };
 
 export type RelayMessage =
   /**
@@ -99,12 +105,15 @@ export function encodeDeskMessage(message: DeskMessage): Uint8Array {
     case 'bye':
       return new Uint8Array([TYPE.bye]);
     case 'coverEnd':
-      return new Uint8Array([TYPE.coverEnd]);
+      return new Uint8Array([TYPE.coverEnd, FRAME_NAMES.indexOf(message.frame)]);
     case 'config': {
       const json = encoder.encode(JSON.stringify(message.facts));
       const out = new Uint8Array(4 + json.length + message.codecConfig.length);
       out[0] = TYPE.config;
-      out[1] = TRACKS.indexOf(message.track) | (message.cover ? COVER_CONFIG : 0);
+      out[1] =
+        TRACKS.indexOf(message.track) |
+        (message.cover ? COVER_CONFIG : 0) |
+        (message.track === 'video' && message.frame === 'tall' ? TALL_CONFIG : 0);
       new DataView(out.buffer).setUint16(2, json.length);
       out.set(json, 4);
       out.set(message.codecConfig, 4 + json.length);
@@ -116,7 +125,10 @@ export function encodeDeskMessage(message: DeskMessage): Uint8Array {
       const view = new DataView(out.buffer);
       out[0] = TYPE.packet;
       out[1] = TRACKS.indexOf(packet.track);
-      out[2] = (packet.keyframe ? FLAG.keyframe : 0) | (message.cover ? FLAG.cover : 0);
+      out[2] =
+        (packet.keyframe ? FLAG.keyframe : 0) |
+        (message.cover ? FLAG.cover : 0) |
+        (message.frame === 'tall' ? FLAG.tall : 0);
       view.setUint32(3, message.sequence);
       view.setBigInt64(7, BigInt(packet.timestampUs));
       view.setUint32(15, packet.durationUs);
@@ -180,11 +192,15 @@ export function decodeDeskMessage(bytes: Uint8Array): DeskMessage {
     }
     case TYPE.bye:
       return { type: 'bye' };
-    case TYPE.coverEnd:
-      return { type: 'coverEnd' };
+    case TYPE.coverEnd: {
+      const frame = FRAME_NAMES[bytes[1]];
+      if (bytes.length !== 2 || !frame) throw garbage('end of a cover of no known frame');
+      return { type: 'coverEnd', frame };
+    }
     case TYPE.config: {
       if (bytes.length < 4) throw garbage('configuration too short');
-      const track = trackOf(bytes[1] & ~COVER_CONFIG);
+      const track = trackOf(bytes[1] & ~(COVER_CONFIG | TALL_CONFIG));
+      const frame = (bytes[1] & TALL_CONFIG) !== 0 ? 'tall' : 'wide';
       const cover = (bytes[1] & COVER_CONFIG) !== 0;
       const jsonBytes = (bytes[2] << 8) | bytes[3];
       if (4 + jsonBytes > bytes.length) throw garbage('configuration ends inside its description');
@@ -197,6 +213,7 @@ export function decodeDeskMessage(bytes: Uint8Array): DeskMessage {
           type: 'config',
           cover,
           track,
+          frame,
           facts: {
             codec: text(object, 'codec'),
             width: number(object, 'width', 16, 8192),
@@ -224,7 +241,7 @@ export function decodeDeskMessage(bytes: Uint8Array): DeskMessage {
       if (bytes.length > MAX_PACKET_BYTES) throw garbage(`packet of ${bytes.length} bytes is too long`);
       const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
       const flags = bytes[2];
-      if (flags > 3 || view.getUint16(19) !== 0) throw garbage('packet with unknown flags');
+      if (flags > ALL_FLAGS || view.getUint16(19) !== 0) throw garbage('packet with unknown flags');
       const timestampUs = Number(view.getBigInt64(7));
       if (!Number.isSafeInteger(timestampUs) || timestampUs < 0)
         throw garbage(`stamp ${timestampUs} is out of range`);
@@ -232,6 +249,7 @@ export function decodeDeskMessage(bytes: Uint8Array): DeskMessage {
         type: 'packet',
         sequence: view.getUint32(3),
         cover: (flags & FLAG.cover) !== 0,
+        frame: (flags & FLAG.tall) !== 0 ? 'tall' : 'wide',
         packet: {
           track: trackOf(bytes[1]),
           timestampUs,

@@ -48,7 +48,7 @@ export function DestinationRow({
       aria-label={destination.name}
       style={{ background: 'var(--raised)', borderRadius: 8, padding: '8px 12px', marginBottom: 8 }}
     >
-      <div style={{ display: 'flex', alignItems: 'center', gap: 8 }}>
+      <div style={{ display: 'flex', alignItems: 'center', gap: 6 }}>
         <Switch
           size="small"
           checked={destination.enabled}
@@ -61,6 +61,7 @@ export function DestinationRow({
           slotProps={{ input: { 'aria-label': `Send to ${destination.name}` } }}
         />
         <b style={{ fontSize: 14.5 }}>{destination.name}</b>
+        <FrameChoice destination={destination} />
         {status && (
           <span
             style={{
@@ -81,10 +82,22 @@ export function DestinationRow({
         <span style={{ flex: 1 }} />
         {platform && (
           <>
-            <Button component="a" href={platform.accountUrl} target="_blank" rel="noopener">
+            <Button
+              component="a"
+              href={platform.accountUrl}
+              target="_blank"
+              rel="noopener"
+              sx={{ minWidth: 0, px: 0.75 }}
+            >
               Account
             </Button>
-            <Button component="a" href={platform.watchUrl} target="_blank" rel="noopener">
+            <Button
+              component="a"
+              href={platform.watchUrl}
+              target="_blank"
+              rel="noopener"
+              sx={{ minWidth: 0, px: 0.75 }}
+            >
               Watch
             </Button>
           </>
@@ -139,6 +152,35 @@ export function DestinationRow({
         </p>
       )}
     </div>
+  );
+}
+
+/** Which of the two pictures goes there. */
+function FrameChoice({ destination }: { destination: DestinationRecord }) {
+  const { store } = useStudio();
+  return (
+    <select
+      aria-label={`Frame for ${destination.name}`}
+      value={destination.frame}
+      onChange={(e) =>
+        store.edit(`Frame for ${destination.name}`, [
+          { ...destination, frame: e.target.value === 'tall' ? 'tall' : 'wide' },
+        ])
+      }
+      style={{
+        height: 28,
+        border: 0,
+        borderRadius: 6,
+        padding: '0 4px',
+        font: 'inherit',
+        fontSize: 12.5,
+        color: 'var(--text)',
+        background: 'var(--ground)',
+      }}
+    >
+      <option value="wide">Wide</option>
+      <option value="tall">Tall</option>
+    </select>
   );
 }
 

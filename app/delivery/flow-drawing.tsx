@@ -1,5 +1,5 @@
 import { linkHorizontal } from 'd3-shape';
-import type { DestinationRecord, PlanRecord } from '~/core/show/records';
+import { FRAME_NAMES, type DestinationRecord, type PlanRecord, type ShowRecord } from '~/core/show/records';
 import type { DestinationStatus } from '~/protocol/relay-orders';
 
 /** Pixels of width for one Mbps. */
@@ -9,85 +9,121 @@ const COLUMNS = [20, 250, 500] as const;
 
 interface Props {
   plan: PlanRecord;
-  frame: { width: number; height: number };
+  frames: ShowRecord['frames'];
   destinations: readonly DestinationRecord[];
   statuses: readonly DestinationStatus[];
 }
 
-/** Frame → encode → destinations; widths are kbps. One encode serves all. */
-export function FlowDrawing({ plan, frame, destinations, statuses }: Props) {
-  const total = plan.videoKbps + plan.audioKbps;
-  const stroke = Math.max(3, (total / 1000) * PX_PER_MBPS);
-  const step = Math.max(72, stroke + 26);
-  const height = Math.max(170, destinations.length * step + 44);
-  const middle = height / 2;
-  const y = (i: number) => middle + (i - (destinations.length - 1) / 2) * step;
+/** Frames → encodes → destinations; widths are kbps. One encode serves all destinations of its frame. */
+export function FlowDrawing({ plan, frames, destinations, statuses }: Props) {
+  const lanes = FRAME_NAMES.flatMap((frame) => {
+    const planned = plan.frames[frame];
+    if (!frames[frame].used || !planned) return [];
+    const total = planned.videoKbps + plan.audioKbps;
+    return [
+      {
+        frame,
+        planned,
+        total,
+        stroke: Math.max(3, (total / 1000) * PX_PER_MBPS),
+        destinations: destinations.filter((d) => d.frame === frame),
+      },
+    ];
+  });
+  const step = Math.max(72, ...lanes.map((lane) => lane.stroke + 26));
+  const rows = lanes.map((lane) => Math.max(1, lane.destinations.length));
+  const height = Math.max(170, rows.reduce((sum, n) => sum + n, 0) * step + 44);
   const link = linkHorizontal<unknown, readonly [number, number]>()
     .source((d) => (d as readonly (readonly [number, number])[])[0])
     .target((d) => (d as readonly (readonly [number, number])[])[1]);
-  const sum = total * destinations.length;
+  const sum = lanes.reduce((all, lane) => all + lane.total * lane.destinations.length, 0);
+  const flow = (
+    from: readonly [number, number],
+    to: readonly [number, number],
+    width: number,
+    key: string,
+  ) => (
+    <path
+      key={key}
+      d={link([from, to])!}
+      fill="none"
+      stroke="var(--glacier)"
+      strokeOpacity={0.5}
+      strokeWidth={width}
+    />
+  );
   return (
     <svg
       viewBox={`0 0 700 ${height}`}
       role="img"
-      aria-label={`Wide frame, one encode of ${total} kbps, to ${destinations.map((d) => d.name).join(' and ') || 'no destination'}`}
+      aria-label={lanes
+        .map(
+          (lane) =>
+            `${lane.frame === 'wide' ? 'Wide' : 'Tall'} frame, one encode of ${lane.total} kbps, to ${lane.destinations.map((d) => d.name).join(' and ') || 'no destination'}`,
+        )
+        .join('; ')}
       style={{ width: '100%', height: '100%', minHeight: 0 }}
     >
-      <path
-        d={link([
-          [COLUMNS[0] + BOX.width, middle],
-          [COLUMNS[1], middle],
-        ])!}
-        fill="none"
-        stroke="var(--glacier)"
-        strokeOpacity={0.5}
-        strokeWidth={stroke}
-      />
-      {destinations.map((d, i) => (
-        <path
-          key={d.id}
-          d={link([
-            [COLUMNS[1] + BOX.width, middle],
-            [COLUMNS[2], y(i)],
-          ])!}
-          fill="none"
-          stroke="var(--glacier)"
-          strokeOpacity={0.5}
-          strokeWidth={stroke}
-        />
-      ))}
-      <FlowBox x={COLUMNS[0]} y={middle} title="Wide" lines={[`${frame.width}×${frame.height}`]} />
-      <FlowBox
-        x={COLUMNS[1]}
-        y={middle}
-        title="Encode"
-        lines={[`${plan.width}×${plan.height} · ${plan.fps}`, `${plan.videoKbps} + ${plan.audioKbps} kbps`]}
-      />
-      {destinations.map((d, i) => {
-        const status = statuses.find((s) => s.id === d.id);
-        const bad = status !== undefined && !['live', 'connecting', 'closed'].includes(status.state);
+      {lanes.map((lane, n) => {
+        const before = rows.slice(0, n).reduce((all, r) => all + r, 0);
+        const middle = 12 + (before + rows[n] / 2) * step;
+        const y = (i: number) => middle + (i - (lane.destinations.length - 1) / 2) * step;
+        const { width, height: tall } = frames[lane.frame];
+        const unused = lane.destinations.length === 0 && n > 0;
         return (
-          <FlowBox
-            key={d.id}
-            x={COLUMNS[2]}
-            y={y(i)}
-            title={d.name}
-            lines={[
-              status
-                ? status.state === 'live'
-                  ? `${status.kbps} kbps`
-                  : status.state
-                : `${total} kbps planned`,
-            ]}
-            trouble={bad}
-          />
+          <g key={lane.frame}>
+            {flow(
+              [COLUMNS[0] + BOX.width, middle],
+              [COLUMNS[1], middle],
+              unused ? 1.5 : lane.stroke,
+              lane.frame,
+            )}
+            {lane.destinations.map((d, i) =>
+              flow([COLUMNS[1] + BOX.width, middle], [COLUMNS[2], y(i)], lane.stroke, d.id),
+            )}
+            <FlowBox
+              x={COLUMNS[0]}
+              y={middle}
+              title={lane.frame === 'wide' ? 'Wide' : 'Tall'}
+              lines={[`${width}×${tall}`]}
+            />
+            <FlowBox
+              x={COLUMNS[1]}
+              y={middle}
+              title={unused ? 'Not encoded' : 'Encode'}
+              lines={[
+                `${lane.planned.width}×${lane.planned.height} · ${plan.fps}`,
+                `${lane.planned.videoKbps} + ${plan.audioKbps} kbps`,
+              ]}
+            />
+            {lane.destinations.map((d, i) => {
+              const status = statuses.find((s) => s.id === d.id);
+              const bad = status !== undefined && !['live', 'connecting', 'closed'].includes(status.state);
+              return (
+                <FlowBox
+                  key={d.id}
+                  x={COLUMNS[2]}
+                  y={y(i)}
+                  title={d.name}
+                  lines={[
+                    status
+                      ? status.state === 'live'
+                        ? `${status.kbps} kbps`
+                        : status.state
+                      : `${lane.total} kbps planned`,
+                  ]}
+                  trouble={bad}
+                />
+              );
+            })}
+            {lane.destinations.length === 0 && (
+              <text x={COLUMNS[2]} y={middle + 4} fill="var(--quiet)" fontSize={13}>
+                {n === 0 ? 'No destination on: recorded only' : 'No destination takes it'}
+              </text>
+            )}
+          </g>
         );
       })}
-      {destinations.length === 0 && (
-        <text x={COLUMNS[2]} y={middle + 4} fill="var(--quiet)" fontSize={13}>
-          Switch a destination on
-        </text>
-      )}
       <text x={690} y={height - 6} textAnchor="end" fill="var(--quiet)" fontSize={12} className="figure">
         {`upload ${(sum / 1000).toFixed(1)} Mb/s in all`}
       </text>

@@ -3,7 +3,7 @@ import { recordsOf } from '~/core/show/document';
 import { EventList } from '../audience/event-list';
 import { MeterTrack } from '../sound/meter-track';
 import { levelText, useProgramme } from '../sound/programme-panel';
-import { LiveView } from '../studio/live-view';
+import { FramePair } from '../studio/frame-pair';
 import { Panel } from '../studio/panel';
 import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
 
@@ -100,19 +100,11 @@ export default function OnAir() {
           style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)' }}
         >
           <div style={{ minHeight: 0, display: 'grid', placeItems: 'center' }}>
-            <div
-              style={{
-                aspectRatio: '16 / 9',
-                maxHeight: '100%',
-                maxWidth: '100%',
-                width: '100%',
-                border: '2px solid var(--ember)',
-                borderRadius: 4,
-                overflow: 'hidden',
-              }}
-            >
-              <LiveView subject={{ type: 'onAir' }} label="What viewers see" />
-            </div>
+            <FramePair
+              subject={{ type: 'onAir' }}
+              label="What viewers see"
+              edge={{ border: '2px solid var(--ember)' }}
+            />
           </div>
         </Panel>
         <Panel

@@ -3,10 +3,10 @@ import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useEffect, useState } from 'react';
 import { recordsOf } from '~/core/show/document';
-import { layersOfScene } from '~/core/show/document';
+import { layersOfScene } from '~/core/show/layers';
 import type { AlertRuleRecord } from '~/core/show/records';
 import { EventList } from '../audience/event-list';
-import { LiveView } from '../studio/live-view';
+import { FramePair } from '../studio/frame-pair';
 import { NumberField } from '../studio/number-field';
 import { Panel } from '../studio/panel';
 import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
@@ -36,16 +36,8 @@ export default function Audience() {
       </Panel>
       <div style={{ display: 'grid', gridTemplateRows: 'auto auto minmax(0, 1fr)', gap: 12, minHeight: 0 }}>
         <Panel title="On the picture" label="On the picture">
-          <div
-            style={{
-              aspectRatio: '16 / 9',
-              maxHeight: '38vh',
-              borderRadius: 6,
-              overflow: 'hidden',
-              margin: '0 auto',
-            }}
-          >
-            <LiveView subject={{ type: 'onAir' }} label="What viewers see" />
+          <div style={{ height: '34vh', display: 'grid', placeItems: 'center' }}>
+            <FramePair subject={{ type: 'onAir' }} label="What viewers see" />
           </div>
           <p style={{ color: 'var(--quiet)', margin: '8px 0 0', fontSize: 12.5 }}>
             {chatThere ? 'Chat panel is in this scene' : 'No chat panel in this scene: add one in Stage'} ·{' '}

@@ -3,20 +3,14 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { recordsOf } from '~/core/show/document';
-import type { PlanRecord } from '~/core/show/records';
+import { FRAME_NAMES, type FrameName, type PlanRecord } from '~/core/show/records';
+import { usedFrames } from '~/core/show/stage-edits';
 import { DestinationRow } from '../delivery/destination-row';
 import { FlowDrawing } from '../delivery/flow-drawing';
 import { NumberField } from '../studio/number-field';
 import { Panel } from '../studio/panel';
 import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
 
-const SIZES = [
-  [640, 360],
-  [854, 480],
-  [960, 540],
-  [1280, 720],
-  [1920, 1080],
-] as const;
 const RATES = [24, 25, 29.97, 30, 50, 59.94, 60] as const;
 
 export default function Delivery() {
@@ -25,7 +19,7 @@ export default function Delivery() {
   const { relay, broadcast } = useBus();
   const destinations = recordsOf(document, 'destination');
   const plan = recordsOf(document, 'plan')[0];
-  const frame = recordsOf(document, 'show')[0].frames.wide;
+  const { frames } = recordsOf(document, 'show')[0];
   const statuses = relay?.session?.destinations ?? [];
   const add = () =>
     store.edit('Add destination', [
@@ -36,6 +30,7 @@ export default function Delivery() {
         name: `Destination ${destinations.length + 1}`,
         position: (destinations.at(-1)?.position ?? -1) + 1,
         url: 'rtmp://127.0.0.1/live',
+        frame: 'wide',
         enabled: false,
         standIn: null,
       },
@@ -58,7 +53,7 @@ export default function Delivery() {
           {plan && (
             <FlowDrawing
               plan={plan}
-              frame={frame}
+              frames={frames}
               destinations={destinations.filter((d) => d.enabled)}
               statuses={statuses}
             />
@@ -100,24 +95,15 @@ export default function Delivery() {
 
 function PlanPanel({ plan, live }: { plan: PlanRecord; live: boolean }) {
   const { store } = useStudio();
+  const document = useDocument();
   const { stage } = useDesk();
   const set = (change: Partial<PlanRecord>) => store.edit('Delivery plan', [{ ...plan, ...change }]);
-  const bitsPerPixel = (plan.videoKbps * 1000) / (plan.width * plan.height * plan.fps);
-  const judgement =
-    bitsPerPixel < 0.05
-      ? 'too thin: take a smaller size or more bits'
-      : bitsPerPixel < 0.08
-        ? 'fine for talk, thin for a fast game'
-        : bitsPerPixel < 0.2
-          ? 'good'
-          : 'more than needed';
-  const sizes = SIZES.some(([w, h]) => w === plan.width && h === plan.height)
-    ? SIZES
-    : [...SIZES, [plan.width, plan.height] as const];
-  const governor = stage?.encoding?.governor ?? null;
+  const used = usedFrames(document);
+  const kbps = used.reduce((sum, frame) => sum + (plan.frames[frame]?.videoKbps ?? 0), 0);
+  const governors = stage?.encodes.map((e) => e.governor) ?? [];
   return (
     <Panel
-      title="Plan: one encode for all"
+      title={used.length > 1 ? 'Plan: one encode for each frame' : 'Plan: one encode for all'}
       label="Plan"
       aside={
         live ? (
@@ -125,22 +111,10 @@ function PlanPanel({ plan, live }: { plan: PlanRecord; live: boolean }) {
         ) : undefined
       }
     >
+      {used.map((frame) => (
+        <FramePlanFields key={frame} plan={plan} frame={frame} />
+      ))}
       <div style={{ display: 'grid', gridTemplateColumns: 'repeat(3, minmax(0, 1fr))', gap: 10 }}>
-        <TextField
-          select
-          label="Picture size"
-          value={`${plan.width}x${plan.height}`}
-          onChange={(e) => {
-            const [width, height] = e.target.value.split('x').map(Number);
-            set({ width, height });
-          }}
-        >
-          {sizes.map(([w, h]) => (
-            <MenuItem key={`${w}x${h}`} value={`${w}x${h}`}>
-              {w} × {h}
-            </MenuItem>
-          ))}
-        </TextField>
         <TextField
           select
           label="Pictures a second"
@@ -166,15 +140,6 @@ function PlanPanel({ plan, live }: { plan: PlanRecord; live: boolean }) {
           ))}
         </TextField>
         <NumberField
-          label="Picture"
-          unit="kbps"
-          value={plan.videoKbps}
-          min={100}
-          max={50_000}
-          step={100}
-          onCommit={(videoKbps) => set({ videoKbps })}
-        />
-        <NumberField
           label="Keyframe every"
           unit="s"
           digits={1}
@@ -188,21 +153,23 @@ function PlanPanel({ plan, live }: { plan: PlanRecord; live: boolean }) {
       <div
         style={{ display: 'grid', gridTemplateColumns: 'repeat(3, minmax(0, 1fr))', gap: 10, marginTop: 16 }}
       >
-        <Fact title="Picture quality" figure={`${bitsPerPixel.toFixed(3)} bits a pixel`} words={judgement} />
         <Fact
-          title="Viewers need"
-          figure={`${((plan.videoKbps + plan.audioKbps) / 1000).toFixed(1)} Mb/s`}
+          title="Leaves here"
+          figure={`${((kbps + plan.audioKbps) / 1000).toFixed(1)} Mb/s`}
+          words="to the relay, once for all destinations of a frame"
+        />
+        <Fact
+          title="Keyframes"
+          figure={`${plan.keyframeSeconds} s`}
           words={
-            plan.keyframeSeconds === 2
-              ? 'keyframe every 2 s, as platforms ask'
-              : 'most platforms ask for a keyframe every 2 s'
+            plan.keyframeSeconds === 2 ? 'as platforms ask' : 'most platforms ask for a keyframe every 2 s'
           }
         />
-        {governor ? (
+        {governors.length > 0 ? (
           <Fact
             title="Really sent"
-            figure={`${Math.round(governor.meanKbps)} kbps`}
-            words={`worst 2 s ${Math.round(governor.worstKbps)}, ${governor.softened} pictures softened, ${governor.leftOut} left out`}
+            figure={`${Math.round(governors.reduce((sum, g) => sum + g.meanKbps, 0))} kbps`}
+            words={`worst 2 s ${Math.round(Math.max(...governors.map((g) => g.worstKbps)))}, ${governors.reduce((sum, g) => sum + g.softened, 0)} pictures softened, ${governors.reduce((sum, g) => sum + g.leftOut, 0)} left out`}
           />
         ) : (
           <Fact
@@ -214,6 +181,83 @@ function PlanPanel({ plan, live }: { plan: PlanRecord; live: boolean }) {
       </div>
     </Panel>
   );
+}
+
+/** Heights of a wide picture, and widths of a tall one, that platforms know. */
+const SHORT_SIDES = [360, 480, 540, 720, 1080] as const;
+
+/** Size and rate of one frame's pictures. */
+function FramePlanFields({ plan, frame }: { plan: PlanRecord; frame: FrameName }) {
+  const { store } = useStudio();
+  const document = useDocument();
+  const shape = recordsOf(document, 'show')[0].frames[frame];
+  const aspect = shape.width / shape.height;
+  const even = (value: number) => Math.max(64, Math.round(value / 2) * 2);
+  const sizes = SHORT_SIDES.map((side) =>
+    aspect >= 1 ? { width: even(side * aspect), height: side } : { width: side, height: even(side / aspect) },
+  );
+  const now = plan.frames[frame] ?? { ...sizes[0], videoKbps: 1200 };
+  const key = (size: { width: number; height: number }) => `${size.width}x${size.height}`;
+  const offered = sizes.some((s) => key(s) === key(now)) ? sizes : [...sizes, now];
+  const bitsPerPixel = (now.videoKbps * 1000) / (now.width * now.height * plan.fps);
+  const name = frame === 'wide' ? 'Wide' : 'Tall';
+  const set = (change: Partial<typeof now>) =>
+    store.edit(`${name} in the plan`, [
+      {
+        ...plan,
+        frames: {
+          ...plan.frames,
+          [frame]: { width: now.width, height: now.height, videoKbps: now.videoKbps, ...change },
+        },
+      },
+    ]);
+  return (
+    <div
+      role="group"
+      aria-label={`${name} in the plan`}
+      style={{
+        display: 'grid',
+        gridTemplateColumns: 'repeat(3, minmax(0, 1fr))',
+        gap: 10,
+        marginBottom: 10,
+        alignItems: 'center',
+      }}
+    >
+      <TextField
+        select
+        label={FRAME_NAMES.length > 1 ? `${name} picture` : 'Picture'}
+        value={key(now)}
+        onChange={(e) => {
+          const [width, height] = e.target.value.split('x').map(Number);
+          set({ width, height });
+        }}
+      >
+        {offered.map((size) => (
+          <MenuItem key={key(size)} value={key(size)}>
+            {size.width} × {size.height}
+          </MenuItem>
+        ))}
+      </TextField>
+      <NumberField
+        label={name}
+        unit="kbps"
+        value={now.videoKbps}
+        min={100}
+        max={50_000}
+        step={100}
+        onCommit={(videoKbps) => set({ videoKbps })}
+      />
+      <span style={{ color: 'var(--quiet)', fontSize: 12.5, lineHeight: 1.3 }}>
+        <span className="figure">{bitsPerPixel.toFixed(3)}</span> bits a pixel: {judgement(bitsPerPixel)}
+      </span>
+    </div>
+  );
+}
+
+function judgement(bitsPerPixel: number): string {
+  if (bitsPerPixel < 0.05) return 'too thin';
+  if (bitsPerPixel < 0.08) return 'fine for talk';
+  return bitsPerPixel < 0.2 ? 'good' : 'more than needed';
 }
 
 function Fact({ title, figure, words }: { title: string; figure: string; words: string }) {

@@ -1,155 +1,194 @@
-import RedoRounded from '@mui/icons-material/RedoRounded';
-import UndoRounded from '@mui/icons-material/UndoRounded';
 import Button from '@mui/material/Button';
-import { useEffect, useState } from 'react';
+import { memo, useDeferredValue, useEffect, useState } from 'react';
 import { findRecord, recordsOf } from '~/core/show/document';
-import type { SceneRecord } from '~/core/show/records';
+import type { FrameName, SceneRecord } from '~/core/show/records';
+import { usedFrames } from '~/core/show/stage-edits';
 import { AddLayer } from '../stage/add-layer';
-import { FrameEditor } from '../stage/frame-editor';
+import { ArrangeMenu } from '../stage/arrange-menu';
+import { FrameBoard } from '../stage/frame-board';
+import { FrameSizes } from '../stage/frame-sizes';
+import { HistoryButtons } from '../stage/history-list';
+import { InputList } from '../stage/input-list';
 import { Inspector } from '../stage/inspector';
 import { LayerList } from '../stage/layer-list';
+import { OpeningButton } from '../stage/opening-button';
+import { ProposeButton } from '../stage/propose-button';
 import { SceneStrip } from '../stage/scene-strip';
+import { nameOfFrame } from '../stage/stage-commands';
+import { StageContext, StageProvider, useStage } from '../stage/stage-context';
+import { useStageClipboard } from '../stage/use-stage-clipboard';
+import { ChoiceRow } from '../studio/choice-row';
 import { NumberField } from '../studio/number-field';
+import { Panel } from '../studio/panel';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 
 export default function Stage() {
-  const { desk, store } = useStudio();
+  const { desk } = useStudio();
   const document = useDocument();
-  const { onAirSceneId, faults } = useDesk();
+  const { onAirSceneId } = useDesk();
   const [editId, setEditId] = useState<string | null>(onAirSceneId);
-  const [layerId, setLayerId] = useState<string | null>(null);
   const scene =
     findRecord(document, 'scene', editId) ??
     findRecord(document, 'scene', onAirSceneId) ??
     recordsOf(document, 'scene')[0];
   const sceneId = scene?.id ?? null;
-
   useEffect(() => {
     if (sceneId) desk.edit(sceneId);
   }, [desk, sceneId]);
-  useEffect(() => setLayerId(null), [sceneId]);
-
   if (!scene) return <p>This show has no scene yet. Undo, or reload the studio.</p>;
-  const onAir = scene.id === onAirSceneId;
+  return (
+    <StageProvider scene={scene}>
+      <StageLayout onEdit={setEditId} onAir={scene.id === onAirSceneId} />
+    </StageProvider>
+  );
+}
+
+/**
+ * The frames follow every edit and every step of a drag at once; the lists, fields and buttons around them follow when
+ * there is time, in small pieces, so that no edit holds up the pointer.
+ */
+function StageLayout({ onEdit, onAir }: { onEdit: (id: string) => void; onAir: boolean }) {
+  const now = useStage();
+  const calm = useDeferredValue(now);
+  const clipboard = useStageClipboard();
   return (
     <div
-      style={{ display: 'grid', gridTemplateColumns: '186px minmax(0, 1fr) 284px', gap: 12, height: '100%' }}
+      {...clipboard}
+      style={{ display: 'grid', gridTemplateColumns: '196px minmax(0, 1fr) 300px', gap: 12, height: '100%' }}
     >
-      <SceneStrip editId={scene.id} onEdit={setEditId} />
+      <StageContext value={calm}>
+        <Strip onEdit={onEdit} />
+      </StageContext>
       <section
         aria-label="Frames"
         style={{
           display: 'grid',
-          gridTemplateRows: '36px minmax(0, 1fr) 48px',
+          // In a narrow window the bars take a second line rather than cut a button.
+          gridTemplateRows: 'minmax(36px, auto) minmax(0, 1fr) minmax(48px, auto)',
           gap: 8,
           minWidth: 0,
           minHeight: 0,
         }}
       >
-        <div style={{ display: 'flex', alignItems: 'center', gap: 10, minWidth: 0 }}>
-          <h2
-            style={{
-              font: '700 18px "Bricolage Grotesque Variable"',
-              margin: 0,
-              overflow: 'hidden',
-              textOverflow: 'ellipsis',
-              whiteSpace: 'nowrap',
-            }}
-          >
-            {scene.name}
-          </h2>
-          <span
-            style={{ color: onAir ? 'var(--ember)' : 'var(--quiet)', fontSize: 12.5, whiteSpace: 'nowrap' }}
-          >
-            {onAir ? 'on air' : 'off air'}
-          </span>
-          <AddLayer sceneId={scene.id} onAdded={setLayerId} />
-          <span style={{ flex: 1 }} />
-          <Button
-            startIcon={<UndoRounded />}
-            disabled={!store.undoName}
-            onClick={() => store.undo()}
-            title={store.undoName ? `Undo: ${store.undoName} (Ctrl+Z)` : 'Nothing to undo'}
-          >
-            Undo
-          </Button>
-          <Button
-            startIcon={<RedoRounded />}
-            disabled={!store.redoName}
-            onClick={() => store.redo()}
-            title={store.redoName ? `Redo: ${store.redoName} (Ctrl+Shift+Z)` : 'Nothing to redo'}
-          >
-            Redo
-          </Button>
-        </div>
-        <FrameEditor sceneId={scene.id} selectedId={layerId} onSelect={setLayerId} />
-        <TransitionBar scene={scene} />
-        {(faults.length > 0 || store.notice) && (
-          <div
-            role="alert"
-            style={{
-              position: 'fixed',
-              left: 220,
-              bottom: 72,
-              background: 'var(--raised)',
-              borderLeft: '4px solid var(--rose)',
-              padding: '8px 14px',
-              borderRadius: 6,
-              maxWidth: 620,
-            }}
-          >
-            {store.notice ?? faults.at(-1)}
-          </div>
-        )}
+        <StageContext value={calm}>
+          <Header onAir={onAir} />
+        </StageContext>
+        <FrameBoard />
+        <StageContext value={calm}>
+          <BottomBar />
+        </StageContext>
+        <Notices />
       </section>
-      <div
-        style={{
-          display: 'grid',
-          gridTemplateRows: 'minmax(120px, 1fr) minmax(0, 1.15fr)',
-          gap: 12,
-          minHeight: 0,
-        }}
-      >
-        <LayerList sceneId={scene.id} selectedId={layerId} onSelect={setLayerId} />
-        <Inspector layerId={layerId} />
-      </div>
+      <StageContext value={calm}>
+        <Side />
+      </StageContext>
     </div>
   );
 }
 
-/** How the scene comes on air. */
-function TransitionBar({ scene }: { scene: SceneRecord }) {
-  const { store } = useStudio();
+const Strip = memo(SceneStrip);
+
+const Header = memo(function Header({ onAir }: { onAir: boolean }) {
+  const { scene } = useStage();
+  return (
+    <div style={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 6, minWidth: 0 }}>
+      <h2
+        title={scene.name}
+        style={{
+          font: '700 18px "Bricolage Grotesque Variable"',
+          margin: '0 2px 0 0',
+          minWidth: 40,
+          overflow: 'hidden',
+          textOverflow: 'ellipsis',
+          whiteSpace: 'nowrap',
+        }}
+      >
+        {scene.name}
+      </h2>
+      <span
+        style={{
+          color: onAir ? 'var(--ember)' : 'var(--quiet)',
+          fontSize: 12.5,
+          whiteSpace: 'nowrap',
+          marginRight: 4,
+        }}
+      >
+        {onAir ? 'on air' : 'off air'}
+      </span>
+      <AddLayer />
+      <ArrangeMenu />
+      <OpeningButton />
+      <ProposeButton key={scene.id} />
+      <span style={{ flex: 1 }} />
+      <HistoryButtons />
+    </div>
+  );
+});
+
+const Side = memo(function Side() {
+  const { panel, setPanel } = useStage();
+  return (
+    <div
+      style={{
+        display: 'grid',
+        gridTemplateRows: 'minmax(120px, 1fr) minmax(0, 1.2fr)',
+        gap: 12,
+        minHeight: 0,
+      }}
+    >
+      <Panel label={panel === 'layers' ? 'Layers' : 'Inputs'}>
+        <div style={{ marginBottom: 8 }}>
+          <ChoiceRow
+            label="List"
+            options={[
+              { value: 'layers', words: 'Layers, top first' },
+              { value: 'inputs', words: 'Inputs of the show' },
+            ]}
+            value={panel}
+            onChange={setPanel}
+            height={28}
+          />
+        </div>
+        {panel === 'layers' ? <LayerList /> : <InputList />}
+      </Panel>
+      <Inspector />
+    </div>
+  );
+});
+
+/** How the scene comes on air, and how the frames are looked at. */
+const BottomBar = memo(function BottomBar() {
+  const { document, scene, shown, setShown, parts, setPart, safeAreas, setSafeAreas, edit } = useStage();
   const { type, seconds } = scene.transition;
   const set = (transition: SceneRecord['transition']) =>
-    store.edit(`Transition of ${scene.name}`, [{ ...scene, transition }]);
+    edit(`Transition of ${scene.name}`, [{ ...scene, transition }]);
+  const used = usedFrames(document);
+  const magnified = used.filter((frame) => parts[frame]);
   return (
     <div
       style={{
         display: 'flex',
+        flexWrap: 'wrap',
         alignItems: 'center',
         gap: 8,
         background: 'var(--surface)',
         borderRadius: 10,
-        padding: '0 12px',
+        padding: '4px 10px',
+        minWidth: 0,
       }}
     >
-      <span style={{ color: 'var(--quiet)', fontSize: 12.5 }}>Comes on air by</span>
-      {(['cut', 'fade'] as const).map((option) => (
-        <Button
-          key={option}
-          aria-pressed={type === option}
-          onClick={() => set({ type: option, seconds: option === 'fade' ? seconds || 0.5 : 0 })}
-          sx={{
-            color: type === option ? 'var(--glacier)' : undefined,
-            boxShadow: type === option ? 'inset 0 0 0 1px var(--glacier)' : undefined,
-          }}
-        >
-          {option === 'cut' ? 'Cut' : 'Fade'}
-        </Button>
-      ))}
+      <span style={{ color: 'var(--quiet)', fontSize: 12.5, whiteSpace: 'nowrap' }}>Comes on by</span>
+      <ChoiceRow
+        label="Comes on by"
+        options={[
+          { value: 'cut', words: 'Cut' },
+          { value: 'fade', words: 'Fade' },
+        ]}
+        value={type}
+        onChange={(option) => set({ type: option, seconds: option === 'fade' ? seconds || 0.5 : 0 })}
+      />
       {type === 'fade' && (
-        <div style={{ width: 138 }}>
+        <div style={{ width: 128 }}>
           <NumberField
             label="Takes"
             unit="ms"
@@ -162,9 +201,59 @@ function TransitionBar({ scene }: { scene: SceneRecord }) {
         </div>
       )}
       <span style={{ flex: 1 }} />
-      <span style={{ color: 'var(--quiet)', fontSize: 12 }}>
-        Press a scene to bring it on air; the pencil edits it unseen
-      </span>
+      {magnified.map((frame) => (
+        <Button key={frame} title="Key 0; zoom with Ctrl and the wheel" onClick={() => setPart(frame, null)}>
+          {`Whole ${nameOfFrame(frame)}`}
+        </Button>
+      ))}
+      <Button
+        aria-pressed={safeAreas}
+        title="Safe areas for action and titles"
+        onClick={() => setSafeAreas(!safeAreas)}
+        sx={{
+          color: safeAreas ? 'var(--glacier)' : undefined,
+          boxShadow: safeAreas ? 'inset 0 0 0 1px var(--glacier)' : undefined,
+        }}
+      >
+        Safe areas
+      </Button>
+      {used.length > 1 && (
+        <ChoiceRow<'both' | FrameName>
+          label="Frames shown"
+          options={[
+            { value: 'both', words: 'Both' },
+            { value: 'wide', words: 'Wide' },
+            { value: 'tall', words: 'Tall' },
+          ]}
+          value={shown}
+          onChange={setShown}
+        />
+      )}
+      <FrameSizes />
+    </div>
+  );
+});
+
+function Notices() {
+  const { store } = useStudio();
+  const { faults } = useDesk();
+  const text = store.notice ?? faults.at(-1);
+  if (!text) return null;
+  return (
+    <div
+      role="alert"
+      style={{
+        position: 'fixed',
+        left: 220,
+        bottom: 72,
+        background: 'var(--raised)',
+        borderLeft: '4px solid var(--rose)',
+        padding: '8px 14px',
+        borderRadius: 6,
+        maxWidth: 620,
+      }}
+    >
+      {text}
     </div>
   );
 }

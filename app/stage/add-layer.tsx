@@ -2,39 +2,37 @@ import AddRounded from '@mui/icons-material/AddRounded';
 import Button from '@mui/material/Button';
 import Divider from '@mui/material/Divider';
 import LinearProgress from '@mui/material/LinearProgress';
+import ListSubheader from '@mui/material/ListSubheader';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useRef, useState } from 'react';
+import { showsScene } from '~/core/show/containment';
 import { recordsOf } from '~/core/show/document';
-import { DEFAULT_TEXT_STYLE, type LayerContent, type Placement } from '~/core/show/records';
+import { DEFAULT_TEXT_STYLE } from '~/core/show/records';
+import { boxPlacements, fullPlacements, shapedPlacements } from '~/core/show/stage-edits';
 import { explainDeviceError } from '~/engine/inputs/device-error';
-import { CaptureDevices } from '~/engine/inputs/capture-devices';
-import { useDocument, useStudio } from '../studio/studio-context';
-import { frameOf, newInputWithLayer, newLayer, shapedPlacement } from './layer-edits';
-import { uploadFile } from './upload-file';
+import { useStudio } from '../studio/studio-context';
+import { useStage } from './stage-context';
+import { useAdd } from './use-add';
 
-const newId = () => crypto.randomUUID();
+const PICTURES = 'image/png,image/apng,image/jpeg,image/webp,image/gif,image/avif';
+const VIDEOS = 'video/mp4,video/webm,video/quicktime,video/x-matroska,.mkv';
+const ACCEPT = { any: `${PICTURES},${VIDEOS},image/svg+xml,.json,.lottie`, clips: VIDEOS, slides: PICTURES };
 
-/** Adds a layer on top of the scene: a device, a file, words, a widget, or an input the show already has. */
-export function AddLayer({ sceneId, onAdded }: { sceneId: string; onAdded: (layerId: string) => void }) {
-  const { store, desk, say, showId } = useStudio();
-  const document = useDocument();
+type Page = 'main' | 'cameras' | 'scenes' | 'inputs';
+
+/** Adds a layer on top of the scene: a device, a file, words, a shape, a widget, a scene, or an input the show has. */
+export function AddLayer() {
+  const { say } = useStudio();
+  const { document, scene, panel } = useStage();
+  const { addContent, addInput, addScreen, addFiles, addList, progress } = useAdd();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const [cameras, setCameras] = useState<MediaDeviceInfo[] | null>(null);
-  const [progress, setProgress] = useState<{ name: string; share: number } | null>(null);
+  const [page, setPage] = useState<Page>('main');
+  const [cameras, setCameras] = useState<MediaDeviceInfo[]>([]);
   const file = useRef<HTMLInputElement>(null);
-  const frame = frameOf(document);
-  const close = () => {
-    setAnchor(null);
-    setCameras(null);
-  };
-
-  const addContent = (name: string, content: LayerContent, placement: Partial<Placement>) => {
-    close();
-    const layer = newLayer(document, sceneId, newId(), name, content, placement);
-    store.edit(`Add ${name}`, [layer]);
-    onAdded(layer.id);
-  };
+  const wanted = useRef<keyof typeof ACCEPT>('any');
+  const listOnly = panel === 'inputs';
+  const close = () => setAnchor(null);
 
   const chooseCamera = async () => {
     try {
@@ -42,208 +40,228 @@ export function AddLayer({ sceneId, onAdded }: { sceneId: string; onAdded: (laye
       const probe = await navigator.mediaDevices.getUserMedia({ video: true });
       for (const track of probe.getTracks()) track.stop();
       setCameras((await navigator.mediaDevices.enumerateDevices()).filter((d) => d.kind === 'videoinput'));
+      setPage('cameras');
     } catch (error) {
       close();
       say(explainDeviceError(error, 'The camera'));
     }
   };
-
   const addCamera = (device: MediaDeviceInfo) => {
     close();
     const name = device.label.replace(/ \([0-9a-f:]+\)$/, '') || 'Camera';
-    const source = {
-      type: 'camera',
-      deviceId: device.deviceId,
-      deviceLabel: name,
-      width: 1280,
-      height: 720,
-      fps: 30,
-      mirrored: false,
-    } as const;
-    const { records, layer } = newInputWithLayer(
-      document,
-      sceneId,
-      newId,
+    addInput(
       name,
-      source,
-      shapedPlacement(frame, 16, 9, 0.5),
+      { type: 'camera', deviceId: device.deviceId, deviceLabel: name, width: 1280, height: 720, fps: 30 },
+      shapedPlacements(document, { width: 16, height: 9 }, 0.5),
     );
-    store.edit(`Add ${name}`, records);
-    onAdded(layer.id);
   };
-
-  const addScreen = async () => {
+  const askFiles = (kind: keyof typeof ACCEPT) => {
     close();
-    const answer = await CaptureDevices.askScreen();
-    if ('problem' in answer) return say(answer.problem);
-    const [track] = answer.stream.getVideoTracks();
-    const { width = 16, height = 9, displaySurface } = track.getSettings();
-    const name = displaySurface === 'window' ? 'Window' : displaySurface === 'browser' ? 'Tab' : 'Screen';
-    const { records, input, layer } = newInputWithLayer(
-      document,
-      sceneId,
-      newId,
-      name,
-      { type: 'screen' },
-      shapedPlacement(frame, width, height, 0.8),
-    );
-    store.edit(`Add ${name}`, records);
-    desk.useScreen(input.id, answer.stream);
-    onAdded(layer.id);
+    wanted.current = kind;
+    file.current!.accept = ACCEPT[kind];
+    file.current!.click();
   };
+  const then = (action: () => void) => () => {
+    close();
+    action();
+  };
+  const item = (words: string, onClick: () => void) => (
+    <MenuItem key={words} onClick={onClick}>
+      {words}
+    </MenuItem>
+  );
 
-  const addFile = async (chosen: File) => {
-    setProgress({ name: chosen.name, share: 0 });
-    try {
-      const asset = await uploadFile(`/show/${showId}/assets`, chosen, (share) =>
-        setProgress({ name: chosen.name, share }),
-      );
-      const name = chosen.name.replace(/\.[^.]+$/, '').slice(0, 60) || 'File';
-      const video = asset.mime.startsWith('video/');
-      const shape = video ? { width: 16, height: 9 } : await pictureSize(chosen);
-      const { records, layer } = newInputWithLayer(
-        store.document(),
-        sceneId,
-        newId,
-        name,
-        video ? { type: 'video', assetId: asset.id, loop: true } : { type: 'picture', assetId: asset.id },
-        shapedPlacement(frame, shape.width, shape.height, 0.5),
-      );
-      store.edit(`Add ${name}`, records);
-      onAdded(layer.id);
-    } catch (error) {
-      say(error instanceof Error ? error.message : String(error));
-    } finally {
-      setProgress(null);
-    }
+  const main = [
+    item('Camera…', () => void chooseCamera()),
+    item(
+      'Screen…',
+      then(() => void addScreen('screen')),
+    ),
+    item(
+      'Window or tab…',
+      then(() => void addScreen('window')),
+    ),
+    item(
+      'Region of a screen…',
+      then(() => void addScreen('region')),
+    ),
+    item('Picture, video or animation…', () => askFiles('any')),
+    item('Playlist of videos…', () => askFiles('clips')),
+    item('Slide show…', () => askFiles('slides')),
+    item(
+      'Background',
+      then(() =>
+        addInput(
+          'Background',
+          {
+            type: 'background',
+            look: 'gradient',
+            from: '#26324F',
+            to: '#14181D',
+            angleDeg: 180,
+            shape: 'linear',
+          },
+          fullPlacements(document),
+        ),
+      ),
+    ),
+    ...(listOnly
+      ? []
+      : [
+          <Divider key="line" />,
+          item(
+            'Text',
+            then(() =>
+              addContent(
+                'Text',
+                {
+                  type: 'text',
+                  text: 'Words',
+                  style: { ...DEFAULT_TEXT_STYLE, box: '#14181DC8', align: 'center' },
+                },
+                boxPlacements(document, { width: 520, height: 96 }, { cornerPx: 20 }),
+              ),
+            ),
+          ),
+          item(
+            'Shape',
+            then(() =>
+              addContent(
+                'Shape',
+                { type: 'shape', shape: 'rectangle', colour: '#26324F' },
+                boxPlacements(document, { width: 640, height: 360 }),
+              ),
+            ),
+          ),
+          item(
+            'Chat panel',
+            then(() =>
+              addContent(
+                'Chat panel',
+                {
+                  type: 'chatPanel',
+                  style: { ...DEFAULT_TEXT_STYLE, sizePx: 32, weight: 500, box: '#14181DB8' },
+                  keepSeconds: 60,
+                },
+                boxPlacements(document, { width: 480, height: 640 }, { cornerPx: 22 }),
+              ),
+            ),
+          ),
+          item('Scene in this scene…', () => setPage('scenes')),
+          item('Input of the show…', () => setPage('inputs')),
+        ]),
+  ];
+  const pages: Record<Page, React.ReactNode[]> = {
+    main,
+    cameras:
+      cameras.length === 0
+        ? [
+            <MenuItem key="none" disabled>
+              No camera found
+            </MenuItem>,
+          ]
+        : cameras.map((device, i) => (
+            <MenuItem key={device.deviceId} onClick={() => addCamera(device)}>
+              {device.label || `Camera ${i + 1}`}
+            </MenuItem>
+          )),
+    scenes: [
+      <ListSubheader key="title">Scene in this scene</ListSubheader>,
+      ...recordsOf(document, 'scene').map((other) => (
+        <MenuItem
+          key={other.id}
+          disabled={showsScene(document, other.id, scene.id)}
+          onClick={then(() =>
+            addContent(
+              other.name,
+              { type: 'inset', sceneId: other.id, fit: 'fill' },
+              shapedPlacements(document, { width: 16, height: 9 }, 0.5),
+            ),
+          )}
+        >
+          {other.name}
+        </MenuItem>
+      )),
+    ],
+    inputs: [
+      <ListSubheader key="title">Input of the show</ListSubheader>,
+      ...recordsOf(document, 'input').map((input) => (
+        <MenuItem
+          key={input.id}
+          onClick={then(() =>
+            addContent(
+              input.name,
+              {
+                type: 'input',
+                inputId: input.id,
+                fit: ['picture', 'lottie', 'slides'].includes(input.source.type) ? 'fit' : 'fill',
+              },
+              input.source.type === 'background'
+                ? fullPlacements(document)
+                : shapedPlacements(document, { width: 16, height: 9 }, 0.5),
+            ),
+          )}
+        >
+          {input.name}
+        </MenuItem>
+      )),
+    ],
   };
 
   return (
     <>
-      <Button startIcon={<AddRounded />} onClick={(e) => setAnchor(e.currentTarget)} aria-haspopup="menu">
-        Add layer
+      <Button
+        startIcon={<AddRounded />}
+        onClick={(e) => {
+          setPage('main');
+          setAnchor(e.currentTarget);
+        }}
+        aria-haspopup="menu"
+      >
+        {listOnly ? 'Add input' : 'Add layer'}
       </Button>
       {progress && (
-        <span style={{ width: 150, fontSize: 12, color: 'var(--quiet)' }}>
-          {progress.name.slice(0, 22)}
+        <span
+          role="status"
+          style={{
+            position: 'fixed',
+            left: 220,
+            bottom: 76,
+            width: 260,
+            padding: '8px 14px',
+            borderRadius: 8,
+            background: 'var(--raised)',
+            fontSize: 12.5,
+            zIndex: 5,
+          }}
+        >
+          {`Bringing in ${progress.name.slice(0, 30)}`}
           <LinearProgress
             variant="determinate"
             value={progress.share * 100}
             aria-label={`Bringing in ${progress.name}`}
+            sx={{ mt: 0.75 }}
           />
         </span>
       )}
       <input
         ref={file}
         type="file"
+        multiple
         hidden
         data-testid="file"
-        accept="image/png,image/jpeg,image/webp,image/gif,image/avif,video/mp4,video/webm,video/quicktime,video/x-matroska,.mkv"
+        accept={ACCEPT.any}
         onChange={(e) => {
-          const chosen = e.target.files?.[0];
+          const chosen = [...(e.target.files ?? [])];
           e.target.value = '';
-          if (chosen) void addFile(chosen);
+          const kind = wanted.current;
+          wanted.current = 'any';
+          if (chosen.length > 0) void (kind === 'any' ? addFiles(chosen) : addList(kind, chosen));
         }}
       />
       <Menu open={anchor !== null} anchorEl={anchor} onClose={close}>
-        {cameras
-          ? [
-              ...(cameras.length === 0
-                ? [
-                    <MenuItem key="none" disabled>
-                      No camera found
-                    </MenuItem>,
-                  ]
-                : []),
-              ...cameras.map((device, i) => (
-                <MenuItem key={device.deviceId} onClick={() => addCamera(device)}>
-                  {device.label || `Camera ${i + 1}`}
-                </MenuItem>
-              )),
-            ]
-          : [
-              <MenuItem key="camera" onClick={() => void chooseCamera()}>
-                Camera…
-              </MenuItem>,
-              <MenuItem key="screen" onClick={() => void addScreen()}>
-                Screen, window or tab…
-              </MenuItem>,
-              <MenuItem
-                key="file"
-                onClick={() => {
-                  close();
-                  file.current?.click();
-                }}
-              >
-                Picture or video file…
-              </MenuItem>,
-              <MenuItem
-                key="text"
-                onClick={() =>
-                  addContent(
-                    'Text',
-                    {
-                      type: 'text',
-                      text: 'Words',
-                      style: { ...DEFAULT_TEXT_STYLE, box: '#14181DC8', align: 'center' },
-                    },
-                    { width: 520, height: 96, cornerPx: 20 },
-                  )
-                }
-              >
-                Text
-              </MenuItem>,
-              <MenuItem
-                key="fill"
-                onClick={() => addContent('Colour', { type: 'fill', colour: '#26324F' }, {})}
-              >
-                Colour
-              </MenuItem>,
-              <MenuItem
-                key="chat"
-                onClick={() =>
-                  addContent(
-                    'Chat panel',
-                    {
-                      type: 'chatPanel',
-                      style: { ...DEFAULT_TEXT_STYLE, sizePx: 32, weight: 500, box: '#14181DB8' },
-                      keepSeconds: 60,
-                    },
-                    { cx: 1640, cy: 540, width: 480, height: 640, cornerPx: 22 },
-                  )
-                }
-              >
-                Chat panel
-              </MenuItem>,
-              <Divider key="line" />,
-              ...recordsOf(document, 'input').map((input) => (
-                <MenuItem
-                  key={input.id}
-                  onClick={() =>
-                    addContent(
-                      input.name,
-                      { type: 'input', inputId: input.id, fit: 'fill' },
-                      shapedPlacement(frame, 16, 9, 0.5),
-                    )
-                  }
-                >
-                  {input.name}
-                </MenuItem>
-              )),
-            ]}
+        {pages[page]}
       </Menu>
     </>
   );
-}
-
-/** A picture's size; a picture the browser cannot read gets a square, and its input says what is wrong. */
-async function pictureSize(file: File): Promise<{ width: number; height: number }> {
-  try {
-    const bitmap = await createImageBitmap(file);
-    const { width, height } = bitmap;
-    bitmap.close();
-    return { width, height };
-  } catch {
-    return { width: 1, height: 1 };
-  }
 }

@@ -1,17 +1,9 @@
 import { expect, test } from 'vitest';
-import type { AnyRecord, SceneRecord } from '~/core/show/records';
+import type { AnyRecord } from '~/core/show/records';
+import { sampleLayer, sampleScene } from '~/core/show/sample-show';
 import { DocumentStore, type DocumentPorts } from './document-store';
 
-const scene = (id: string, name = id): SceneRecord => ({
-  kind: 'scene',
-  id,
-  showId: 's',
-  name,
-  position: 0,
-  folder: '',
-  transition: { type: 'cut', seconds: 0 },
-  background: '#000000',
-});
+const scene = (id: string, name = id) => sampleScene(id, { name });
 
 function setUp(save?: DocumentPorts['save']) {
   const saved: { id: string; base: number }[] = [];
@@ -89,5 +81,31 @@ test('a conflict loads the show again and says so', async () => {
   await settle();
   expect([...store.document().keys()]).toEqual(['fresh']);
   expect(store.notice).toMatch(/loaded again/);
+  expect(store.undoName).toBeNull();
+});
+
+test('an edit that does not fit changes nothing, and takes back what was only shown', async () => {
+  const { store, saved } = setUp();
+  store.preview([scene('a', 'shown')]);
+  expect(() => store.edit('Dangling', [sampleLayer('l', 'gone', 0)])).toThrow(/points at gone/);
+  expect(store.document().get('a')?.name).toBe('a');
+  expect(store.undoName).toBeNull();
+  await settle();
+  expect(saved).toEqual([]);
+});
+
+test('the list of steps can be jumped in, and each step is saved', async () => {
+  const { store, saved } = setUp();
+  for (const name of ['A', 'B', 'C']) store.edit(`Rename ${name}`, [scene('a', name)]);
+  store.jump(1);
+  expect(store.document().get('a')?.name).toBe('A');
+  expect(store.steps()).toEqual({ names: ['Rename A', 'Rename B', 'Rename C'], done: 1 });
+  await settle();
+  expect(saved).toHaveLength(5);
+});
+
+test('an edit of nothing is no step', () => {
+  const { store } = setUp();
+  store.edit('Nothing', []);
   expect(store.undoName).toBeNull();
 });

@@ -1,4 +1,5 @@
-import { applyEdit, documentOf, History, type Edit, type ShowDocument } from '~/core/show/document';
+import { applyEdit, documentOf, type Edit, type ShowDocument } from '~/core/show/document';
+import { History } from '~/core/show/history';
 import type { AnyRecord } from '~/core/show/records';
 
 export type SaveState = 'saved' | 'saving' | 'retrying';
@@ -50,6 +51,11 @@ export class DocumentStore {
 
   readonly document = (): ShowDocument => this.#document;
 
+  /** The show without what is only shown for now. */
+  base(): ShowDocument {
+    return this.#base ?? this.#document;
+  }
+
   get undoName(): string | null {
     return this.#history.undoName;
   }
@@ -58,9 +64,15 @@ export class DocumentStore {
     return this.#history.redoName;
   }
 
-  /** Applies, remembers for undo, and saves. */
+  /** Names of the steps, oldest first, and how many of them are done. */
+  steps(): { names: string[]; done: number } {
+    return this.#history.steps();
+  }
+
+  /** Applies, remembers for undo, and saves. @throws Fault `edit.*` when it does not fit; nothing is changed then */
   edit(name: string, put: AnyRecord[], removed: string[] = []): void {
-    this.#base = null;
+    if (put.length === 0 && removed.length === 0) return;
+    this.cancel();
     this.#history.record(this.#apply({ id: this.ports.newId(), name, put, removed }));
     this.#notify();
   }
@@ -75,6 +87,7 @@ export class DocumentStore {
   /** Makes the last preview an edit. */
   commit(name: string, put: AnyRecord[]): void {
     if (this.#base) this.#document = this.#base;
+    this.#base = null;
     this.edit(name, put);
   }
 
@@ -98,6 +111,13 @@ export class DocumentStore {
     const done = this.#history.redo((edit) => this.#apply({ ...edit, id: this.ports.newId() }));
     this.#notify();
     return done;
+  }
+
+  /** Undoes or redoes until `done` steps are done. */
+  jump(done: number): void {
+    this.cancel();
+    this.#history.jump(done, (edit) => this.#apply({ ...edit, id: this.ports.newId() }));
+    this.#notify();
   }
 
   dismissNotice(): void {

@@ -1,4 +1,6 @@
 import { useEffect, useRef } from 'react';
+import type { Rect } from '~/core/geometry/rect';
+import type { LiveCanvas } from '~/engine/desk.client';
 import type { ViewSubject } from '~/protocol/engine';
 import { useStudio } from './studio-context';
 
@@ -6,10 +8,26 @@ import { useStudio } from './studio-context';
  * A live picture drawn by the stage worker into a canvas of its own; follows the size it is given.
  * With an empty label it is decoration of something that has a name already.
  */
-export function LiveView({ subject, label }: { subject: ViewSubject; label: string }) {
+export function LiveView({
+  subject,
+  label,
+  part = null,
+}: {
+  subject: ViewSubject;
+  label: string;
+  /** The part of the frame to show magnified, frame pixels; null for all of it. */
+  part?: Rect | null;
+}) {
   const { desk } = useStudio();
   const holder = useRef<HTMLDivElement>(null);
-  const key = subject.type === 'scene' ? subject.sceneId : subject.type;
+  const live = useRef<LiveCanvas | null>(null);
+  const partNow = useRef(part);
+  const about = subject.type === 'scene' ? subject.sceneId : subject.type === 'input' ? subject.inputId : '';
+  const key = `${subject.type}/${subject.frame}/${about}`;
+  useEffect(() => {
+    partNow.current = part;
+    live.current?.setPart(part);
+  }, [part]);
   useEffect(() => {
     const box = holder.current!;
     // A canvas can be handed over once only, so each mount makes its own.
@@ -25,11 +43,14 @@ export function LiveView({ subject, label }: { subject: ViewSubject; label: stri
       ] as const;
     };
     const view = desk.addView(canvas, subject, ...pixels());
+    live.current = view;
+    view.setPart(partNow.current);
     const observer = new ResizeObserver(() => view.resize(...pixels()));
     observer.observe(box);
     return () => {
       observer.disconnect();
       view.remove();
+      live.current = null;
       canvas.remove();
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps

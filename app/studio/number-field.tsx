@@ -63,7 +63,8 @@ export function NumberField({
         onFocus={(event) => event.target.select()}
         onBlur={(event) => commit(event.target.value)}
         onKeyDown={(event) => {
-          event.stopPropagation();
+          // Escape takes back what was typed; with nothing to take back it is meant for what the field stands in.
+          if (event.key !== 'Escape' || text !== shown) event.stopPropagation();
           if (event.key === 'Enter') commit(event.currentTarget.value);
           else if (event.key === 'Escape') setText(shown);
           else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {

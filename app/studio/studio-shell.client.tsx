@@ -5,6 +5,7 @@ import Snackbar from '@mui/material/Snackbar';
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { Outlet } from 'react-router';
 import { findRecord, recordsOf } from '~/core/show/document';
+import { inputsOfScene } from '~/core/show/layers';
 import type { AnyRecord } from '~/core/show/records';
 import { missingInBrowser } from '~/engine/capabilities';
 import { Desk } from '~/engine/desk.client';
@@ -128,6 +129,16 @@ function RunningStudio({
     if (events.length > 0) running.audience([...events]);
     const unsubscribe = store.subscribe(() => running.setDocument(store.document()));
     const health = setInterval(() => bus.say({ type: 'health', health: running.health() }), 1000);
+    running.onClipsEnded = (inputId) => {
+      const document = store.document();
+      const onAirId = running.snapshot().onAirSceneId;
+      if (!onAirId || !inputsOfScene(document, onAirId).has(inputId)) return;
+      const list = recordsOf(document, 'scene');
+      const next = list[list.findIndex((s) => s.id === onAirId) + 1];
+      if (!next) return;
+      running.take(next.id, next.transition);
+      bus.say({ type: 'onAir', sceneId: next.id });
+    };
     setDesk(running);
     return () => {
       clearInterval(health);

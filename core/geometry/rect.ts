@@ -10,23 +10,63 @@ export interface Size {
   height: number;
 }
 
+export interface Point {
+  x: number;
+  y: number;
+}
+
+interface Placed {
+  cx: number;
+  cy: number;
+  width: number;
+  height: number;
+}
+
 /** Rectangle of a placement before rotation. */
-export function rectOfPlacement(p: { cx: number; cy: number; width: number; height: number }): Rect {
+export function rectOfPlacement(p: Placed): Rect {
   return { x: p.cx - p.width / 2, y: p.cy - p.height / 2, width: p.width, height: p.height };
 }
 
-export function placementOfRect(r: Rect): { cx: number; cy: number; width: number; height: number } {
+export function placementOfRect(r: Rect): Placed {
   return { cx: r.x + r.width / 2, cy: r.y + r.height / 2, width: r.width, height: r.height };
+}
+
+/** Turns a vector by `deg` degrees, clockwise as seen on the screen. */
+export function turned(x: number, y: number, deg: number): Point {
+  const angle = (deg * Math.PI) / 180;
+  const cos = Math.cos(angle);
+  const sin = Math.sin(angle);
+  return { x: x * cos - y * sin, y: x * sin + y * cos };
 }
 
 /** Whether a point lies in a rectangle turned about its centre. */
 export function containsPoint(rect: Rect, rotationDeg: number, x: number, y: number): boolean {
-  const angle = (-rotationDeg * Math.PI) / 180;
-  const dx = x - (rect.x + rect.width / 2);
-  const dy = y - (rect.y + rect.height / 2);
-  const u = dx * Math.cos(angle) - dy * Math.sin(angle);
-  const v = dx * Math.sin(angle) + dy * Math.cos(angle);
+  const { x: u, y: v } = turned(x - (rect.x + rect.width / 2), y - (rect.y + rect.height / 2), -rotationDeg);
   return Math.abs(u) <= rect.width / 2 && Math.abs(v) <= rect.height / 2;
+}
+
+/** Smallest upright rectangle around a placement, rotation included. */
+export function boundsOfPlacement(p: Placed & { rotationDeg: number }): Rect {
+  if (p.rotationDeg === 0) return rectOfPlacement(p);
+  const angle = (p.rotationDeg * Math.PI) / 180;
+  const cos = Math.abs(Math.cos(angle));
+  const sin = Math.abs(Math.sin(angle));
+  const width = p.width * cos + p.height * sin;
+  const height = p.width * sin + p.height * cos;
+  return { x: p.cx - width / 2, y: p.cy - height / 2, width, height };
+}
+
+/** Smallest rectangle around all of them; null for none. */
+export function unionOf(rects: readonly Rect[]): Rect | null {
+  if (rects.length === 0) return null;
+  const x = Math.min(...rects.map((r) => r.x));
+  const y = Math.min(...rects.map((r) => r.y));
+  return {
+    x,
+    y,
+    width: Math.max(...rects.map((r) => r.x + r.width)) - x,
+    height: Math.max(...rects.map((r) => r.y + r.height)) - y,
+  };
 }
 
 export function contains(outer: Rect, inner: Rect): boolean {
@@ -41,6 +81,18 @@ export function contains(outer: Rect, inner: Rect): boolean {
 
 export function intersects(a: Rect, b: Rect): boolean {
   return a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
+}
+
+/** The part both have; its size is 0 or negative when they have none. */
+export function intersection(a: Rect, b: Rect): Rect {
+  const x = Math.max(a.x, b.x);
+  const y = Math.max(a.y, b.y);
+  return {
+    x,
+    y,
+    width: Math.min(a.x + a.width, b.x + b.width) - x,
+    height: Math.min(a.y + a.height, b.y + b.height) - y,
+  };
 }
 
 /** Part of `content` that fills `box` without distortion ('fill'), in content pixels. */

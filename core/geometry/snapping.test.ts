@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { containRect, containsPoint, coverCrop } from './rect';
-import { MIN_LAYER_PX, moveRect, resizeRect, snapLines } from './snapping';
+import { containRect, containsPoint, coverCrop, type Rect } from './rect';
+import { distancesOf, MIN_LAYER_PX, moveRect, resizeRect, safeArea, snapLines } from './snapping';
 
 const FRAME = { width: 1920, height: 1080 };
 const rect = { x: 100, y: 100, width: 400, height: 300 };
@@ -60,5 +60,54 @@ test('filling cuts, fitting leaves room, neither distorts', () => {
     y: 0,
     width: 120,
     height: 90,
+  });
+});
+
+describe('safe areas, gaps and distances', () => {
+  test('safe areas are those of SMPTE ST 2046-1: 93 % for action, 90 % for titles', () => {
+    const frame = { width: 2000, height: 1000 };
+    const rounded = (r: Rect) => [r.x, r.y, r.width, r.height].map((v) => Math.round(v * 1e6) / 1e6);
+    expect(rounded(safeArea(frame, 'action'))).toEqual([70, 35, 1860, 930]);
+    expect(rounded(safeArea(frame, 'title'))).toEqual([100, 50, 1800, 900]);
+    const { rect, guides } = moveRect(
+      { x: 90, y: 400, width: 100, height: 100 },
+      4,
+      0,
+      snapLines(frame, []),
+      8,
+    );
+    expect(rect.x).toBe(100);
+    expect(guides[0].why).toBe('safe');
+  });
+
+  const a = { x: 100, y: 100, width: 100, height: 100 };
+  const b = { x: 260, y: 120, width: 80, height: 60 };
+  test.each([
+    ['after the second', { x: 396, y: 110, width: 50, height: 50 }, 400],
+    ['before the first', { x: -13, y: 110, width: 50, height: 50 }, -10],
+  ])('equal gaps: %s', (_what, rect, x) => {
+    const { rect: moved, guides } = moveRect(rect, 0, 0, [], 8, [a, b]);
+    expect(moved.x).toBe(x);
+    expect(guides[0].why).toBe('gap');
+    const [first, second] = guides[0].gaps!;
+    expect(first.to - first.from).toBe(second.to - second.from);
+  });
+  test('equal gaps: in the middle between two', () => {
+    const far = { x: 600, y: 100, width: 100, height: 100 };
+    const { rect } = moveRect({ x: 373, y: 110, width: 60, height: 50 }, 0, 0, [], 8, [a, far]);
+    expect(rect.x).toBe(370);
+  });
+  test('layers that are not in its row make no gaps', () => {
+    const { guides } = moveRect({ x: 396, y: 900, width: 50, height: 50 }, 0, 0, [], 8, [a, b]);
+    expect(guides).toEqual([]);
+  });
+
+  test('distances go to the nearest side: a neighbour that faces it, else the edge', () => {
+    const frame = { width: 1000, height: 500 };
+    const found = distancesOf({ x: 240, y: 100, width: 100, height: 100 }, frame, [a]);
+    expect(found).toEqual([
+      { axis: 'x', from: 200, to: 240, across: 150 },
+      { axis: 'y', from: 0, to: 100, across: 290 },
+    ]);
   });
 });

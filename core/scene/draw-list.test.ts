@@ -1,67 +1,23 @@
+import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { documentOf } from '../show/document';
-import {
-  DEFAULT_TEXT_STYLE,
-  fullPlacement,
-  type AnyRecord,
-  type InputRecord,
-  type LayerRecord,
-  type Placement,
-} from '../show/records';
-import { buildDrawList, inputsOf } from './draw-list';
+import { DEFAULT_TEXT_STYLE, type AnyRecord, type LayerRecord, type Placement } from '../show/records';
+import { sampleDocument, sampleInput, sampleLayer, sampleScene } from '../show/sample-show';
+import { buildDrawList } from './draw-list';
 import { fadeProgress, takeScene } from './programme';
 
-const FRAME = { width: 1920, height: 1080 };
-const show: AnyRecord = {
-  kind: 'show',
-  id: 's',
-  showId: 's',
-  name: 's',
-  position: 0,
-  frames: { wide: { ...FRAME, used: true }, tall: { width: 1080, height: 1920, used: false } },
-  fields: { host: 'lampwright' },
-};
-const scene: AnyRecord = {
-  kind: 'scene',
-  id: 'a',
-  showId: 's',
-  name: 'a',
-  position: 0,
-  folder: '',
-  transition: { type: 'fade', seconds: 1 },
-  background: '#112233',
-};
-const input = (id: string, source: InputRecord['source']): InputRecord => ({
-  kind: 'input',
-  id,
-  showId: 's',
-  name: id,
-  position: 0,
-  source,
-});
-const camera = input('cam', { type: 'simulated', picture: 'desk-camera' });
-const logo = input('logo', { type: 'picture', assetId: 'x' });
+const scene = sampleScene('a', { background: '#112233' });
+const camera = sampleInput('cam');
+const logo = sampleInput('logo', { source: { type: 'picture', assetId: 'x', loop: true } });
 const layer = (
   id: string,
   position: number,
   inputId: string,
-  placement: Partial<Placement> = {},
+  wide: Partial<Placement> = {},
   more: Partial<LayerRecord> = {},
-): LayerRecord => ({
-  kind: 'layer',
-  id,
-  showId: 's',
-  name: id,
-  position,
-  sceneId: 'a',
-  visible: true,
-  locked: false,
-  content: { type: 'input', inputId, fit: 'fill' },
-  placements: { wide: { ...fullPlacement(FRAME), ...placement } },
-  ...more,
-});
+): LayerRecord =>
+  sampleLayer(id, 'a', position, { content: { type: 'input', inputId, fit: 'fill' }, wide, ...more });
 const list = (...records: AnyRecord[]) =>
-  buildDrawList(documentOf([show, scene, camera, logo, ...records]), 'a', 'wide', {
+  buildDrawList(sampleDocument(scene, camera, logo, ...records), 'a', 'wide', {
     width: 640,
     height: 360,
   });
@@ -125,11 +81,75 @@ describe('draw list', () => {
     expect(list(text).items[0].content).toMatchObject({ text: 'with lampwright and {{guest}}' });
   });
 
-  test('names the inputs in use', () => {
-    expect([...inputsOf(list(layer('l', 0, 'cam', { width: 100 }), layer('m', 1, 'logo')))]).toEqual([
-      'cam',
-      'logo',
-    ]);
+  test('the order of the records does not matter', () => {
+    const layers = [
+      layer('a1', 0, 'cam', { width: 400 }),
+      layer('b1', 1, 'logo', { cx: 300 }),
+      sampleLayer('g', 'a', 2, { content: { type: 'group' } }),
+      layer('m', 3, 'logo', {}, { groupId: 'g' }),
+      layer('n', 1, 'cam', { width: 300 }, { groupId: 'g' }),
+      layer('top', 0, 'logo', {}, { sceneId: null }),
+    ];
+    const expected = list(...layers);
+    expect(expected.items.map((i) => i.layerId)).toEqual(['a1', 'b1', 'n', 'm', 'top']);
+    fc.assert(
+      fc.property(fc.shuffledSubarray(layers, { minLength: layers.length }), (shuffled) => {
+        expect(list(...shuffled)).toEqual(expected);
+      }),
+      { seed: 7, numRuns: 60 },
+    );
+  });
+
+  test('a hidden group hides its members, and the other frame has its own list', () => {
+    const group = sampleLayer('g', 'a', 2, { content: { type: 'group' }, visible: false });
+    expect(ids(group, layer('m', 0, 'cam', {}, { groupId: 'g' }))).toEqual([]);
+    const document = sampleDocument(
+      scene,
+      sampleLayer('w', 'a', 0),
+      sampleLayer('b', 'a', 1, { tall: { width: 500 } }),
+    );
+    expect(
+      buildDrawList(document, 'a', 'tall', { width: 540, height: 960 }).items.map((i) => [
+        i.layerId,
+        i.rect.width,
+      ]),
+    ).toEqual([['b', 250]]);
+  });
+
+  test('a scene hides or moves a standing layer for itself', () => {
+    const standing = sampleLayer('s', null, 0, { wide: { width: 100, height: 100 } });
+    const document = sampleDocument(
+      scene,
+      sampleScene('moved', {
+        position: 1,
+        standing: { s: { hidden: false, placements: { wide: { ...standing.placements.wide!, cx: 192 } } } },
+      }),
+      sampleScene('hidden', { position: 2, standing: { s: { hidden: true, placements: {} } } }),
+      standing,
+    );
+    const rects = (id: string) =>
+      buildDrawList(document, id, 'wide', { width: 1920, height: 1080 }).items.map((i) => i.rect.x);
+    expect(rects('a')).toEqual([910]);
+    expect(rects('moved')).toEqual([142]);
+    expect(rects('hidden')).toEqual([]);
+  });
+
+  test('an inset shows another scene without the standing layers', () => {
+    const document = sampleDocument(
+      scene,
+      sampleScene('inner', { position: 1 }),
+      sampleLayer('in', 'inner', 0),
+      sampleLayer('s', null, 0, { wide: { width: 100 } }),
+      sampleLayer('i', 'a', 0, { content: { type: 'inset', sceneId: 'inner', fit: 'fit' } }),
+    );
+    const { items } = buildDrawList(document, 'a', 'wide', { width: 640, height: 360 });
+    expect(items[0].content).toMatchObject({
+      type: 'inset',
+      sceneId: 'inner',
+      size: { width: 1920, height: 1080 },
+    });
+    const inside = buildDrawList(document, 'inner', 'wide', { width: 640, height: 360 }, true);
+    expect(inside.items.map((i) => i.layerId)).toEqual(['in']);
   });
 });
 

@@ -1,9 +1,27 @@
 /**
  * What to draw for one picture, computed from records alone: no canvas, no device.
  */
-import { contains, intersects, rectOfPlacement, type Rect, type Size } from '../geometry/rect';
-import { findRecord, layersOfScene, type ShowDocument } from '../show/document';
-import type { FrameName, InputSource, LayerContent, LayerRecord, Placement } from '../show/records';
+import {
+  boundsOfPlacement,
+  contains,
+  intersection,
+  intersects,
+  placementOfRect,
+  rectOfPlacement,
+  type Rect,
+  type Size,
+} from '../geometry/rect';
+import { findRecord, recordsOf, type ShowDocument } from '../show/document';
+import { layersOfScene, picturesOfScene } from '../show/layers';
+import type {
+  Fit,
+  FrameName,
+  InputRecord,
+  LayerContent,
+  LayerRecord,
+  Placement,
+  Shape,
+} from '../show/records';
 import { fillFields } from './fields';
 
 export interface DrawItem {
@@ -15,6 +33,8 @@ export interface DrawItem {
   opacity: number;
   cornerPx: number;
   crop: Placement['crop'];
+  flipX: boolean;
+  flipY: boolean;
   borderPx: number;
   borderColour: string;
   shadowPx: number;
@@ -22,36 +42,66 @@ export interface DrawItem {
   scale: number;
 }
 
+type ContentOf<T extends LayerContent['type']> = Extract<LayerContent, { type: T }>;
+
 export type DrawContent =
-  | { type: 'input'; inputId: string; fit: 'fill' | 'fit' | 'stretch' }
-  | { type: 'text'; text: string; style: Extract<LayerContent, { type: 'text' }>['style'] }
-  | { type: 'fill'; colour: string }
-  | { type: 'chatPanel'; style: Extract<LayerContent, { type: 'chatPanel' }>['style']; keepSeconds: number }
-  | { type: 'alert'; style: Extract<LayerContent, { type: 'alert' }>['style'] };
+  | { type: 'input'; inputId: string; fit: Fit }
+  | { type: 'text'; text: string; style: ContentOf<'text'>['style'] }
+  | { type: 'shape'; shape: Shape; colour: string }
+  /** `size` is the scene's own frame, which the box shows like a picture. */
+  | { type: 'inset'; sceneId: string; fit: Fit; size: Size }
+  | { type: 'chatPanel'; style: ContentOf<'chatPanel'>['style']; keepSeconds: number }
+  | { type: 'alert'; style: ContentOf<'alert'>['style'] };
 
 export interface DrawList {
   sceneId: string;
+  frame: FrameName;
   background: string;
   items: DrawItem[];
 }
 
 /** Inputs whose picture has no transparent pixel: what lies wholly below them need not be drawn. */
-function isOpaqueSource(source: InputSource): boolean {
-  return (
-    source.type === 'camera' ||
-    source.type === 'screen' ||
-    source.type === 'video' ||
-    source.type === 'simulated'
-  );
+export function isOpaqueInput({ source }: InputRecord): boolean {
+  switch (source.type) {
+    case 'camera':
+    case 'screen':
+    case 'clips':
+    case 'simulated':
+      return true;
+    case 'background':
+      return source.look === 'plain' && /^#[0-9a-f]{6}$/i.test(source.colour);
+    case 'picture':
+    case 'slides':
+    case 'lottie':
+      return false;
+  }
 }
 
 function covers(document: ShowDocument, item: DrawItem): boolean {
-  if (item.opacity < 1 || item.cornerPx > 0 || item.rotationDeg % 90 !== 0 || item.rotationDeg % 180 !== 0)
-    return false;
-  if (item.content.type === 'fill') return /^#[0-9a-f]{6}$/i.test(item.content.colour);
-  if (item.content.type !== 'input' || item.content.fit === 'fit') return false;
-  const input = findRecord(document, 'input', item.content.inputId);
-  return input !== null && isOpaqueSource(input.source);
+  if (item.opacity < 1 || item.cornerPx > 0 || item.rotationDeg % 180 !== 0) return false;
+  const { content } = item;
+  if (content.type === 'shape')
+    return content.shape === 'rectangle' && /^#[0-9a-f]{6}$/i.test(content.colour);
+  if (content.type !== 'input' || content.fit === 'fit') return false;
+  const input = findRecord(document, 'input', content.inputId);
+  return input !== null && isOpaqueInput(input);
+}
+
+function contentOf(
+  content: LayerContent,
+  fields: Readonly<Record<string, string>>,
+  frame: Size,
+): DrawContent | null {
+  switch (content.type) {
+    case 'group':
+      return null;
+    case 'text':
+      return { ...content, text: fillFields(content.text, fields) };
+    case 'inset':
+      return { ...content, size: frame };
+    default:
+      return content;
+  }
 }
 
 function itemOf(
@@ -80,6 +130,8 @@ function itemOf(
       (placement.height * scaleY) / 2,
     ),
     crop: placement.crop,
+    flipX: placement.flipX,
+    flipY: placement.flipY,
     borderPx: placement.borderPx * scale,
     borderColour: placement.borderColour,
     shadowPx: placement.shadowPx * scale,
@@ -90,35 +142,39 @@ function itemOf(
 /**
  * The draw list of a scene in one frame, lowest first, for an output of `output` pixels.
  * Leaves out what is hidden, outside, fully transparent, or wholly behind something opaque.
+ *
+ * @param inside as an inset: the scene's own layers only
  */
 export function buildDrawList(
   document: ShowDocument,
   sceneId: string,
   frameName: FrameName,
   output: Size,
+  inside = false,
 ): DrawList {
   const scene = findRecord(document, 'scene', sceneId);
-  const list: DrawList = { sceneId, background: scene?.background ?? '#000000', items: [] };
-  const show = [...document.values()].find((record) => record.kind === 'show');
+  const list: DrawList = { sceneId, frame: frameName, background: scene?.background ?? '#000000', items: [] };
+  const show = recordsOf(document, 'show')[0];
   if (!scene || !show) return list;
   const frame = show.frames[frameName];
   const scaleX = output.width / frame.width;
   const scaleY = output.height / frame.height;
   const screen: Rect = { x: 0, y: 0, width: output.width, height: output.height };
   const coverers: Rect[] = [];
-  const layers = layersOfScene(document, sceneId);
+  const layers = inside ? picturesOfScene(document, sceneId) : layersOfScene(document, sceneId);
   for (let i = layers.length - 1; i >= 0; i--) {
     const layer = layers[i];
     const placement = layer.placements[frameName];
     if (!layer.visible || !placement || placement.opacity <= 0) continue;
-    const content: DrawContent =
-      layer.content.type === 'text'
-        ? { ...layer.content, text: fillFields(layer.content.text, show.fields) }
-        : layer.content;
+    const content = contentOf(layer.content, show.fields, frame);
+    if (!content) continue;
     const item = itemOf(layer, placement, content, scaleX, scaleY);
     const reach = boundsOf(item);
     if (!intersects(reach, screen)) continue;
-    if (coverers.some((rect) => contains(rect, clip(reach, screen)))) continue;
+    if (coverers.length > 0) {
+      const seen = intersection(reach, screen);
+      if (coverers.some((rect) => contains(rect, seen))) continue;
+    }
     if (covers(document, item)) coverers.push(item.rect);
     list.items.push(item);
   }
@@ -126,31 +182,15 @@ export function buildDrawList(
   return list;
 }
 
-function clip(r: Rect, to: Rect): Rect {
-  const x = Math.max(r.x, to.x);
-  const y = Math.max(r.y, to.y);
-  return {
-    x,
-    y,
-    width: Math.min(r.x + r.width, to.x + to.width) - x,
-    height: Math.min(r.y + r.height, to.y + to.height) - y,
-  };
-}
-
 /** Everything an item may touch: turned, with border and shadow. */
-function boundsOf(item: DrawItem): Rect {
-  const { rect } = item;
-  const angle = (item.rotationDeg * Math.PI) / 180;
-  const cos = Math.abs(Math.cos(angle));
-  const sin = Math.abs(Math.sin(angle));
-  const width = rect.width * cos + rect.height * sin + 2 * (item.borderPx + item.shadowPx * 2);
-  const height = rect.width * sin + rect.height * cos + 2 * (item.borderPx + item.shadowPx * 2);
-  return { x: rect.x + rect.width / 2 - width / 2, y: rect.y + rect.height / 2 - height / 2, width, height };
-}
-
-/** Ids of the inputs a draw list shows. */
-export function inputsOf(list: DrawList): Set<string> {
-  const ids = new Set<string>();
-  for (const item of list.items) if (item.content.type === 'input') ids.add(item.content.inputId);
-  return ids;
+export function boundsOf(item: DrawItem): Rect {
+  if (item.rotationDeg === 0 && item.borderPx === 0 && item.shadowPx === 0) return item.rect;
+  const bounds = boundsOfPlacement({ ...placementOfRect(item.rect), rotationDeg: item.rotationDeg });
+  const margin = item.borderPx + item.shadowPx * 2;
+  return {
+    x: bounds.x - margin,
+    y: bounds.y - margin,
+    width: bounds.width + 2 * margin,
+    height: bounds.height + 2 * margin,
+  };
 }

@@ -4,3 +4,9 @@ export function fillFields(text: string, fields: Readonly<Record<string, string>
     Object.hasOwn(fields, name) ? fields[name] : whole,
   );
 }
+
+/** Names of the fields in a text that have no value, each once. */
+export function missingFields(text: string, fields: Readonly<Record<string, string>>): string[] {
+  const names = [...text.matchAll(/\{\{\s*([\w-]+)\s*\}\}/g)].map((match) => match[1]);
+  return [...new Set(names)].filter((name) => !Object.hasOwn(fields, name));
+}

@@ -2,61 +2,29 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import {
   applyEdit,
+  rebased,
+  changesApplied,
+  changesBetween,
   documentOf,
-  History,
-  layersOfScene,
   recordsOf,
   reorder,
   type Edit,
   type ShowDocument,
 } from './document';
-import {
-  fullPlacement,
-  type AnyRecord,
-  type InputRecord,
-  type LayerRecord,
-  type SceneRecord,
-} from './records';
+import { History } from './history';
+import type { AnyRecord, LayerRecord } from './records';
+import { sampleInput, sampleLayer, sampleScene } from './sample-show';
 
-const FRAME = { width: 1920, height: 1080 };
-
-const scene = (id: string, position = 0): SceneRecord => ({
-  kind: 'scene',
-  id,
-  showId: 's',
-  name: id,
-  position,
-  folder: '',
-  transition: { type: 'cut', seconds: 0 },
-  background: '#000000',
-});
-const input = (id: string): InputRecord => ({
-  kind: 'input',
-  id,
-  showId: 's',
-  name: id,
-  position: 0,
-  source: { type: 'simulated', picture: 'desk-camera' },
-});
-const layer = (id: string, sceneId: string | null, inputId: string, position = 0): LayerRecord => ({
-  kind: 'layer',
-  id,
-  showId: 's',
-  name: id,
-  position,
-  sceneId,
-  visible: true,
-  locked: false,
-  content: { type: 'input', inputId, fit: 'fill' },
-  placements: { wide: fullPlacement(FRAME) },
-});
+const scene = (id: string, position = 0) => sampleScene(id, { position });
+const layer = (id: string, sceneId: string | null, inputId: string, position = 0): LayerRecord =>
+  sampleLayer(id, sceneId, position, { content: { type: 'input', inputId, fit: 'fill' } });
 const edit = (put: AnyRecord[], removed: string[] = []): Edit => ({ id: 'e', name: 'test', put, removed });
 
 const base = () =>
   documentOf([
     scene('a'),
     scene('b', 1),
-    input('cam'),
+    sampleInput('cam'),
     layer('l1', 'a', 'cam', 1),
     layer('l0', 'a', 'cam', 0),
     layer('top', null, 'cam'),
@@ -105,8 +73,59 @@ describe('applyEdit', () => {
   });
 });
 
-test('layers of a scene come lowest first with the standing ones on top', () => {
-  expect(layersOfScene(base(), 'a').map((l) => l.id)).toEqual(['l0', 'l1', 'top']);
+describe('groups and insets', () => {
+  const group = (id: string, more: Partial<LayerRecord> = {}) =>
+    sampleLayer(id, 'a', 5, { content: { type: 'group' }, ...more });
+  const inset = (id: string, sceneId: string, shows: string) =>
+    sampleLayer(id, sceneId, 6, { content: { type: 'inset', sceneId: shows, fit: 'fill' } });
+
+  test('removing a group removes its members, and the inverse brings them back', () => {
+    const before = applyEdit(
+      base(),
+      edit([group('g'), { ...layer('l1', 'a', 'cam', 1), groupId: 'g' }]),
+    ).document;
+    const { document, inverse } = applyEdit(before, edit([], ['g']));
+    expect(document.has('l1')).toBe(false);
+    expect(sorted(applyEdit(document, inverse).document)).toEqual(sorted(before));
+  });
+
+  test('a group stands neither in itself nor in one of another scene', () => {
+    const before = applyEdit(base(), edit([group('g'), group('h', { groupId: 'g' })])).document;
+    expect(() => applyEdit(before, edit([group('g', { groupId: 'h' })]))).toThrow(/inside itself/);
+    expect(() => applyEdit(before, edit([group('g', { groupId: 'g' })]))).toThrow(/inside itself/);
+    expect(() => applyEdit(before, edit([{ ...layer('x', 'b', 'cam'), groupId: 'g' }]))).toThrow(
+      /no group of its scene/,
+    );
+    expect(() => applyEdit(before, edit([{ ...layer('x', 'a', 'cam'), groupId: 'l0' }]))).toThrow(/no group/);
+  });
+
+  test('a scene is never shown inside itself, not even over others', () => {
+    expect(() => applyEdit(base(), edit([inset('i', 'a', 'a')]))).toThrow(/inside itself/);
+    const before = applyEdit(base(), edit([inset('i', 'a', 'b')])).document;
+    expect(() => applyEdit(before, edit([inset('j', 'b', 'a')]))).toThrow(/inside itself/);
+    expect(applyEdit(before, edit([scene('c'), inset('k', 'b', 'c')])).document.has('k')).toBe(true);
+  });
+
+  test('removing a scene removes the insets that show it', () => {
+    const before = applyEdit(base(), edit([inset('i', 'a', 'b')])).document;
+    const { document, inverse } = applyEdit(before, edit([], ['b']));
+    expect(document.has('i')).toBe(false);
+    expect(applyEdit(document, inverse).document.has('i')).toBe(true);
+  });
+
+  test('a standing layer may show a scene', () => {
+    const standing = sampleLayer('s', null, 0, { content: { type: 'inset', sceneId: 'a', fit: 'fit' } });
+    expect(applyEdit(base(), edit([standing])).document.has('s')).toBe(true);
+  });
+});
+
+test('what changed between two documents makes one into the other', () => {
+  const before = base();
+  const after = applyEdit(before, edit([scene('c'), { ...scene('b'), name: 'B' }], ['a'])).document;
+  const { put, removed } = changesBetween(before, after);
+  expect(put.map((r) => r.id).sort()).toEqual(['b', 'c']);
+  expect(removed.sort()).toEqual(['a', 'l0', 'l1']);
+  expect(sorted(changesApplied(before, put, removed))).toEqual(sorted(after));
 });
 
 test('reorder gives only what moved', () => {
@@ -135,4 +154,41 @@ test('history undoes, redoes and forgets the redo after a new edit', () => {
   history.undo(apply);
   history.record(apply(edit([scene('z')])));
   expect(history.redo(apply)).toBe(false);
+});
+
+test('a change made from an older view keeps what was changed since', () => {
+  const seen = base();
+  const now = applyEdit(seen, edit([{ ...scene('b', 1), name: 'Renamed' }])).document;
+  const old = seen.get('b')!;
+  const [merged] = rebased([{ ...old, position: 7 } as AnyRecord], seen, now);
+  expect(merged).toMatchObject({ name: 'Renamed', position: 7 });
+  expect(rebased([{ ...old, name: 'Mine' }], seen, now)[0].name).toBe('Mine');
+  const fresh = scene('new');
+  expect(rebased([fresh], seen, now)[0]).toBe(fresh);
+});
+
+test('history lists its steps and jumps among them', () => {
+  const history = new History();
+  let document: ShowDocument = base();
+  const apply = (next: Edit): Edit => {
+    const result = applyEdit(document, next);
+    document = result.document;
+    return result.inverse;
+  };
+  for (const name of ['one', 'two', 'three'])
+    history.record(apply({ ...edit([{ ...scene('b'), name }]), name: `Rename ${name}` }));
+  expect(history.steps()).toEqual({ names: ['Rename one', 'Rename two', 'Rename three'], done: 3 });
+  history.jump(1, apply);
+  expect(document.get('b')?.name).toBe('one');
+  expect(history.steps()).toEqual({ names: ['Rename one', 'Rename two', 'Rename three'], done: 1 });
+  history.jump(0, apply);
+  expect(document.get('b')?.name).toBe('b');
+  history.jump(99, apply);
+  expect(document.get('b')?.name).toBe('three');
+});
+
+test('a history keeps as many steps as it was told to', () => {
+  const history = new History(3);
+  for (let i = 0; i < 5; i++) history.record({ ...edit([]), name: String(i) });
+  expect(history.steps().names).toEqual(['2', '3', '4']);
 });

@@ -5,7 +5,8 @@
  * run through one path. Documents are never changed in place.
  */
 import { Fault } from '../fault';
-import type { AnyRecord, LayerRecord, RecordKind, RecordOf } from './records';
+import { checkGroup, checkInsets } from './containment';
+import type { AnyRecord, RecordKind, RecordOf } from './records';
 
 export type ShowDocument = ReadonlyMap<string, AnyRecord>;
 
@@ -24,11 +25,21 @@ export function documentOf(records: Iterable<AnyRecord>): ShowDocument {
   return document;
 }
 
-/** All records of a kind, in order. */
-export function recordsOf<K extends RecordKind>(document: ShowDocument, kind: K): RecordOf<K>[] {
-  const found: RecordOf<K>[] = [];
-  for (const record of document.values()) if (record.kind === kind) found.push(record as RecordOf<K>);
-  return found.sort((a, b) => a.position - b.position || (a.id < b.id ? -1 : 1));
+/** Documents never change, so what was found in one stays true of it. */
+const sorted = new WeakMap<ShowDocument, Map<RecordKind, AnyRecord[]>>();
+
+/** All records of a kind, in order. The list is shared: copy it before changing it. */
+export function recordsOf<K extends RecordKind>(document: ShowDocument, kind: K): readonly RecordOf<K>[] {
+  let kinds = sorted.get(document);
+  if (!kinds) sorted.set(document, (kinds = new Map()));
+  let found = kinds.get(kind);
+  if (!found) {
+    found = [];
+    for (const record of document.values()) if (record.kind === kind) found.push(record);
+    found.sort((a, b) => a.position - b.position || (a.id < b.id ? -1 : 1));
+    kinds.set(kind, found);
+  }
+  return found as RecordOf<K>[];
 }
 
 /** The record with this id, when it is of this kind. */
@@ -41,30 +52,63 @@ export function findRecord<K extends RecordKind>(
   return record && record.kind === kind ? (record as RecordOf<K>) : null;
 }
 
-/** Layers of one scene, lowest first, then the standing layers above them. */
-export function layersOfScene(document: ShowDocument, sceneId: string): LayerRecord[] {
-  const layers = recordsOf(document, 'layer');
-  return [...layers.filter((l) => l.sceneId === sceneId), ...layers.filter((l) => l.sceneId === null)];
+/** What changed between two documents that share their unchanged records. */
+export function changesBetween(
+  before: ShowDocument,
+  after: ShowDocument,
+): { put: AnyRecord[]; removed: string[] } {
+  const put: AnyRecord[] = [];
+  const removed: string[] = [];
+  for (const [id, record] of after) if (before.get(id) !== record) put.push(record);
+  for (const id of before.keys()) if (!after.has(id)) removed.push(id);
+  return { put, removed };
 }
 
 /**
- * Applies an edit. Removing something that others need removes those too (a scene its layers, an input its layers and
- * channels), and the inverse brings all of it back.
+ * Records made from what somebody saw, for a document that may have gone on since: what they did not change is taken
+ * from the document as it is now. Whole fields count, not what is inside them.
+ *
+ * @param seen the records as they were when the change was made
+ */
+export function rebased(
+  put: readonly AnyRecord[],
+  seen: ReadonlyMap<string, AnyRecord>,
+  now: ShowDocument,
+): AnyRecord[] {
+  return put.map((record) => {
+    const before = seen.get(record.id);
+    const current = now.get(record.id);
+    if (!before || !current || before === current || current.kind !== record.kind) return record;
+    const was = before as unknown as Record<string, unknown>;
+    const changed = Object.entries(record).filter(([key, value]) => value !== was[key]);
+    return { ...current, ...Object.fromEntries(changed) } as AnyRecord;
+  });
+}
+
+/** The document with these records put and removed, unchecked: for what `changesBetween` found. */
+export function changesApplied(
+  document: ShowDocument,
+  put: readonly AnyRecord[],
+  removed: readonly string[],
+): ShowDocument {
+  const next = new Map(document);
+  for (const record of put) next.set(record.id, record);
+  for (const id of removed) next.delete(id);
+  return next;
+}
+
+/**
+ * Applies an edit. Removing something that others need removes those too (a scene its layers and the insets that show
+ * it, a group its members, an input its layers and channels), and the inverse brings all of it back.
  *
  * @throws Fault `edit.dangling` when a record would point at one that does not exist
+ * @throws Fault `edit.cycle` when a scene or group would stand inside itself
+ * @throws Fault `edit.group` when a layer would belong to something that is not a group of its scene
  */
 export function applyEdit(document: ShowDocument, edit: Edit): { document: ShowDocument; inverse: Edit } {
   const next = new Map(document);
   const inverse: Edit = { id: `undo:${edit.id}`, name: edit.name, put: [], removed: [] };
-  const remove = (id: string) => {
-    const old = next.get(id);
-    if (!old) return;
-    if (old.kind === 'show') throw new Fault('edit.show', 'the show itself cannot be removed by an edit');
-    next.delete(id);
-    const before = document.get(id);
-    if (before) inverse.put.push(before);
-    for (const record of [...next.values()]) if (dependsOn(record, id)) remove(record.id);
-  };
+  const seen = new Set<string>();
   for (const record of edit.put) {
     const before = document.get(record.id);
     if (before && before.kind !== record.kind)
@@ -73,10 +117,18 @@ export function applyEdit(document: ShowDocument, edit: Edit): { document: ShowD
         `record ${record.id} is a ${before.kind} and cannot become a ${record.kind}`,
       );
     next.set(record.id, record);
+    if (seen.has(record.id)) continue;
+    seen.add(record.id);
     if (before) inverse.put.push(before);
     else inverse.removed.push(record.id);
   }
-  for (const id of edit.removed) remove(id);
+  for (const id of withDependents(next, edit.removed)) {
+    const old = next.get(id)!;
+    if (old.kind === 'show') throw new Fault('edit.show', 'the show itself cannot be removed by an edit');
+    next.delete(id);
+    const before = document.get(id);
+    if (before && !seen.has(id)) inverse.put.push(before);
+  }
   for (const record of edit.put) {
     if (!next.has(record.id)) continue;
     for (const id of needs(record))
@@ -85,14 +137,31 @@ export function applyEdit(document: ShowDocument, edit: Edit): { document: ShowD
           'edit.dangling',
           `${record.kind} "${record.name}" points at ${id}, which does not exist`,
         );
+    if (record.kind !== 'layer') continue;
+    checkGroup(next, record);
+    if (record.content.type === 'inset') checkInsets(next, record);
   }
   return { document: next, inverse };
 }
 
+/** The ids that are there, and everything that needs one of them, directly or not. */
+function withDependents(document: ShowDocument, ids: readonly string[]): Set<string> {
+  const gone = new Set(ids.filter((id) => document.has(id)));
+  for (let before = -1; gone.size > 0 && gone.size !== before;) {
+    before = gone.size;
+    for (const record of document.values())
+      if (!gone.has(record.id) && needs(record).some((id) => gone.has(id))) gone.add(record.id);
+  }
+  return gone;
+}
+
 function needs(record: AnyRecord): string[] {
   if (record.kind === 'layer') {
-    const ids = record.sceneId === null ? [] : [record.sceneId];
+    const ids: string[] = [];
+    if (record.sceneId !== null) ids.push(record.sceneId);
+    if (record.groupId !== null) ids.push(record.groupId);
     if (record.content.type === 'input') ids.push(record.content.inputId);
+    if (record.content.type === 'inset') ids.push(record.content.sceneId);
     return ids;
   }
   if (record.kind === 'channel') {
@@ -101,10 +170,6 @@ function needs(record: AnyRecord): string[] {
     return ids;
   }
   return [];
-}
-
-function dependsOn(record: AnyRecord, id: string): boolean {
-  return needs(record).includes(id);
 }
 
 /** Moves `id` so that it stands at `index` among `siblings`; returns the records whose position changed. */
@@ -117,52 +182,10 @@ export function reorder<T extends { id: string; position: number }>(
   if (!moved) return [];
   const rest = siblings.filter((s) => s.id !== id);
   rest.splice(Math.max(0, Math.min(rest.length, index)), 0, moved);
-  return rest.flatMap((s, i) => (s.position === i ? [] : [{ ...s, position: i }]));
+  return renumber(rest);
 }
 
-/** Undo and redo as two stacks of edits. */
-export class History {
-  readonly #undo: Edit[] = [];
-  readonly #redo: Edit[] = [];
-
-  /** @param limit steps kept; older ones are forgotten */
-  constructor(readonly limit = 200) {}
-
-  get undoName(): string | null {
-    return this.#undo.at(-1)?.name ?? null;
-  }
-
-  get redoName(): string | null {
-    return this.#redo.at(-1)?.name ?? null;
-  }
-
-  /** Takes the inverse of an edit that was just applied. */
-  record(inverse: Edit): void {
-    this.#undo.push(inverse);
-    if (this.#undo.length > this.limit) this.#undo.shift();
-    this.#redo.length = 0;
-  }
-
-  /**
-   * @param apply applies an edit and returns its inverse
-   * @returns whether there was anything to undo
-   */
-  undo(apply: (edit: Edit) => Edit): boolean {
-    const edit = this.#undo.pop();
-    if (!edit) return false;
-    this.#redo.push(apply(edit));
-    return true;
-  }
-
-  redo(apply: (edit: Edit) => Edit): boolean {
-    const edit = this.#redo.pop();
-    if (!edit) return false;
-    this.#undo.push(apply(edit));
-    return true;
-  }
-
-  clear(): void {
-    this.#undo.length = 0;
-    this.#redo.length = 0;
-  }
+/** Positions 0, 1, 2 … for a list in its order; returns the records whose position changed. */
+export function renumber<T extends { position: number }>(ordered: readonly T[]): T[] {
+  return ordered.flatMap((s, i) => (s.position === i ? [] : [{ ...s, position: i }]));
 }

@@ -2,10 +2,13 @@
 import {
   DEFAULT_TEXT_STYLE,
   fullPlacement,
+  PLAIN_INPUT,
   type AnyRecord,
+  type BackgroundLook,
+  type FrameName,
   type LayerContent,
-  type LayerRecord,
   type Placement,
+  type Placements,
   type SceneRecord,
   type SimulatedPicture,
   type TextStyle,
@@ -15,10 +18,12 @@ import type { ShowRepository } from '../../server/db/show-repository';
 
 const SHOW = 'night-signal-box';
 const WIDE = { width: 1920, height: 1080 };
+const TALL = { width: 1080, height: 1920 };
 
 export interface SeedPlatform {
   name: string;
   title: string;
+  frame: FrameName;
   ingestUrl: string;
   key: string;
 }
@@ -33,6 +38,11 @@ function place(
   return { ...fullPlacement(WIDE), cx, cy, width, height, ...more };
 }
 
+/** Wide and tall, each from centre and size. */
+function both(wide: Placement, tall: Placement | null): Placements {
+  return tall ? { wide, tall } : { wide };
+}
+
 const CAMERA_EDGE: Partial<Placement> = { cornerPx: 34, borderPx: 6, borderColour: '#E39A88', shadowPx: 18 };
 
 function records(): AnyRecord[] {
@@ -43,17 +53,41 @@ function records(): AnyRecord[] {
       showId: SHOW,
       name: 'Night Signal Box',
       position: 0,
-      frames: { wide: { ...WIDE, used: true }, tall: { width: 1080, height: 1920, used: false } },
+      frames: { wide: { ...WIDE, used: true }, tall: { ...TALL, used: true } },
       fields: { host: 'lampwright', game: 'Switchback Freight', goal: 'Roof of Hut Nine', percent: '68 %' },
     },
   ];
   const input = (id: string, name: string, picture: SimulatedPicture, position: number) =>
-    all.push({ kind: 'input', id, showId: SHOW, name, position, source: { type: 'simulated', picture } });
+    all.push({
+      kind: 'input',
+      id,
+      showId: SHOW,
+      name,
+      position,
+      source: { type: 'simulated', picture },
+      ...PLAIN_INPUT,
+    });
+  const background = (id: string, name: string, look: BackgroundLook, position: number) =>
+    all.push({
+      kind: 'input',
+      id,
+      showId: SHOW,
+      name,
+      position,
+      source: { type: 'background', ...look },
+      ...PLAIN_INPUT,
+    });
   input('in-desk', 'Desk camera', 'desk-camera', 0);
   input('in-lever', 'Lever camera', 'lever-camera', 1);
   input('in-game', 'Switchback Freight', 'switchback', 2);
   input('in-clapper', 'Sync clapper', 'sync-clapper', 3);
   input('in-storm', 'Snowstorm', 'snowstorm', 4);
+  background(
+    'in-strata',
+    'Night strata',
+    { look: 'texture', texture: 'strata', colour: '#26324F', ink: '#3A4A70', seed: 9 },
+    5,
+  );
 
   let scenes = 0;
   const scene = (
@@ -63,7 +97,18 @@ function records(): AnyRecord[] {
     transition: SceneRecord['transition'],
     background = '#14181D',
   ) =>
-    all.push({ kind: 'scene', id, showId: SHOW, name, position: scenes++, folder, transition, background });
+    all.push({
+      kind: 'scene',
+      id,
+      showId: SHOW,
+      name,
+      position: scenes++,
+      folder,
+      mark: 'none',
+      transition,
+      background,
+      standing: id === 'sc-break' ? { 'ly-badge': { hidden: true, placements: {} } } : {},
+    });
   const fade = { type: 'fade', seconds: 0.5 } as const;
   const cut = { type: 'cut', seconds: 0 } as const;
   scene('sc-talk', 'Talk', 'Main show', fade);
@@ -79,8 +124,8 @@ function records(): AnyRecord[] {
     name: string,
     sceneId: string | null,
     content: LayerContent,
-    placement: Placement,
-    more: Partial<LayerRecord> = {},
+    placements: Placements,
+    more: { locked?: boolean } = {},
   ) => {
     const position = counts.get(sceneId) ?? 0;
     counts.set(sceneId, position + 1);
@@ -91,10 +136,11 @@ function records(): AnyRecord[] {
       name,
       position,
       sceneId,
+      groupId: null,
       visible: true,
       locked: false,
       content,
-      placements: { wide: placement },
+      placements,
       ...more,
     });
   };
@@ -109,7 +155,7 @@ function records(): AnyRecord[] {
     style: { ...DEFAULT_TEXT_STYLE, sizePx: 32, weight: 500, box: '#14181DB8' },
     keepSeconds: 60,
   };
-  const full = fullPlacement(WIDE);
+  const full = both(fullPlacement(WIDE), fullPlacement(TALL));
 
   layer('ly-talk-desk', 'Desk camera', 'sc-talk', picture('in-desk'), full);
   layer(
@@ -117,43 +163,82 @@ function records(): AnyRecord[] {
     'Name',
     'sc-talk',
     text('{{host}}  plays  {{game}}', { sizePx: 52, weight: 700, font: 'Bricolage Grotesque Variable' }),
-    place(960, 968, 1120, 104, { cornerPx: 26 }),
+    both(place(960, 968, 1120, 104, { cornerPx: 26 }), place(540, 1440, 980, 120, { cornerPx: 30 })),
   );
-  layer('ly-talk-chat', 'Chat panel', 'sc-talk', chat, place(1634, 470, 476, 560, { cornerPx: 22 }));
+  layer(
+    'ly-talk-chat',
+    'Chat panel',
+    'sc-talk',
+    chat,
+    both(place(1634, 470, 476, 560, { cornerPx: 22 }), place(540, 1720, 980, 340, { cornerPx: 22 })),
+  );
 
-  layer('ly-game-game', 'Switchback Freight', 'sc-game', picture('in-game'), full, { locked: true });
-  layer('ly-game-desk', 'Desk camera', 'sc-game', picture('in-desk'), place(330, 870, 540, 320, CAMERA_EDGE));
+  layer(
+    'ly-game-game',
+    'Switchback Freight',
+    'sc-game',
+    picture('in-game'),
+    both(fullPlacement(WIDE), place(540, 1120, 1080, 960)),
+    { locked: true },
+  );
+  layer(
+    'ly-game-desk',
+    'Desk camera',
+    'sc-game',
+    picture('in-desk'),
+    both(place(330, 870, 540, 320, CAMERA_EDGE), place(540, 320, 1080, 640)),
+  );
   layer(
     'ly-game-goal',
     'Goal',
     'sc-game',
     text('{{goal}}  {{percent}}', { sizePx: 46, weight: 700, font: 'Bricolage Grotesque Variable' }),
-    place(960, 92, 640, 92, { cornerPx: 22 }),
+    both(place(960, 92, 640, 92, { cornerPx: 22 }), place(540, 720, 640, 92, { cornerPx: 22 })),
   );
-  layer('ly-game-chat', 'Chat panel', 'sc-game', chat, place(1640, 880, 480, 320, { cornerPx: 22 }));
+  layer(
+    'ly-game-chat',
+    'Chat panel',
+    'sc-game',
+    chat,
+    both(place(1640, 880, 480, 320, { cornerPx: 22 }), place(540, 1760, 1080, 320)),
+  );
 
-  layer('ly-levers-game', 'Switchback Freight', 'sc-levers', picture('in-game'), full, { locked: true });
+  layer(
+    'ly-levers-game',
+    'Switchback Freight',
+    'sc-levers',
+    picture('in-game'),
+    both(fullPlacement(WIDE), place(540, 935, 1080, 670)),
+    { locked: true },
+  );
   layer(
     'ly-levers-lever',
     'Lever camera',
     'sc-levers',
     picture('in-lever'),
-    place(1560, 830, 620, 400, { ...CAMERA_EDGE, borderColour: '#E2AE45' }),
+    both(
+      place(1560, 830, 620, 400, { ...CAMERA_EDGE, borderColour: '#E2AE45' }),
+      place(540, 1595, 1080, 650),
+    ),
   );
   layer(
     'ly-levers-desk',
     'Desk camera',
     'sc-levers',
     picture('in-desk'),
-    place(330, 870, 540, 320, CAMERA_EDGE),
+    both(place(330, 870, 540, 320, CAMERA_EDGE), place(540, 300, 1080, 600)),
   );
 
+  layer('ly-break-strata', 'Night strata', 'sc-break', picture('in-strata'), full, { locked: true });
   layer(
     'ly-break-game',
     'Switchback Freight',
     'sc-break',
     picture('in-game'),
-    place(1330, 540, 1000, 562, { cornerPx: 40, opacity: 0.85 }),
+    both(
+      place(1330, 540, 1000, 562, { cornerPx: 40, opacity: 0.85 }),
+      place(540, 900, 980, 551, { cornerPx: 40, opacity: 0.85 }),
+    ),
   );
   layer(
     'ly-break-words',
@@ -166,9 +251,15 @@ function records(): AnyRecord[] {
       box: 'none',
       font: 'Bricolage Grotesque Variable',
     }),
-    place(440, 500, 640, 300),
+    both(place(440, 500, 640, 300), place(540, 380, 860, 360)),
   );
-  layer('ly-break-chat', 'Chat panel', 'sc-break', chat, place(440, 840, 640, 300, { cornerPx: 22 }));
+  layer(
+    'ly-break-chat',
+    'Chat panel',
+    'sc-break',
+    chat,
+    both(place(440, 840, 640, 300, { cornerPx: 22 }), place(540, 1520, 980, 460, { cornerPx: 22 })),
+  );
 
   layer('ly-clapper', 'Sync clapper', 'sc-clapper', picture('in-clapper'), full);
   layer('ly-storm', 'Snowstorm', 'sc-storm', picture('in-storm'), full);
@@ -189,7 +280,20 @@ function records(): AnyRecord[] {
         font: 'Bricolage Grotesque Variable',
       },
     },
-    place(960, 300, 820, 120, { cornerPx: 60 }),
+    both(place(960, 300, 820, 120, { cornerPx: 60 }), place(540, 860, 900, 120, { cornerPx: 60 })),
+  );
+  layer(
+    'ly-badge',
+    'Hut Nine badge',
+    null,
+    text('Hut Nine', {
+      sizePx: 34,
+      weight: 700,
+      colour: '#14181D',
+      box: '#E2AE45E6',
+      font: 'Bricolage Grotesque Variable',
+    }),
+    both(place(1776, 76, 200, 60, { cornerPx: 30 }), place(940, 96, 200, 60, { cornerPx: 30 })),
   );
 
   let channels = 0;
@@ -224,10 +328,11 @@ function records(): AnyRecord[] {
       showId: SHOW,
       name: 'Home fibre',
       position: 0,
-      width: 960,
-      height: 540,
+      frames: {
+        wide: { width: 960, height: 540, videoKbps: 2000 },
+        tall: { width: 360, height: 640, videoKbps: 1000 },
+      },
       fps: 30,
-      videoKbps: 2000,
       audioKbps: 160,
       keyframeSeconds: 2,
     },
@@ -281,6 +386,7 @@ export function seedNightSignalBox(
                 name: platform.title,
                 position,
                 url: platform.ingestUrl,
+                frame: platform.frame,
                 enabled: true,
                 standIn: platform.name,
               },

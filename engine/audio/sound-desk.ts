@@ -1,4 +1,5 @@
-import { layersOfScene, recordsOf, type ShowDocument } from '../../core/show/document';
+import { recordsOf, type ShowDocument } from '../../core/show/document';
+import { inputsOfScene } from '../../core/show/layers';
 import type { ChannelRecord } from '../../core/show/records';
 import { MIXER_SAMPLE_RATE } from '../../core/sound/mixer';
 import type { StripSetting, ToMixer } from '../../protocol/engine';
@@ -134,11 +135,7 @@ export class SoundDesk {
 
   /** Inputs seen on air, for channels that are heard only with their picture. */
   #seen(): Set<string> {
-    const seen = new Set<string>();
-    if (this.#onAirSceneId)
-      for (const layer of layersOfScene(this.#document, this.#onAirSceneId))
-        if (layer.visible && layer.content.type === 'input') seen.add(layer.content.inputId);
-    return seen;
+    return this.#onAirSceneId ? inputsOfScene(this.#document, this.#onAirSceneId) : new Set();
   }
 
   #apply(): void {

@@ -3,6 +3,7 @@
  * acknowledged: after a short break nothing is lost; after a long one it goes on with the next keyframe.
  */
 import type { MediaPacket } from '../../core/media/interleaver';
+import type { FrameName } from '../../core/show/records';
 import type { FromUplink, FromUplinkPort, ToUplink, ToUplinkPort, UplinkReport } from '../../protocol/engine';
 import {
   decodeRelayMessage,
@@ -22,6 +23,8 @@ const SLOW_FROM_MS = 600;
 const DROP_FROM_MS = 3000;
 const REPORT_MS = 500;
 
+type PortOf = FrameName | 'sound';
+
 interface Kept {
   sequence: number;
   atMs: number;
@@ -30,7 +33,7 @@ interface Kept {
 }
 
 class Uplink {
-  #ports: MessagePort[] = [];
+  readonly #ports = new Map<PortOf, MessagePort>();
   #session: Extract<ToUplink, { type: 'session' }> | null = null;
   #socket: WebSocket | null = null;
   #welcomed = false;
@@ -40,8 +43,9 @@ class Uplink {
   #sequence = 0;
   #kept: Kept[] = [];
   readonly #configs = new Map<string, ConfigMessage>();
-  #cover: ToUplinkPort[] = [];
-  #waitForKeyframe = true;
+  #cover: { of: PortOf; part: ToUplinkPort }[] = [];
+  /** Frames whose next picture must be a keyframe. */
+  readonly #waiting = new Set<FrameName>();
   #state: UplinkReport['state'] = 'idle';
   #message = '';
   #factor = 1;
@@ -54,10 +58,14 @@ class Uplink {
 
   take(message: ToUplink): void {
     if (message.type === 'start') {
-      for (const port of this.#ports) port.close();
-      this.#ports = message.ports;
-      for (const port of message.ports)
-        port.onmessage = ({ data }: MessageEvent<ToUplinkPort>) => this.#fromEncoder(data);
+      for (const port of this.#ports.values()) port.close();
+      this.#ports.clear();
+      this.#waiting.clear();
+    } else if (message.type === 'port') {
+      const { of, port } = message;
+      this.#ports.set(of, port);
+      if (of !== 'sound') this.#waiting.add(of);
+      port.onmessage = ({ data }: MessageEvent<ToUplinkPort>) => this.#fromEncoder(of, data);
     } else if (message.type === 'session') {
       const another = this.#session?.source !== message.source;
       this.#session = message;
@@ -66,7 +74,7 @@ class Uplink {
         this.#kept = [];
         this.#configs.clear();
         this.#cover = [];
-        this.#waitForKeyframe = true;
+        this.#waitForAll();
       }
       this.#tries = 0;
       this.#connect();
@@ -132,7 +140,7 @@ class Uplink {
       this.#state = 'live';
       this.#message = '';
       for (const config of this.#configs.values()) this.#send(config);
-      for (const part of this.#cover) this.#sendPart(part);
+      for (const { of, part } of this.#cover) this.#sendPart(of, part);
       const missing = this.#kept.filter((k) => k.sequence > message.lastSequence);
       const gapless =
         missing.length === 0 ||
@@ -141,35 +149,53 @@ class Uplink {
       if (message.fresh || !gapless) {
         // The cover is on, or too much is missing: a fresh picture is worth more than old ones.
         this.#kept = [];
-        this.#waitForKeyframe = true;
+        this.#waitForAll();
         this.#askKeyframe();
       } else for (const kept of missing) this.#socket?.send(kept.bytes as Uint8Array<ArrayBuffer>);
     }
   }
 
-  #fromEncoder(message: ToUplinkPort): void {
-    if (message.type === 'config') {
-      this.#configs.set(`${message.config.track}${message.config.cover}`, message.config);
-      if (this.#welcomed) this.#send(message.config);
-    } else if (message.type === 'coverEnd' || message.cover) {
-      this.#cover.push(message);
-      if (this.#welcomed) this.#sendPart(message);
-    } else this.#packet(message.packet);
+  #waitForAll(): void {
+    for (const of of this.#ports.keys()) if (of !== 'sound') this.#waiting.add(of);
   }
 
-  #packet(packet: MediaPacket): void {
+  #fromEncoder(of: PortOf, message: ToUplinkPort): void {
+    if (message.type === 'config') {
+      const { config } = message;
+      const full: ConfigMessage =
+        config.track === 'video' ? { ...config, frame: of === 'tall' ? 'tall' : 'wide' } : config;
+      this.#configs.set(`${of}${config.cover}`, full);
+      if (this.#welcomed) this.#send(full);
+    } else if (message.type === 'coverEnd' || message.cover) {
+      this.#cover.push({ of, part: message });
+      if (this.#welcomed) this.#sendPart(of, message);
+    } else this.#packet(of, message.packet);
+  }
+
+  #packet(of: PortOf, packet: MediaPacket): void {
     if (!this.#session) return;
-    if (this.#waitForKeyframe) {
-      if (packet.track !== 'video' || !packet.keyframe) return;
-      this.#waitForKeyframe = false;
+    if (of === 'sound') {
+      // Sound from before any picture would be heard over nothing.
+      const frames = this.#ports.size - (this.#ports.has('sound') ? 1 : 0);
+      if (this.#waiting.size >= frames) return;
+    } else if (this.#waiting.has(of)) {
+      if (!packet.keyframe) return;
+      this.#waiting.delete(of);
     }
     this.#sequence += 1;
-    const bytes = encodeDeskMessage({ type: 'packet', sequence: this.#sequence, cover: false, packet });
+    const frame = of === 'tall' ? 'tall' : 'wide';
+    const bytes = encodeDeskMessage({
+      type: 'packet',
+      sequence: this.#sequence,
+      cover: false,
+      frame,
+      packet,
+    });
     const now = performance.now();
     this.#kept.push({
       sequence: this.#sequence,
       atMs: now,
-      keyframe: packet.track === 'video' && packet.keyframe,
+      keyframe: of !== 'sound' && packet.keyframe,
       bytes,
     });
     if (this.#welcomed && this.#socket) {
@@ -186,10 +212,11 @@ class Uplink {
     this.#socket?.send(encodeDeskMessage(message) as Uint8Array<ArrayBuffer>);
   }
 
-  #sendPart(part: ToUplinkPort): void {
-    if (part.type === 'coverEnd') this.#send({ type: 'coverEnd' });
+  #sendPart(of: PortOf, part: ToUplinkPort): void {
+    const frame = of === 'tall' ? 'tall' : 'wide';
+    if (part.type === 'coverEnd') this.#send({ type: 'coverEnd', frame });
     else if (part.type === 'packet')
-      this.#send({ type: 'packet', sequence: 0, cover: true, packet: part.packet });
+      this.#send({ type: 'packet', sequence: 0, cover: true, frame, packet: part.packet });
   }
 
   #unackedMs(): number {
@@ -200,7 +227,7 @@ class Uplink {
     if (this.#state !== 'live') return;
     const late = this.#unackedMs();
     if (late > DROP_FROM_MS) {
-      this.#waitForKeyframe = true;
+      this.#waitForAll();
       this.#tell({ type: 'line', factor: 0.5, dropToKeyframe: true });
       return;
     }
@@ -216,7 +243,7 @@ class Uplink {
   }
 
   #tell(message: FromUplinkPort): void {
-    for (const port of this.#ports) port.postMessage(message);
+    for (const port of this.#ports.values()) port.postMessage(message);
   }
 
   #report(): void {

@@ -29,16 +29,20 @@ export class CaptureDevices {
     navigator.mediaDevices?.addEventListener('devicechange', this.#onDevices);
   }
 
-  setDocument(document: ShowDocument): void {
+  /** @param shown inputs that a scene on air or in the editor shows; others are open only when kept ready */
+  setDocument(document: ShowDocument, shown: ReadonlySet<string>): void {
     this.#inputs = recordsOf(document, 'input').filter(
-      (i) => i.source.type === 'camera' || i.source.type === 'screen',
+      (i) =>
+        (i.source.type === 'camera' && (i.keepReady || shown.has(i.id))) ||
+        // A screen that was given up would have to be asked for again: it stays.
+        i.source.type === 'screen',
     );
     for (const id of [...this.#open.keys()]) if (!this.#inputs.some((i) => i.id === id)) this.#close(id);
     for (const input of this.#inputs) {
       const { source } = input;
       const identity =
         source.type === 'camera'
-          ? [source.deviceId, source.width, source.height, source.fps, source.mirrored].join('|')
+          ? [source.deviceId, source.width, source.height, source.fps].join('|')
           : 'screen';
       const open = this.#open.get(input.id);
       if (open?.identity === identity) continue;
@@ -61,10 +65,15 @@ export class CaptureDevices {
    * Asks the user for a screen, window or tab; needs a click.
    * @returns the stream, or why there is none
    */
-  static async askScreen(): Promise<{ stream: MediaStream } | { problem: string }> {
+  static async askScreen(
+    surface: 'screen' | 'window' | 'region' = 'screen',
+  ): Promise<{ stream: MediaStream } | { problem: string }> {
     try {
       return {
-        stream: await navigator.mediaDevices.getDisplayMedia({ video: { frameRate: 30 }, audio: true }),
+        stream: await navigator.mediaDevices.getDisplayMedia({
+          video: { frameRate: 30, displaySurface: surface === 'window' ? 'window' : 'monitor' },
+          audio: true,
+        }),
       };
     } catch (error) {
       return { problem: explainDeviceError(error, 'Sharing the screen') };

@@ -1,13 +1,18 @@
 import type { AlertQueue } from '../../core/audience/alert-queue';
 import type { ChatMessage } from '../../core/audience/events';
-import { coverCrop, containRect } from '../../core/geometry/rect';
+import { croppedPart } from '../../core/geometry/adjust';
+import { coverCrop, containRect, type Rect, type Size } from '../../core/geometry/rect';
 import { buildDrawList, type DrawItem, type DrawList } from '../../core/scene/draw-list';
 import { findRecord, type ShowDocument } from '../../core/show/document';
-import { paintAlert, paintChat, paintText } from './paint-text';
-import type { DrawContext, PartRect, PictureSource } from './picture-source';
+import { DEFAULT_TEXT_STYLE, type Fit, type FrameName } from '../../core/show/records';
+import { BitmapCache } from './bitmap-cache';
+import { shapePath } from './paint-shape';
+import { paintAlert, paintChat, paintText, paintTicker } from './paint-text';
+import type { DrawContext, PictureSource } from './sources/picture-source';
+import { StandingPart } from './standing-part';
 
-/** Bitmaps of texts, chat panels and shadows that are kept; beyond this the oldest go. */
-const MAX_CACHED = 80;
+/** Insets in insets beyond this are not drawn; edits refuse cycles, so nobody gets here by accident. */
+const MAX_INSET_DEPTH = 6;
 
 /** What the compositor needs to know beside the document. */
 export interface LiveState {
@@ -16,45 +21,115 @@ export interface LiveState {
   chat: { messages: readonly ChatMessage[]; version: number };
 }
 
-/** Draws scenes on a canvas from draw lists; keeps lists and painted words until something changes. */
+/** Draws scenes on a canvas from draw lists; what has not changed since the last picture is not drawn again. */
 export class Compositor {
   #document: ShowDocument = new Map();
-  readonly #lists = new Map<string, DrawList>();
-  readonly #painted = new Map<string, OffscreenCanvas>();
+  #lists = new Map<string, DrawList>();
+  readonly #bitmaps = new BitmapCache();
+  readonly #standing = new WeakMap<DrawContext, StandingPart>();
+  readonly #insets = new Map<string, OffscreenCanvas>();
+  /** Draw calls for items, for measuring. */
+  drawn = 0;
 
   constructor(readonly live: LiveState) {}
 
   setDocument(document: ShowDocument): void {
     this.#document = document;
     this.#lists.clear();
+    for (const key of this.#insets.keys())
+      if (!document.has(key.slice(0, key.indexOf('|')))) this.#insets.delete(key);
   }
 
-  listOf(sceneId: string, width: number, height: number): DrawList {
-    const key = `${sceneId}/${width}x${height}`;
+  listOf(sceneId: string, frame: FrameName, width: number, height: number, inside = false): DrawList {
+    const key = `${sceneId}/${frame}/${width}x${height}${inside ? '/inside' : ''}`;
     let list = this.#lists.get(key);
     if (!list) {
-      list = buildDrawList(this.#document, sceneId, 'wide', { width, height });
+      list = buildDrawList(this.#document, sceneId, frame, { width, height }, inside);
       this.#lists.set(key, list);
     }
     return list;
   }
 
-  /** Draws a whole scene over (0, 0, width, height). */
-  draw(context: DrawContext, sceneId: string, width: number, height: number, now: number): void {
-    const list = this.listOf(sceneId, width, height);
+  /**
+   * Draws a whole scene over (0, 0, width, height) of a context that nothing else draws on: when it holds just this
+   * picture already, nothing is done.
+   */
+  draw(
+    context: DrawContext,
+    sceneId: string,
+    frame: FrameName,
+    width: number,
+    height: number,
+    now: number,
+  ): void {
+    const list = this.listOf(sceneId, frame, width, height);
+    let standing = this.#standing.get(context);
+    if (!standing) this.#standing.set(context, (standing = new StandingPart()));
+    const first = standing.begin(
+      context,
+      list,
+      list.items.map((item) => this.#stampOf(item, frame, now, 0)),
+      (inner, until) => this.#paint(inner, list, 0, until, now, 0),
+    );
+    if (first === null) return;
+    this.#paint(context, list, first, list.items.length, now, 0);
+  }
+
+  /** To be told when something else has drawn on the context. */
+  forget(context: DrawContext): void {
+    this.#standing.get(context)?.forget();
+  }
+
+  #paint(
+    context: DrawContext,
+    list: DrawList,
+    from: number,
+    until: number,
+    now: number,
+    depth: number,
+  ): void {
     context.globalAlpha = 1;
-    // A picture that fills everything makes the background pointless.
-    context.fillStyle = list.background;
-    context.fillRect(0, 0, width, height);
-    for (const item of list.items) this.#item(context, item, now);
+    if (from === 0) {
+      context.fillStyle = list.background;
+      context.fillRect(0, 0, context.canvas.width, context.canvas.height);
+    }
+    for (let i = from; i < until; i++) this.#item(context, list.items[i], list.frame, now, depth);
     context.globalAlpha = 1;
   }
 
-  #item(context: DrawContext, item: DrawItem, now: number): void {
+  /** A text that differs whenever the item's picture does. */
+  #stampOf(item: DrawItem, frame: FrameName, now: number, depth: number): string {
+    const { content } = item;
+    switch (content.type) {
+      case 'input': {
+        const source = this.#sourceFor(content.inputId);
+        return source
+          ? `${source.state}${source.version}${source.state === 'ready' ? '' : source.message}`
+          : '-';
+      }
+      case 'text':
+        return content.style.tickerPxPerSecond > 0 ? `t${now}` : '';
+      case 'shape':
+        return '';
+      case 'chatPanel':
+        return `${this.live.chat.version}/${this.#chatOf(content.keepSeconds, now).length}`;
+      case 'alert':
+        return this.live.alerts.at(now) ? `a${now}` : '';
+      case 'inset': {
+        if (depth >= MAX_INSET_DEPTH) return '';
+        const { width, height } = insetSize(item, content.size);
+        const list = this.listOf(content.sceneId, frame, width, height, true);
+        return list.items.map((inner) => this.#stampOf(inner, frame, now, depth + 1)).join();
+      }
+    }
+  }
+
+  #item(context: DrawContext, item: DrawItem, frame: FrameName, now: number, depth: number): void {
     const { rect, content } = item;
     const { width, height } = rect;
     const alert = content.type === 'alert' ? this.live.alerts.at(now) : null;
     if (content.type === 'alert' && !alert) return;
+    this.drawn += 1;
     context.save();
     context.globalAlpha = item.opacity;
     if (item.rotationDeg !== 0) {
@@ -66,28 +141,47 @@ export class Compositor {
       context.translate(Math.round(rect.x), Math.round(rect.y));
     }
     if (item.shadowPx > 0) this.#shadow(context, item);
+    if (item.flipX || item.flipY) {
+      context.save();
+      context.translate(item.flipX ? width : 0, item.flipY ? height : 0);
+      context.scale(item.flipX ? -1 : 1, item.flipY ? -1 : 1);
+    }
     switch (content.type) {
       case 'input':
         this.#input(context, item, content.inputId, content.fit);
         break;
-      case 'fill':
+      case 'inset':
+        if (depth < MAX_INSET_DEPTH) this.#inset(context, item, content, frame, now, depth);
+        break;
+      case 'shape':
         context.fillStyle = content.colour;
-        context.beginPath();
-        context.roundRect(0, 0, width, height, item.cornerPx);
+        shapePath(context, content.shape, width, height, item.cornerPx);
         context.fill();
         break;
       case 'text':
-        this.#cached(context, item, `${content.text}|${JSON.stringify(content.style)}`, (c, w, h) =>
-          paintText(c, content.text, content.style, w, h, item.scale, item.cornerPx),
-        );
+        if (content.style.tickerPxPerSecond > 0)
+          paintTicker(
+            context,
+            this.#bitmaps,
+            content.text,
+            content.style,
+            width,
+            height,
+            item.scale,
+            item.cornerPx,
+            now,
+          );
+        else
+          this.#cached(context, item, `${content.text}|${JSON.stringify(content.style)}`, (c, w, h) =>
+            paintText(c, content.text, content.style, w, h, item.scale, item.cornerPx),
+          );
         break;
       case 'chatPanel': {
-        const { messages, version } = this.live.chat;
-        const newest = messages.filter((m) => now - m.atMs / 1000 < content.keepSeconds);
+        const newest = this.#chatOf(content.keepSeconds, now);
         this.#cached(
           context,
           item,
-          `${version}|${newest.length}|${JSON.stringify(content.style)}`,
+          `${this.live.chat.version}|${newest.length}|${JSON.stringify(content.style)}`,
           (c, w, h) => paintChat(c, newest, content.style, w, h, item.scale, item.cornerPx),
         );
         break;
@@ -96,53 +190,100 @@ export class Compositor {
         paintAlert(context, alert!, now, content.style, width, height, item.scale, item.cornerPx);
         break;
     }
+    if (item.flipX || item.flipY) context.restore();
     if (item.borderPx > 0) {
       context.lineWidth = item.borderPx;
       context.strokeStyle = item.borderColour;
-      context.beginPath();
-      context.roundRect(0, 0, width, height, item.cornerPx);
+      shapePath(
+        context,
+        content.type === 'shape' ? content.shape : 'rectangle',
+        width,
+        height,
+        item.cornerPx,
+      );
       context.stroke();
     }
     context.restore();
   }
 
-  #input(context: DrawContext, item: DrawItem, inputId: string, fit: 'fill' | 'fit' | 'stretch'): void {
-    const { width, height } = item.rect;
+  #chatOf(keepSeconds: number, now: number): readonly ChatMessage[] {
+    return this.live.chat.messages.filter((m) => now - m.atMs / 1000 < keepSeconds);
+  }
+
+  /** The input's own source, or the one that stands in while it has no picture. */
+  #sourceFor(inputId: string): PictureSource | undefined {
     const source = this.live.sources.get(inputId);
-    const ready = source?.state === 'ready' && source.width > 0;
-    context.save();
-    if (item.cornerPx > 0) {
-      context.beginPath();
-      context.roundRect(0, 0, width, height, item.cornerPx);
-      context.clip();
-    }
-    if (!source || !ready) {
+    if (isReady(source)) return source;
+    const standIn = this.live.sources.get(findRecord(this.#document, 'input', inputId)?.standInId ?? '');
+    return isReady(standIn) ? standIn : source;
+  }
+
+  #input(context: DrawContext, item: DrawItem, inputId: string, fit: Fit): void {
+    const source = this.#sourceFor(inputId);
+    if (source && isReady(source))
+      this.#boxed(context, item, source, fit, (part, w, h) => source.draw(context, part, w, h));
+    else {
+      context.save();
+      this.#clipCorner(context, item);
       this.#placeholder(context, item, inputId, source);
       context.restore();
-      return;
     }
-    const { crop } = item;
-    const cropped: PartRect = {
-      x: source.width * crop.left,
-      y: source.height * crop.top,
-      width: Math.max(1, source.width * (1 - crop.left - crop.right)),
-      height: Math.max(1, source.height * (1 - crop.top - crop.bottom)),
-    };
+  }
+
+  /** Draws a picture into the item's box: cropped, fitted, with round corners. */
+  #boxed(
+    context: DrawContext,
+    item: DrawItem,
+    size: Size,
+    fit: Fit,
+    draw: (part: Rect, width: number, height: number) => void,
+  ): void {
+    const { width, height } = item.rect;
+    const cropped = croppedPart(size, item.crop);
+    context.save();
+    this.#clipCorner(context, item);
     if (fit === 'fit') {
       const to = containRect(cropped, { x: 0, y: 0, width, height });
       context.translate(to.x, to.y);
-      source.draw(context, cropped, to.width, to.height);
-    } else if (fit === 'stretch') source.draw(context, cropped, width, height);
+      draw(cropped, to.width, to.height);
+    } else if (fit === 'stretch') draw(cropped, width, height);
     else {
       const cut = coverCrop(cropped, { width, height });
-      source.draw(
-        context,
-        { x: cropped.x + cut.x, y: cropped.y + cut.y, width: cut.width, height: cut.height },
-        width,
-        height,
-      );
+      draw({ ...cut, x: cropped.x + cut.x, y: cropped.y + cut.y }, width, height);
     }
     context.restore();
+  }
+
+  #clipCorner(context: DrawContext, { cornerPx, rect }: DrawItem): void {
+    if (cornerPx <= 0) return;
+    context.beginPath();
+    context.roundRect(0, 0, rect.width, rect.height, cornerPx);
+    context.clip();
+  }
+
+  #inset(
+    context: DrawContext,
+    item: DrawItem,
+    content: Extract<DrawItem['content'], { type: 'inset' }>,
+    frame: FrameName,
+    now: number,
+    depth: number,
+  ): void {
+    const { width, height } = insetSize(item, content.size);
+    const key = `${item.layerId}|${frame}|${width}x${height}`;
+    let canvas = this.#insets.get(key);
+    if (!canvas) {
+      canvas = new OffscreenCanvas(width, height);
+      if (this.#insets.size >= 24) this.#insets.delete(this.#insets.keys().next().value!);
+      this.#insets.set(key, canvas);
+    }
+    const inner = canvas.getContext('2d', { alpha: false })!;
+    const list = this.listOf(content.sceneId, frame, width, height, true);
+    this.#paint(inner, list, 0, list.items.length, now, depth + 1);
+    const scene = canvas;
+    this.#boxed(context, item, canvas, content.fit, (part, w, h) =>
+      context.drawImage(scene, part.x, part.y, part.width, part.height, 0, 0, w, h),
+    );
   }
 
   /** Never black without a word: what should be here and why it is not. */
@@ -153,7 +294,8 @@ export class Compositor {
     source: PictureSource | undefined,
   ): void {
     const input = findRecord(this.#document, 'input', inputId);
-    const words = `${input?.name ?? 'Input'}\n${source?.message || 'waiting'}`;
+    const why = source ? source.message || 'waiting' : 'asleep until its scene is shown';
+    const words = `${input?.name ?? 'Input'}\n${why}`;
     this.#cached(context, item, `placeholder|${words}`, (c, w, h) => {
       c.fillStyle = '#252C35';
       c.fillRect(0, 0, w, h);
@@ -161,9 +303,8 @@ export class Compositor {
         c,
         words,
         {
-          font: 'Hanken Grotesk Variable',
+          ...DEFAULT_TEXT_STYLE,
           sizePx: Math.min(w, h) / 9,
-          weight: 600,
           colour: '#A7AFB7',
           align: 'center',
           box: '#252C3500',
@@ -185,33 +326,45 @@ export class Compositor {
     const width = Math.max(1, Math.ceil(item.rect.width));
     const height = Math.max(1, Math.ceil(item.rect.height));
     const key = `${width}x${height}|${item.cornerPx}|${item.scale}|${what}`;
-    let canvas = this.#painted.get(key);
-    if (!canvas) {
-      canvas = new OffscreenCanvas(width, height);
-      paint(canvas.getContext('2d')!, width, height);
-      if (this.#painted.size >= MAX_CACHED) this.#painted.delete(this.#painted.keys().next().value!);
-      this.#painted.set(key, canvas);
-    }
-    context.drawImage(canvas, 0, 0);
+    context.drawImage(
+      this.#bitmaps.get(key, width, height, (c) => paint(c, width, height)),
+      0,
+      0,
+    );
   }
 
   #shadow(context: DrawContext, item: DrawItem): void {
     const { width, height } = item.rect;
     const blur = item.shadowPx;
     const margin = Math.ceil(blur * 2);
-    const key = `shadow|${Math.round(width)}x${Math.round(height)}|${Math.round(item.cornerPx)}|${Math.round(blur)}`;
-    let canvas = this.#painted.get(key);
-    if (!canvas) {
-      canvas = new OffscreenCanvas(Math.ceil(width) + 2 * margin, Math.ceil(height) + 2 * margin);
-      const inner = canvas.getContext('2d')!;
-      inner.filter = `blur(${Math.max(1, blur * 0.6)}px)`;
-      inner.fillStyle = '#000000a0';
-      inner.beginPath();
-      inner.roundRect(margin, margin + blur * 0.35, width, height, item.cornerPx);
-      inner.fill();
-      if (this.#painted.size >= MAX_CACHED) this.#painted.delete(this.#painted.keys().next().value!);
-      this.#painted.set(key, canvas);
-    }
+    const shape = item.content.type === 'shape' ? item.content.shape : 'rectangle';
+    const key = `shadow|${shape}|${Math.round(width)}x${Math.round(height)}|${Math.round(item.cornerPx)}|${Math.round(blur)}`;
+    const canvas = this.#bitmaps.get(
+      key,
+      Math.ceil(width) + 2 * margin,
+      Math.ceil(height) + 2 * margin,
+      (inner) => {
+        inner.filter = `blur(${Math.max(1, blur * 0.6)}px)`;
+        inner.fillStyle = '#000000a0';
+        inner.translate(margin, margin + blur * 0.35);
+        shapePath(inner, shape, width, height, item.cornerPx);
+        inner.fill();
+      },
+    );
     context.drawImage(canvas, -margin, -margin);
   }
+}
+
+function isReady(source: PictureSource | undefined): boolean {
+  return source?.state === 'ready' && source.width > 0;
+}
+
+/** A scene shown in a box is drawn as large as the box needs it, in its frame's shape. */
+function insetSize(item: DrawItem, frame: Size): Size {
+  const { width, height } = item.rect;
+  const scale = Math.min(1, Math.max(width / frame.width, height / frame.height));
+  return {
+    width: Math.max(2, Math.round(frame.width * scale)),
+    height: Math.max(2, Math.round(frame.height * scale)),
+  };
 }

@@ -7,21 +7,20 @@ import type { AudienceEvent, ChatMessage } from '../../core/audience/events';
 import { PictureGrid } from '../../core/delivery/picture-grid';
 import { messageOf } from '../../core/fault';
 import { fadeProgress, takeScene, type OnAir } from '../../core/scene/programme';
-import { documentOf, recordsOf, type ShowDocument } from '../../core/show/document';
-import type { FromStage, StageReport, ToStage, ViewSubject } from '../../protocol/engine';
+import { changesApplied, recordsOf, type ShowDocument } from '../../core/show/document';
+import { inputsNeeded, inputsOfScene } from '../../core/show/layers';
+import { FRAME_NAMES, type FrameName } from '../../core/show/records';
+import type { FromStage, StageReport, ToStage } from '../../protocol/engine';
 import { workerScope } from '../worker-scope';
 import { Compositor } from './compositor';
-import { InputSources } from './input-sources';
-import { paintText } from './paint-text';
-import { encodeCover, PictureEncoder } from './picture-encoder';
-import type { DrawContext } from './picture-source';
+import { FrameOutput } from './frame-output';
 import { ProgrammeClock } from './programme-clock';
+import { InputSources } from './sources/input-sources';
+import { StageViews } from './stage-views';
 
 /** Chat kept for the panels. */
 const MAX_CHAT = 60;
 const REPORT_SECONDS = 0.5;
-/** One scene thumbnail is refreshed every so many pictures, in turn. */
-const THUMBNAIL_EVERY = 5;
 /** Longer stumbles are left as a gap: repeating them would only make the next ones late. */
 const MAX_BRIDGED = 5;
 /** After a skip the machine counts as short of time for this long, and views are drawn every third picture. */
@@ -29,19 +28,14 @@ const SHORT_SECONDS = 3;
 const VIEWS_WHEN_SHORT = 3;
 /** A picture that starts later than half its time is late. */
 const LATE_SHARE = 0.5;
-
-interface View {
-  canvas: OffscreenCanvas;
-  context: DrawContext;
-  subject: ViewSubject;
-}
+const NO_COUNTS = { due: 0, composed: 0, late: 0, skipped: 0, encoderBusy: 0, leftOut: 0, lineDropped: 0 };
 
 const tell = (message: FromStage) => workerScope.postMessage(message);
 const wall = () => performance.now() / 1000;
 
 class Stage {
   readonly #clock = new ProgrammeClock(wall);
-  readonly #inputs = new InputSources();
+  readonly #inputs = new InputSources((inputId) => tell({ type: 'clipsEnded', inputId }));
   readonly #alerts = new AlertQueue();
   readonly #chat: { messages: ChatMessage[]; version: number } = { messages: [], version: 0 };
   readonly #compositor = new Compositor({
@@ -49,23 +43,18 @@ class Stage {
     alerts: this.#alerts,
     chat: this.#chat,
   });
+  readonly #outputs = new Map<FrameName, FrameOutput>();
+  readonly #views = new StageViews(this.#compositor);
   #document: ShowDocument = new Map();
   #grid = new PictureGrid(30);
-  #canvas = new OffscreenCanvas(1280, 720);
-  #context = programmeContext(this.#canvas);
-  #fade: { canvas: OffscreenCanvas; context: DrawContext } | null = null;
   #onAir: OnAir | null = null;
   #editSceneId: string | null = null;
-  readonly #views = new Map<string, View>();
   #visible = true;
   #next = 0;
-  #encoder: PictureEncoder | null = null;
-  #counts = { due: 0, composed: 0, late: 0, skipped: 0, encoderBusy: 0, leftOut: 0, lineDropped: 0 };
+  #counts = { ...NO_COUNTS };
   #composeMs = 0;
   #recent: number[] = [];
   #reportedAt = 0;
-  #thumbnail = 0;
-  #thumbnailSlot = -1;
   #lastSkip = -Infinity;
 
   take(message: ToStage): void {
@@ -79,37 +68,36 @@ class Stage {
         });
         break;
       case 'document':
-        this.#document = documentOf(message.records);
+        this.#document = changesApplied(this.#document, message.put, message.removed);
         this.#inputs.setDocument(this.#document);
         this.#compositor.setDocument(this.#document);
+        this.#showInputs();
         break;
       case 'size':
-        this.#resize(message.width, message.height, message.fps);
+        this.#size(message.frames, message.fps);
         break;
       case 'take':
         this.#onAir = takeScene(this.#onAir, message.sceneId, message.transition, this.#clock.now());
-        if (this.#onAir.from === null) this.#encoder?.cut();
+        if (this.#onAir.from === null) for (const output of this.#outputs.values()) output.cut();
+        this.#showInputs();
         break;
       case 'edit':
         this.#editSceneId = message.sceneId;
+        this.#showInputs();
         break;
       case 'addView':
-        this.#views.set(message.viewId, {
-          canvas: message.canvas,
-          context: message.canvas.getContext('2d', { alpha: false })!,
-          subject: message.subject,
-        });
+        this.#views.add(message.viewId, message.canvas, message.subject);
+        this.#showInputs();
         break;
-      case 'sizeView': {
-        const view = this.#views.get(message.viewId);
-        if (view) {
-          view.canvas.width = message.width;
-          view.canvas.height = message.height;
-        }
+      case 'sizeView':
+        this.#views.size(message.viewId, message.width, message.height);
         break;
-      }
+      case 'partView':
+        this.#views.setPart(message.viewId, message.part);
+        break;
       case 'removeView':
-        this.#views.delete(message.viewId);
+        this.#views.remove(message.viewId);
+        this.#showInputs();
         break;
       case 'visible':
         this.#visible = message.visible;
@@ -126,28 +114,41 @@ class Stage {
       case 'audience':
         for (const event of message.events) this.#audience(event);
         break;
-      case 'encode':
-        this.#encoder?.close();
-        this.#resize(message.plan.width, message.plan.height, message.plan.fps);
-        this.#counts = {
-          due: 0,
-          composed: 0,
-          late: 0,
-          skipped: 0,
-          encoderBusy: 0,
-          leftOut: 0,
-          lineDropped: 0,
-        };
-        void this.#cover(message.plan, message.port);
-        this.#encoder = new PictureEncoder(message.plan, message.port, (text) =>
+      case 'encode': {
+        const output = this.#outputOf(message.frame, message.plan);
+        if ([...this.#outputs.values()].every((o) => o.report() === null)) this.#counts = { ...NO_COUNTS };
+        this.#pace(message.plan.fps);
+        output.encode(message.plan, message.port, recordsOf(this.#document, 'show')[0]?.name ?? '', (text) =>
           tell({ type: 'encodeFailed', message: text }),
         );
         break;
+      }
       case 'stopEncode':
-        this.#encoder?.close();
-        this.#encoder = null;
+        for (const output of this.#outputs.values()) output.stopEncode();
         break;
     }
+  }
+
+  #outputOf(frame: FrameName, size: { width: number; height: number }): FrameOutput {
+    let output = this.#outputs.get(frame);
+    if (!output) {
+      output = new FrameOutput(frame, size, this.#compositor);
+      this.#outputs.set(frame, output);
+    }
+    return output;
+  }
+
+  /** Inputs that are not kept ready are opened for the scenes on air, in the editor, and looked at by themselves. */
+  #showInputs(): void {
+    const onAir = new Set<string>();
+    if (this.#onAir) {
+      const ids = [this.#onAir.sceneId, ...(this.#onAir.from ? [this.#onAir.from.sceneId] : [])];
+      for (const id of ids) for (const input of inputsOfScene(this.#document, id)) onAir.add(input);
+    }
+    const shown = this.#views.inputs();
+    for (const id of [this.#onAir?.sceneId, this.#onAir?.from?.sceneId, this.#editSceneId])
+      if (id) for (const input of inputsNeeded(this.#document, id)) shown.add(input);
+    this.#inputs.setShown(shown, onAir);
   }
 
   async #loadFonts(fonts: readonly { family: string; url: string }[]): Promise<void> {
@@ -163,16 +164,19 @@ class Stage {
     );
   }
 
-  #resize(width: number, height: number, fps: number): void {
-    if (this.#canvas.width !== width || this.#canvas.height !== height) {
-      this.#canvas = new OffscreenCanvas(width, height);
-      this.#context = programmeContext(this.#canvas);
-      this.#fade = null;
+  #size(frames: Extract<ToStage, { type: 'size' }>['frames'], fps: number): void {
+    for (const frame of FRAME_NAMES) {
+      const size = frames[frame];
+      if (size) this.#outputOf(frame, size).resize(size);
+      else this.#outputs.delete(frame);
     }
-    if (this.#grid.fps !== fps) {
-      this.#grid = new PictureGrid(fps);
-      this.#next = this.#grid.indexAt(this.#clock.now()) + 1;
-    }
+    this.#pace(fps);
+  }
+
+  #pace(fps: number): void {
+    if (this.#grid.fps === fps) return;
+    this.#grid = new PictureGrid(fps);
+    this.#next = this.#grid.indexAt(this.#clock.now()) + 1;
   }
 
   #audience(event: AudienceEvent): void {
@@ -224,7 +228,11 @@ class Stage {
     const seconds = this.#grid.seconds(index);
     const started = performance.now();
     this.#inputs.advance(seconds);
-    this.#compose(seconds);
+    for (const output of this.#outputs.values()) output.compose(this.#onAir, seconds);
+    if (this.#onAir?.from && fadeProgress(this.#onAir, seconds) >= 1) {
+      this.#onAir = { sceneId: this.#onAir.sceneId, from: null };
+      this.#showInputs();
+    }
     this.#counts.composed += 1;
     this.#recent.push(started);
     this.#hand(index);
@@ -234,112 +242,27 @@ class Stage {
     this.#composeMs += (performance.now() - started - this.#composeMs) * 0.05;
   }
 
-  /** Gives what is on the canvas to the encoder as picture `index`. */
+  /** Gives what is on the canvases to the encoders as picture `index`. */
   #hand(index: number): void {
-    const result = this.#encoder?.add(this.#canvas, index);
-    if (result === 'busy') this.#counts.encoderBusy += 1;
-    else if (result === 'leftOut') this.#counts.leftOut += 1;
-    else if (result === 'line') this.#counts.lineDropped += 1;
-  }
-
-  #compose(seconds: number): void {
-    const { width, height } = this.#canvas;
-    const onAir = this.#onAir;
-    if (!onAir) {
-      this.#context.fillStyle = '#14181D';
-      this.#context.fillRect(0, 0, width, height);
-      return;
+    for (const output of this.#outputs.values()) {
+      const result = output.hand(index);
+      if (result === 'busy') this.#counts.encoderBusy += 1;
+      else if (result === 'leftOut') this.#counts.leftOut += 1;
+      else if (result === 'line') this.#counts.lineDropped += 1;
     }
-    const progress = fadeProgress(onAir, seconds);
-    if (onAir.from && progress >= 1) this.#onAir = { sceneId: onAir.sceneId, from: null };
-    if (!onAir.from || progress >= 1) {
-      this.#compositor.draw(this.#context, onAir.sceneId, width, height, seconds);
-      return;
-    }
-    this.#compositor.draw(this.#context, onAir.from.sceneId, width, height, seconds);
-    if (progress <= 0) return;
-    this.#fade ??= makeCanvas(width, height);
-    this.#compositor.draw(this.#fade.context, onAir.sceneId, width, height, seconds);
-    this.#context.globalAlpha = progress;
-    this.#context.drawImage(this.#fade.canvas, 0, 0);
-    this.#context.globalAlpha = 1;
   }
 
   #show(index: number, seconds: number): void {
-    const thumbnails: View[] = [];
-    for (const view of this.#views.values()) {
-      const { subject, context, canvas } = view;
-      const settled = this.#onAir?.from === null ? this.#onAir.sceneId : null;
-      if (subject.type === 'scene') thumbnails.push(view);
-      else if (subject.type === 'onAir' || this.#editSceneId === settled)
-        context.drawImage(this.#canvas, 0, 0, canvas.width, canvas.height);
-      else if (this.#editSceneId)
-        this.#compositor.draw(context, this.#editSceneId, canvas.width, canvas.height, seconds);
-    }
-    if (thumbnails.length > 0 && Math.floor(index / THUMBNAIL_EVERY) !== this.#thumbnailSlot) {
-      this.#thumbnailSlot = Math.floor(index / THUMBNAIL_EVERY);
-      const { subject, context, canvas } = thumbnails[this.#thumbnail++ % thumbnails.length];
-      if (subject.type === 'scene')
-        this.#compositor.draw(context, subject.sceneId, canvas.width, canvas.height, seconds);
-    }
-  }
-
-  async #cover(plan: Parameters<typeof encodeCover>[0], port: MessagePort): Promise<void> {
-    const { canvas, context } = makeCanvas(plan.width, plan.height);
     const show = recordsOf(this.#document, 'show')[0];
-    const paint = (n: number, of: number) => {
-      const { width, height } = plan;
-      const glow = 0.5 - 0.5 * Math.cos((n / of) * Math.PI * 2);
-      context.fillStyle = '#14181D';
-      context.fillRect(0, 0, width, height);
-      paintText(
-        context,
-        show?.name ?? '',
-        {
-          font: 'Bricolage Grotesque Variable',
-          sizePx: height / 9,
-          weight: 700,
-          colour: '#ECE8E1',
-          align: 'center',
-          box: 'none',
-        },
-        width,
-        height * 0.9,
-        1,
-        0,
-      );
-      context.save();
-      context.translate(0, height * 0.52);
-      paintText(
-        context,
-        'We will be right back',
-        {
-          font: 'Hanken Grotesk Variable',
-          sizePx: height / 20,
-          weight: 500,
-          colour: '#A7AFB7',
-          align: 'center',
-          box: 'none',
-        },
-        width,
-        height * 0.14,
-        1,
-        0,
-      );
-      context.restore();
-      context.fillStyle = '#63BDBB';
-      context.globalAlpha = 0.3 + 0.7 * glow;
-      context.beginPath();
-      context.arc(width / 2, height * 0.74, height / 70, 0, Math.PI * 2);
-      context.fill();
-      context.globalAlpha = 1;
-      return canvas;
-    };
-    try {
-      await encodeCover(plan, port, paint);
-    } catch (error) {
-      tell({ type: 'failed', message: messageOf(error) });
-    }
+    if (!show) return;
+    this.#views.draw(index, seconds, {
+      onAirSceneId: this.#onAir?.sceneId ?? null,
+      settled: this.#onAir?.from === null,
+      editSceneId: this.#editSceneId,
+      canvasOf: (frame) => this.#outputs.get(frame)?.canvas ?? null,
+      frameSize: (frame) => show.frames[frame],
+      source: (inputId) => this.#inputs.sources.get(inputId),
+    });
   }
 
   #report(now: number): void {
@@ -355,25 +278,11 @@ class Stage {
       programmeEpochMs: performance.timeOrigin + performance.now() - this.#clock.now() * 1000,
       soundClock: this.#clock.running,
       clockSlips: this.#clock.slips,
-      encoding: this.#encoder && {
-        codec: this.#encoder.plan.codec,
-        width: this.#encoder.plan.width,
-        height: this.#encoder.plan.height,
-        governor: this.#encoder.report(),
-      },
+      encodes: [...this.#outputs.values()].flatMap((output) => output.report() ?? []),
     };
     tell({ type: 'report', report });
     tell({ type: 'inputs', inputs: this.#inputs.states() });
   }
-}
-
-function programmeContext(canvas: OffscreenCanvas): DrawContext {
-  return canvas.getContext('2d', { alpha: false })!;
-}
-
-function makeCanvas(width: number, height: number): { canvas: OffscreenCanvas; context: DrawContext } {
-  const canvas = new OffscreenCanvas(width, height);
-  return { canvas, context: programmeContext(canvas) };
 }
 
 const stage = new Stage();

@@ -7,6 +7,7 @@ import { startStudio } from '../lib/studio.mjs';
 import { bareEncodeFps, firstLoad } from './in-browser';
 import { mixerSpeed } from './mixer-speed';
 import { relayLoad } from './relay-load';
+import { stageSpeed } from './stage-speed';
 
 const round = (value: unknown): unknown => (typeof value === 'number' ? Number(value.toPrecision(4)) : value);
 const say = (line: object) =>
@@ -28,12 +29,16 @@ function rehearse(args: string[]): {
   return report;
 }
 
-/** `--only mixer`, `relay` or `studio` measures that part alone. */
+/** `--only mixer`, `relay`, `stage` or `studio` measures that part alone. */
 const only = process.argv.includes('--only') ? process.argv[process.argv.indexOf('--only') + 1] : null;
 const wanted = (part: string) => only === null || only === part;
 
 if (wanted('mixer')) mixerSpeed(say);
 if (wanted('relay')) await relayLoad(say);
+if (wanted('stage')) {
+  const browser = await launchBrowser();
+  await stageSpeed(say, browser).finally(() => browser.close());
+}
 if (wanted('studio')) await studioFigures();
 
 async function studioFigures(): Promise<void> {

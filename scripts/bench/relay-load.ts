@@ -28,6 +28,7 @@ async function relayCost(
       destinations: Array.from({ length: count }, (_, i) => ({
         id: `d${i}`,
         name: `d${i}`,
+        frame: 'wide' as const,
         url: nginx.url,
         key: `relay-${count}-${i}`,
       })),

@@ -12,7 +12,13 @@ import { ShowRepository } from './show-repository';
 
 const MIGRATIONS = path.resolve(import.meta.dirname, '../../db/migrations');
 const SHOW = 'night-signal-box';
-const LARCH = { name: 'larch', title: 'Larch', ingestUrl: 'rtmp://127.0.0.1:1/larch', key: 'larch_key' };
+const LARCH = {
+  name: 'larch',
+  title: 'Larch',
+  frame: 'wide' as const,
+  ingestUrl: 'rtmp://127.0.0.1:1/larch',
+  key: 'larch_key',
+};
 
 let folder: string;
 let database: Database;
@@ -38,6 +44,8 @@ const scene = (id: string, name: string): SceneRecord => ({
   name,
   position: 9,
   folder: '',
+  mark: 'none',
+  standing: {},
   transition: { type: 'cut', seconds: 0 },
   background: '#000000',
 });

@@ -18,6 +18,7 @@ interface Row {
   id: string;
   show_id: string;
   scene_id?: string | null;
+  group_id?: string | null;
   name: string;
   position: number;
   data: string;
@@ -25,15 +26,23 @@ interface Row {
 
 function recordOfRow(kind: RecordKind, row: Row): AnyRecord {
   const { id, show_id: showId, name, position } = row;
-  const scene = kind === 'layer' ? { sceneId: row.scene_id ?? null } : {};
+  const scene = kind === 'layer' ? { sceneId: row.scene_id ?? null, groupId: row.group_id ?? null } : {};
   return { kind, id, showId, name, position, ...scene, ...(JSON.parse(row.data) as object) } as AnyRecord;
 }
 
 function rowOfRecord(record: AnyRecord): Row {
   const { kind, id, showId, name, position, ...rest } = record;
   if (kind !== 'layer') return { id, show_id: showId, name, position, data: JSON.stringify(rest) };
-  const { sceneId, ...data } = rest as { sceneId: string | null };
-  return { id, show_id: showId, scene_id: sceneId, name, position, data: JSON.stringify(data) };
+  const { sceneId, groupId, ...data } = rest as { sceneId: string | null; groupId: string | null };
+  return {
+    id,
+    show_id: showId,
+    scene_id: sceneId,
+    group_id: groupId,
+    name,
+    position,
+    data: JSON.stringify(data),
+  };
 }
 
 /** Shows and everything in them. */
@@ -46,7 +55,7 @@ export class ShowRepository {
         const columns = [
           'id',
           'show_id',
-          ...(kind === 'layer' ? ['scene_id'] : []),
+          ...(kind === 'layer' ? ['scene_id', 'group_id'] : []),
           'name',
           'position',
           'data',

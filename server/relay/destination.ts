@@ -68,6 +68,7 @@ export class Destination {
     return {
       id: this.order.id,
       name: this.order.name,
+      frame: this.order.frame,
       state: this.state,
       message: this.#message,
       kbps: this.#rate.kbps(this.now()),

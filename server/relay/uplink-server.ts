@@ -81,7 +81,7 @@ export class UplinkServer {
         if (this.#desk !== socket) return;
         if (message.type === 'config') session.config(message);
         else if (message.type === 'packet') session.packet(message);
-        else if (message.type === 'coverEnd') session.coverComplete();
+        else if (message.type === 'coverEnd') session.coverComplete(message.frame);
         else socket.close(1000);
       } catch (error) {
         if (!(error instanceof Fault)) throw error;

@@ -1,9 +1,11 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { mkdirSync } from 'node:fs';
-import { open, rename, rm, stat } from 'node:fs/promises';
+import { open, readFile, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { fileTypeFromFile } from 'file-type';
 import { Fault } from '../../core/fault';
+import { MAX_LOTTIE_BYTES, readLottie } from '../../core/picture/lottie';
+import { pictureSize } from '../../core/picture/picture-size';
 import type { Database } from '../db/database';
 
 export interface AssetFacts {
@@ -16,10 +18,74 @@ export interface AssetFacts {
 /** What may be brought in, by what the bytes say and not the name. */
 const PICTURES = ['image/png', 'image/jpeg', 'image/webp', 'image/gif', 'image/avif', 'image/apng'];
 const VIDEOS = ['video/mp4', 'video/webm', 'video/matroska', 'video/x-matroska', 'video/quicktime'];
-const LIMIT_BYTES = { picture: 64 * 1024 * 1024, video: 8 * 1024 * 1024 * 1024 } as const;
+/** Not registered; the name the format's community uses for its JSON. */
+const LOTTIE = 'application/lottie+json';
+const LIMIT_BYTES = {
+  picture: 64 * 1024 * 1024,
+  video: 8 * 1024 * 1024 * 1024,
+  lottie: MAX_LOTTIE_BYTES,
+} as const;
+/** A decoded picture takes four bytes a pixel: more than this would fill the memory of a small machine. */
+const MAX_SIDE_PX = 16_384;
+const MAX_PIXELS = 100_000_000;
+/** Enough to find the size in; JPEGs with large previews have it late. */
+const HEAD_BYTES = 512 * 1024;
 
-export function assetKind(mime: string): 'picture' | 'video' | null {
-  return PICTURES.includes(mime) ? 'picture' : VIDEOS.includes(mime) ? 'video' : null;
+export type AssetKind = keyof typeof LIMIT_BYTES;
+
+export function assetKind(mime: string): AssetKind | null {
+  return PICTURES.includes(mime)
+    ? 'picture'
+    : VIDEOS.includes(mime)
+      ? 'video'
+      : mime === LOTTIE
+        ? 'lottie'
+        : null;
+}
+
+async function headOf(file: string): Promise<Uint8Array> {
+  const handle = await open(file, 'r');
+  try {
+    const { buffer, bytesRead } = await handle.read(new Uint8Array(HEAD_BYTES), 0, HEAD_BYTES, 0);
+    return buffer.subarray(0, bytesRead);
+  } finally {
+    await handle.close();
+  }
+}
+
+/**
+ * What the bytes are, whatever the name says.
+ * @throws Fault `asset.*`, `lottie.*` with what to do about it
+ */
+async function sniff(file: string, shown: string, bytes: number): Promise<{ mime: string; kind: AssetKind }> {
+  const type = await fileTypeFromFile(file);
+  const head = await headOf(file);
+  const start = Buffer.from(head.subarray(0, 400)).toString('utf8').trimStart();
+  if (/^<(\?xml|!doctype svg|!--|svg)/i.test(start) && /<svg/i.test(Buffer.from(head).toString('utf8')))
+    throw new Fault(
+      'asset.svg',
+      `"${shown}" is an SVG: bring it in on the Stage, which paints it, or as PNG`,
+    );
+  if (!type && start.startsWith('{') && bytes <= MAX_LOTTIE_BYTES) {
+    readLottie(await readFile(file, 'utf8'));
+    return { mime: LOTTIE, kind: 'lottie' };
+  }
+  const kind = type ? assetKind(type.mime) : null;
+  if (!type || !kind)
+    throw new Fault(
+      'asset.type',
+      `"${shown}" is ${type ? `a ${type.ext} file` : 'neither picture nor video'}, whatever its name says. PNG, JPEG, WebP, GIF, AVIF, Lottie JSON, MP4, MOV, WebM and Matroska can be used.`,
+    );
+  const size = kind === 'picture' ? pictureSize(head) : null;
+  if (
+    size &&
+    (size.width > MAX_SIDE_PX || size.height > MAX_SIDE_PX || size.width * size.height > MAX_PIXELS)
+  )
+    throw new Fault(
+      'asset.pixels',
+      `"${shown}" has ${size.width} × ${size.height} pixels, more than any frame can show: make a copy of at most ${MAX_SIDE_PX} px a side and 100 megapixels`,
+    );
+  return { mime: type.mime, kind };
 }
 
 /** Files named by the hash of their contents; the database holds the facts about them. */
@@ -71,13 +137,7 @@ export class AssetStore {
         await file.close();
       }
       if (bytes === 0) throw new Fault('asset.empty', `"${shown}" is empty: choose another file`);
-      const type = await fileTypeFromFile(temporary);
-      const kind = type ? assetKind(type.mime) : null;
-      if (!type || !kind)
-        throw new Fault(
-          'asset.type',
-          `"${shown}" is ${type ? `a ${type.ext} file` : 'neither picture nor video'}, whatever its name says. PNG, JPEG, WebP, GIF, AVIF, MP4, MOV, WebM and Matroska can be used.`,
-        );
+      const { mime, kind } = await sniff(temporary, shown, bytes);
       if (bytes > LIMIT_BYTES[kind])
         throw new Fault(
           'asset.large',
@@ -89,8 +149,8 @@ export class AssetStore {
         .prepare(
           'INSERT INTO asset (id, name, mime, bytes, added_ms) VALUES (?, ?, ?, ?, ?) ON CONFLICT (id) DO NOTHING',
         )
-        .run(id, shown, type.mime, bytes, nowMs);
-      return { id, name: shown, mime: type.mime, bytes };
+        .run(id, shown, mime, bytes, nowMs);
+      return { id, name: shown, mime, bytes };
     } catch (error) {
       const code = (error as NodeJS.ErrnoException).code;
       if (code === 'ENOSPC')

@@ -108,7 +108,13 @@ export class Broadcast {
   #destinations(showId: string): DestinationOrder[] {
     return recordsOf(this.options.shows.document(showId), 'destination')
       .filter((d) => d.enabled)
-      .map((d) => ({ id: d.id, name: d.name, url: d.url, key: this.options.secrets.get(d.id) ?? '' }));
+      .map((d) => ({
+        id: d.id,
+        name: d.name,
+        frame: d.frame,
+        url: d.url,
+        key: this.options.secrets.get(d.id) ?? '',
+      }));
   }
 
   #setOn(): void {

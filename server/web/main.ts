@@ -11,6 +11,7 @@ import { Fault, messageOf } from '../../core/fault';
 import { seedNightSignalBox } from '../../db/seed/night-signal-box';
 import { createLog } from '../log';
 import { Guard } from './guard';
+import type { FrameName } from '../../core/show/records';
 import type { PlatformAddress } from './platform-feed';
 import { Studio } from './studio';
 
@@ -25,7 +26,7 @@ const standIns = process.env.DOLOMITE_STANDINS
   : { platforms: [] };
 
 interface StandInFile {
-  platforms: (PlatformAddress & { ingestUrl: string; key: string })[];
+  platforms: (PlatformAddress & { frame: FrameName; ingestUrl: string; key: string })[];
 }
 
 async function main(): Promise<void> {

@@ -137,6 +137,7 @@ async function main(): Promise<void> {
   const facts = [...platforms.values()].map((platform) => ({
     name: platform.facts.name,
     title: platform.facts.title,
+    frame: platform.facts.frame,
     feedUrl: `ws://127.0.0.1:${port}/${platform.facts.name}/feed`,
     watchUrl: `http://127.0.0.1:${port}/${platform.facts.name}/watch`,
     accountUrl: `http://127.0.0.1:${port}/${platform.facts.name}/account`,

@@ -11,7 +11,7 @@ code{font-size:14px;background:#fff;padding:3px 8px;border-radius:4px}video{widt
 <body><header><b>${title}</b></header><main>${body}</main></body></html>`;
 }
 
-const ACCENTS: Record<string, string> = { larch: '#8a6a1f', cairn: '#4b5a66' };
+const ACCENTS: Record<string, string> = { larch: '#8a6a1f', cairn: '#4b5a66', marmot: '#7a4a32' };
 const accentOf = (platform: Platform) => ACCENTS[platform.facts.name] ?? '#445';
 
 export function accountPage(platform: Platform): string {
@@ -30,11 +30,12 @@ export function accountPage(platform: Platform): string {
 }
 
 export function watchPage(platform: Platform): string {
-  const { name, title } = platform.facts;
+  const { name, title, frame } = platform.facts;
+  const shape = frame === 'tall' ? ' style="aspect-ratio:9/16;max-height:78vh"' : '';
   return page(
     `${title}: Night Signal Box`,
     accentOf(platform),
-    `<div class="split"><div><video id="video" controls muted autoplay playsinline></video>
+    `<div class="split"><div><video id="video"${shape} controls muted autoplay playsinline></video>
 <p id="state">Connecting…</p><p><button id="sound">Sound on</button> <form id="follow" style="display:inline"><input name="viewer" value="guest_of_the_hut" aria-label="Your name" maxlength="40"> <button>Follow</button></form></p></div>
 <div><div id="chat" role="log" aria-label="Chat"></div><form id="say" style="display:flex;gap:6px;margin-top:8px"><input name="text" placeholder="Say something" aria-label="Message" style="flex:1;min-width:0" maxlength="300"><button>Send</button></form></div></div>
 <script src="/vendor/mpegts.js"></script>

@@ -7,14 +7,17 @@ import type { LineShaper } from './line-shaper';
 export interface PlatformFacts {
   name: string;
   title: string;
+  /** The shape of picture its viewers expect. */
+  frame: 'wide' | 'tall';
   capKbps: number;
   seed: number;
 }
 
-/** Two are enough to show sending to several; the third, for tall pictures, comes with the tall frame. */
+/** Two for wide pictures, one for tall ones. */
 export const PLATFORMS: readonly PlatformFacts[] = [
-  { name: 'larch', title: 'Larch', capKbps: 6000, seed: 9 },
-  { name: 'cairn', title: 'Cairn', capKbps: 9000, seed: 23 },
+  { name: 'larch', title: 'Larch', frame: 'wide', capKbps: 6000, seed: 9 },
+  { name: 'cairn', title: 'Cairn', frame: 'wide', capKbps: 9000, seed: 23 },
+  { name: 'marmot', title: 'Marmot', frame: 'tall', capKbps: 4000, seed: 41 },
 ];
 
 /** A chat message longer than this is cut, as platforms do. */

@@ -2,7 +2,7 @@
 import { readdirSync } from 'node:fs';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { LayerRecord } from '../../core/show/records';
+import { fullPlacement, PLAIN_INPUT, type LayerRecord } from '../../core/show/records';
 import { analyse } from '../../scripts/lib/analyse.mjs';
 import { eventually } from '../lib/relay-process';
 import { goLive, goTo, stopLive, StudioFixture } from '../lib/studio-fixture';
@@ -69,8 +69,8 @@ test('a camera that is refused is named, with the reason, and nothing else stops
         width: 640,
         height: 360,
         fps: 30,
-        mirrored: false,
       },
+      ...PLAIN_INPUT,
     },
     layerOf('ly-denied'),
   ]);
@@ -91,23 +91,12 @@ function layerOf(id: string): LayerRecord {
     name: 'Roof camera',
     position: 9,
     sceneId: 'sc-game',
+    groupId: null,
     visible: true,
     locked: false,
     content: { type: 'input', inputId: 'in-denied', fit: 'fill' },
     placements: {
-      wide: {
-        cx: 300,
-        cy: 300,
-        width: 400,
-        height: 225,
-        rotationDeg: 0,
-        opacity: 1,
-        cornerPx: 0,
-        crop: { left: 0, top: 0, right: 0, bottom: 0 },
-        borderPx: 0,
-        borderColour: '#ECE8E1',
-        shadowPx: 0,
-      },
+      wide: { ...fullPlacement({ width: 400, height: 225 }), cx: 300, cy: 300 },
     },
   };
 }

@@ -26,6 +26,7 @@ test('camera, clip and microphone reach nginx in step, through the buttons a use
   const page = await fixture.open();
   const scenes = page.getByRole('region', { name: 'Scenes' });
   await scenes.getByRole('button', { name: 'Add' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Make the scene' }).click();
   await page.getByLabel('Name of the scene').fill('Real things');
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Add layer' }).click();

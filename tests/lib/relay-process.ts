@@ -1,3 +1,4 @@
+import type { FrameName } from '../../core/show/records';
 import { fork, type ChildProcess } from 'node:child_process';
 import path from 'node:path';
 import { WebSocket } from 'ws';
@@ -116,9 +117,16 @@ export class FakeDesk {
   /** Sends packets at their own pace; `shiftUs` moves their stamps. */
   async play(
     sample: SampleStream,
-    options: { fromUs?: number; toUs?: number; shiftUs?: number; speed?: number } = {},
+    options: {
+      fromUs?: number;
+      toUs?: number;
+      shiftUs?: number;
+      speed?: number;
+      /** Every picture is sent once for each of these. */
+      frames?: readonly FrameName[];
+    } = {},
   ): Promise<void> {
-    const { fromUs = 0, toUs = Infinity, shiftUs = 0, speed = 1 } = options;
+    const { fromUs = 0, toUs = Infinity, shiftUs = 0, speed = 1, frames = ['wide'] } = options;
     const start = performance.now();
     for (const packet of sample.packets) {
       if (packet.timestampUs < fromUs || packet.timestampUs >= toUs) continue;
@@ -126,13 +134,16 @@ export class FakeDesk {
       const wait = due - (performance.now() - start);
       if (wait > 1) await new Promise((resolve) => setTimeout(resolve, wait));
       if (this.socket.readyState !== WebSocket.OPEN) return;
-      this.sequence += 1;
-      this.send({
-        type: 'packet',
-        sequence: this.sequence,
-        cover: false,
-        packet: { ...packet, timestampUs: packet.timestampUs + shiftUs },
-      });
+      for (const frame of packet.track === 'video' ? frames : (['wide'] as const)) {
+        this.sequence += 1;
+        this.send({
+          type: 'packet',
+          sequence: this.sequence,
+          cover: false,
+          frame,
+          packet: { ...packet, timestampUs: packet.timestampUs + shiftUs },
+        });
+      }
     }
   }
 }

@@ -19,26 +19,33 @@ export class StudioFixture {
     readonly browser: Browser,
   ) {}
 
-  static async start(browserOptions: Parameters<typeof launchBrowser>[0] = {}): Promise<StudioFixture> {
+  /** @param more `tall`: keep the tall platform, which is else left out */
+  static async start(
+    browserOptions: Parameters<typeof launchBrowser>[0] = {},
+    more: { tall?: boolean } = {},
+  ): Promise<StudioFixture> {
     const data = mkdtempSync(path.join(os.tmpdir(), 'dolomite-e2e-'));
     const studio = await startStudio({ data, quiet: true });
     const fixture = new StudioFixture(data, studio, await launchBrowser(browserOptions));
     // A small picture: these tests are about what happens, not about how much.
-    await fixture.edit('Small plan', [
-      {
-        kind: 'plan',
-        id: 'plan-home',
-        showId: SHOW,
-        name: 'Home fibre',
-        position: 0,
-        width: 640,
-        height: 360,
-        fps: 30,
-        videoKbps: 1200,
-        audioKbps: 128,
-        keyframeSeconds: 2,
-      },
-    ]);
+    await fixture.edit(
+      'Small plan',
+      [
+        {
+          kind: 'plan',
+          id: 'plan-home',
+          showId: SHOW,
+          name: 'Home fibre',
+          position: 0,
+          // One frame: what these tests are about happens alike in both, and the machine is small.
+          frames: { wide: { width: 640, height: 360, videoKbps: 1200 } },
+          fps: 30,
+          audioKbps: 128,
+          keyframeSeconds: 2,
+        },
+      ],
+      more.tall ? [] : ['dest-marmot'],
+    );
     return fixture;
   }
 
@@ -77,7 +84,13 @@ export class StudioFixture {
   }
 
   async health(): Promise<{
-    desk: { composed: number; due: number; fps: number } | null;
+    desk: {
+      composed: number;
+      due: number;
+      fps: number;
+      onAirSceneId: string | null;
+      encodes: { frame: string }[];
+    } | null;
     relay: {
       session: { state: string; destinations: { name: string; state: string; framesSent: number }[] };
     } | null;

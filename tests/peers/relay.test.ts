@@ -60,7 +60,7 @@ describe('nginx with its RTMP module', () => {
 
   test('takes the broadcast; what a player pulls is whole, and so is the recording', async () => {
     const desk = await openDesk({
-      destinations: [{ id: 'n', name: 'Nginx', url: nginx.url, key: 'night' }],
+      destinations: [{ id: 'n', name: 'Nginx', frame: 'wide', url: nginx.url, key: 'night' }],
       recordingFolder: folder,
     });
     const pulled = path.join(folder, 'pulled.flv');
@@ -79,6 +79,38 @@ describe('nginx with its RTMP module', () => {
     expect(decodesCleanly(path.join(folder, file))).toEqual({ clean: true, complaints: '' });
   });
 
+  test('both frames go their own ways with the same sound, each into a file of its own', async () => {
+    const desk = await openDesk({
+      destinations: [
+        { id: 'w', name: 'Wide', frame: 'wide', url: nginx.url, key: 'wide' },
+        { id: 't', name: 'Tall', frame: 'tall', url: nginx.url, key: 'tall' },
+      ],
+      recordingFolder: folder,
+    });
+    for (const config of sample.configs)
+      if (config.track === 'video') desk.send({ ...config, frame: 'tall' });
+    const playing = desk.play(sample, { frames: ['wide', 'tall'] });
+    await eventually(async () => (await relay.status()).destinations.every((d) => d.state === 'live'));
+    const files = ['wide', 'tall'].map((name) => path.join(folder, `pulled-${name}.flv`));
+    const viewers = Promise.all([
+      pull(`${nginx.url}/wide`, files[0], 5),
+      pull(`${nginx.url}/tall`, files[1], 5),
+    ]);
+    await playing;
+    await viewers;
+    const { destinations } = await relay.status();
+    expect(destinations.map((d) => [d.name, d.frame, d.framesDropped])).toEqual([
+      ['Wide', 'wide', 0],
+      ['Tall', 'tall', 0],
+    ]);
+    for (const file of files) judge(file);
+    await relay.order('POST', '/end', {});
+    const recordings = readdirSync(folder).filter((n) => n.endsWith('.mkv'));
+    expect(recordings.filter((n) => n.includes('-tall'))).toHaveLength(1);
+    expect(recordings).toHaveLength(2);
+    for (const file of recordings) judge(path.join(folder, file));
+  });
+
   test('takes it over TLS as well, and a certificate nobody vouches for is refused', async () => {
     const key = path.join(folder, 'key.pem');
     const cert = path.join(folder, 'cert.pem');
@@ -95,7 +127,13 @@ describe('nginx with its RTMP module', () => {
     front.on('tlsClientError', () => undefined);
     const port = await freePort();
     front.listen(port, '127.0.0.1');
-    const destination = { id: 't', name: 'TLS', url: `rtmps://localhost:${port}/live`, key: 'tls' };
+    const destination = {
+      id: 't',
+      name: 'TLS',
+      frame: 'wide' as const,
+      url: `rtmps://localhost:${port}/live`,
+      key: 'tls',
+    };
     const stranger = await openDesk({ destinations: [destination] });
     await eventually(async () => (await relay.status()).destinations[0].state === 'unreachable');
     expect((await relay.status()).destinations[0].message).toMatch(/self-signed certificate/);
@@ -114,8 +152,8 @@ describe('nginx with its RTMP module', () => {
     const own = await NginxRtmp.start();
     const desk = await openDesk({
       destinations: [
-        { id: 'n', name: 'Own', url: own.url, key: 'k' },
-        { id: 'o', name: 'Other', url: nginx.url, key: 'k' },
+        { id: 'n', name: 'Own', frame: 'wide', url: own.url, key: 'k' },
+        { id: 'o', name: 'Other', frame: 'wide', url: nginx.url, key: 'k' },
       ],
     });
     const playing = desk.play(sample);
@@ -142,8 +180,8 @@ test('node-media-server takes the right key and refuses a wrong one, which is sa
     const url = `rtmp://127.0.0.1:${rtmpPort}/larch`;
     const desk = await openDesk({
       destinations: [
-        { id: 'a', name: 'Right', url, key: 'right' },
-        { id: 'b', name: 'Wrong', url, key: 'wrong' },
+        { id: 'a', name: 'Right', frame: 'wide', url, key: 'right' },
+        { id: 'b', name: 'Wrong', frame: 'wide', url, key: 'wrong' },
       ],
     });
     const playing = desk.play(sample);
@@ -159,6 +197,7 @@ test('node-media-server takes the right key and refuses a wrong one, which is sa
     await relay.order('POST', '/destination', {
       id: 'b',
       name: 'Wrong',
+      frame: 'wide',
       url: `rtmp://127.0.0.1:${rtmpPort}/larch`,
       key: 'right',
     });
@@ -182,6 +221,7 @@ describe('bad destinations', () => {
     const at = (id: string, port: number) => ({
       id,
       name: id,
+      frame: 'wide' as const,
       url: `rtmp://127.0.0.1:${port}/live`,
       key: 'k',
     });
@@ -220,8 +260,8 @@ describe('bad destinations', () => {
     front.listen(port, '127.0.0.1');
     const desk = await openDesk({
       destinations: [
-        { id: 's', name: 'Stalls', url: `rtmp://127.0.0.1:${port}/live`, key: 's' },
-        { id: 'g', name: 'Good', url: nginx.url, key: 'g' },
+        { id: 's', name: 'Stalls', frame: 'wide', url: `rtmp://127.0.0.1:${port}/live`, key: 's' },
+        { id: 'g', name: 'Good', frame: 'wide', url: nginx.url, key: 'g' },
       ],
     });
     const playing = desk.play(sample);
@@ -287,13 +327,13 @@ describe('uplink', () => {
   test('while the desk is away the cover is played, and the desk goes on where time has got to', async () => {
     const nginx = await NginxRtmp.start();
     const desk = await openDesk({
-      destinations: [{ id: 'n', name: 'N', url: nginx.url, key: 'c' }],
+      destinations: [{ id: 'n', name: 'N', frame: 'wide', url: nginx.url, key: 'c' }],
       recordingFolder: folder,
     });
     for (const config of sample.configs) desk.send({ ...config, cover: true });
     for (const packet of sample.packets.filter((p) => p.timestampUs < 2e6))
-      desk.send({ type: 'packet', sequence: 0, cover: true, packet });
-    desk.send({ type: 'coverEnd' });
+      desk.send({ type: 'packet', sequence: 0, cover: true, frame: 'wide', packet });
+    desk.send({ type: 'coverEnd', frame: 'wide' });
     await desk.play(sample, { toUs: 4e6 });
     desk.socket.terminate();
     await eventually(async () => (await relay.status()).state === 'covered');

@@ -32,10 +32,11 @@ export class StillPart {
       const inner = canvas.getContext('2d', { alpha: false })!;
       inner.scale(w / DESIGN_WIDTH, h / DESIGN_HEIGHT);
       this.draw(inner);
-      // A layer being resized asks for many sizes; the last few are enough.
-      if (this.#made.size >= 6) this.#made.delete(this.#made.keys().next().value!);
-      this.#made.set(key, canvas);
-    }
+      // Two frames on air and in the editor, and each scene's small pictures: so many sizes are asked for in turn.
+      if (this.#made.size >= 24) this.#made.delete(this.#made.keys().next().value!);
+    } else this.#made.delete(key);
+    // What was used last stands last, so that a layer being resized drives out its own old sizes.
+    this.#made.set(key, canvas);
     context.drawImage(canvas, 0, 0, width, height);
   }
 }

@@ -1,6 +1,7 @@
-import { messageOf } from '../../core/fault';
-import type { InputState } from '../../protocol/engine';
-import type { DrawContext, PartRect, PictureSource } from './picture-source';
+import { messageOf } from '../../../core/fault';
+import type { InputState } from '../../../protocol/engine';
+import type { Rect } from '../../../core/geometry/rect';
+import type { DrawContext, PictureSource } from './picture-source';
 
 /** A source whose code is fetched first; until then it waits, and what is done to it is done as soon as it is there. */
 export class LazySource<T extends PictureSource> implements PictureSource {
@@ -45,11 +46,19 @@ export class LazySource<T extends PictureSource> implements PictureSource {
     return this.#source?.hasSound ?? false;
   }
 
+  get version(): number {
+    return this.#source ? this.#source.version + 1 : this.#failure === null ? 0 : -1;
+  }
+
+  setOnAir(onAir: boolean, seconds: number): void {
+    this.whenOpen((source) => source.setOnAir?.(onAir, seconds));
+  }
+
   advance(seconds: number): void {
     this.#source?.advance(seconds);
   }
 
-  draw(context: DrawContext, part: PartRect, width: number, height: number): void {
+  draw(context: DrawContext, part: Rect, width: number, height: number): void {
     this.#source?.draw(context, part, width, height);
   }
 

@@ -1,0 +1,173 @@
+import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { showsScene } from '~/core/show/containment';
+import { findRecord, recordsOf } from '~/core/show/document';
+import {
+  FITS,
+  SHAPES,
+  type Fit,
+  type LayerContent,
+  type LayerRecord,
+  type TextStyle,
+} from '~/core/show/records';
+import { ColourField } from '../studio/colour-field';
+import { NumberField } from '../studio/number-field';
+import { useDesk } from '../studio/studio-context';
+import { FieldHeading } from './field-layout';
+import { FieldsButton } from './fields-dialog';
+import { StyleFields, WordsField } from './text-fields';
+import { InputStatus } from './input-status';
+import { useStage } from './stage-context';
+
+const FIT_WORDS: Record<Fit, string> = {
+  fill: 'Fill, cutting what is over',
+  fit: 'Fit, leaving room',
+  stretch: 'Stretch',
+};
+const SHAPE_WORDS: Record<(typeof SHAPES)[number], string> = {
+  rectangle: 'Rectangle',
+  ellipse: 'Ellipse',
+  triangle: 'Triangle',
+  diamond: 'Diamond',
+  star: 'Star',
+  arrow: 'Arrow',
+  line: 'Line',
+};
+
+/** Settings of what a layer shows. */
+export function ContentFields({ layer }: { layer: LayerRecord }) {
+  const { document, edit, setPanel, setInputId } = useStage();
+  const { inputs } = useDesk();
+  const { content } = layer;
+  const show = recordsOf(document, 'show')[0];
+  const set = (what: string, next: LayerContent) =>
+    edit(`${what} of ${layer.name}`, [{ ...layer, content: next }]);
+  const look = (style: TextStyle) => set('Look', { ...content, style } as LayerContent);
+  const fit = (value: Fit) => (
+    <TextField
+      select
+      label="Into the box"
+      value={value}
+      onChange={(e) => set('Fit', { ...content, fit: e.target.value } as LayerContent)}
+      sx={{ mt: 1.5 }}
+    >
+      {FITS.map((f) => (
+        <MenuItem key={f} value={f}>
+          {FIT_WORDS[f]}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+  switch (content.type) {
+    case 'group':
+      return (
+        <p style={{ color: 'var(--quiet)', fontSize: 12.5, lineHeight: 1.45, margin: '10px 0 0' }}>
+          A group: shown, hidden, locked and moved as one. Ctrl+Shift+G takes it apart.
+        </p>
+      );
+    case 'text':
+      return (
+        <>
+          <FieldHeading>Words</FieldHeading>
+          <WordsField
+            key={layer.id}
+            text={content.text}
+            fields={show.fields}
+            onCommit={(text) => set('Words', { ...content, text })}
+          />
+          <FieldsButton />
+          <StyleFields style={content.style} onChange={look} runs />
+        </>
+      );
+    case 'chatPanel':
+      return (
+        <>
+          <FieldHeading>Chat panel</FieldHeading>
+          <NumberField
+            label="Messages stay"
+            unit="s"
+            value={content.keepSeconds}
+            min={1}
+            max={3600}
+            onCommit={(keepSeconds) => set('Chat panel', { ...content, keepSeconds })}
+          />
+          <StyleFields style={content.style} onChange={look} />
+        </>
+      );
+    case 'alert':
+      return (
+        <>
+          <FieldHeading>Alert</FieldHeading>
+          <StyleFields style={content.style} onChange={look} />
+        </>
+      );
+    case 'shape':
+      return (
+        <>
+          <FieldHeading>Shape</FieldHeading>
+          <TextField
+            select
+            label="Shape"
+            value={content.shape}
+            onChange={(e) => set('Shape', { ...content, shape: e.target.value as typeof content.shape })}
+            sx={{ mb: 1 }}
+          >
+            {SHAPES.map((shape) => (
+              <MenuItem key={shape} value={shape}>
+                {SHAPE_WORDS[shape]}
+              </MenuItem>
+            ))}
+          </TextField>
+          <ColourField
+            label="Colour"
+            value={content.colour}
+            onChange={(colour) => set('Colour', { ...content, colour })}
+          />
+        </>
+      );
+    case 'inset':
+      return (
+        <>
+          <TextField
+            select
+            label="Shows the scene"
+            value={content.sceneId}
+            onChange={(e) => set('Scene', { ...content, sceneId: e.target.value })}
+            sx={{ mt: 1.5 }}
+          >
+            {recordsOf(document, 'scene').map((scene) => (
+              <MenuItem
+                key={scene.id}
+                value={scene.id}
+                disabled={layer.sceneId !== null && showsScene(document, scene.id, layer.sceneId)}
+              >
+                {scene.name}
+              </MenuItem>
+            ))}
+          </TextField>
+          {fit(content.fit)}
+        </>
+      );
+    case 'input': {
+      const input = findRecord(document, 'input', content.inputId);
+      return (
+        <>
+          {fit(content.fit)}
+          {input && (
+            <Button
+              sx={{ mt: 1 }}
+              onClick={() => {
+                setInputId(input.id);
+                setPanel('inputs');
+              }}
+            >
+              {`Input: ${input.name}`}
+            </Button>
+          )}
+          {input && <InputStatus state={inputs.find((i) => i.inputId === input.id) ?? null} />}
+        </>
+      );
+    }
+  }
+}

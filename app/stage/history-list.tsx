@@ -1,0 +1,97 @@
+import HistoryRounded from '@mui/icons-material/HistoryRounded';
+import RedoRounded from '@mui/icons-material/RedoRounded';
+import UndoRounded from '@mui/icons-material/UndoRounded';
+import Button from '@mui/material/Button';
+import Popover from '@mui/material/Popover';
+import { useEffect, useRef, useState } from 'react';
+import { useStudio } from '../studio/studio-context';
+import { useStage } from './stage-context';
+
+/** Undo, redo, and the list of steps to jump in. */
+export function HistoryButtons() {
+  const { store } = useStudio();
+  // The names change with the document.
+  useStage();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const icon = { minWidth: 0, px: 1 };
+  return (
+    <div style={{ display: 'flex', gap: 5 }}>
+      <Button
+        aria-label="Undo"
+        disabled={!store.undoName}
+        onClick={() => store.undo()}
+        title={store.undoName ? `Undo: ${store.undoName} (Ctrl+Z)` : 'Nothing to undo'}
+        sx={icon}
+      >
+        <UndoRounded sx={{ fontSize: 18 }} />
+      </Button>
+      <Button
+        aria-label="Redo"
+        disabled={!store.redoName}
+        onClick={() => store.redo()}
+        title={store.redoName ? `Redo: ${store.redoName} (Ctrl+Shift+Z)` : 'Nothing to redo'}
+        sx={icon}
+      >
+        <RedoRounded sx={{ fontSize: 18 }} />
+      </Button>
+      <Button aria-label="Steps" title="All steps" onClick={(e) => setAnchor(e.currentTarget)} sx={icon}>
+        <HistoryRounded sx={{ fontSize: 18 }} />
+      </Button>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
+        transformOrigin={{ vertical: 'top', horizontal: 'right' }}
+        slotProps={{
+          paper: { sx: { width: 280, maxHeight: 420, p: 1 }, role: 'dialog', 'aria-label': 'Steps' },
+        }}
+      >
+        <Steps />
+      </Popover>
+    </div>
+  );
+}
+
+function Steps() {
+  const { store } = useStudio();
+  useStage();
+  const { names, done } = store.steps();
+  const now = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    // In braces: newer browsers answer with a promise, which is no cleanup.
+    now.current?.scrollIntoView({ block: 'nearest' });
+  }, [done]);
+  const row = (count: number, words: string) => (
+    <button
+      key={count}
+      type="button"
+      ref={count === done ? now : undefined}
+      aria-current={count === done ? 'step' : undefined}
+      onClick={() => store.jump(count)}
+      style={{
+        display: 'block',
+        width: '100%',
+        minHeight: 28,
+        padding: '2px 10px',
+        textAlign: 'left',
+        border: 0,
+        borderRadius: 5,
+        font: 'inherit',
+        fontSize: 13,
+        cursor: 'pointer',
+        color: count > done ? 'var(--quiet)' : 'var(--text)',
+        background: count === done ? 'color-mix(in srgb, var(--glacier) 18%, var(--raised))' : 'transparent',
+      }}
+    >
+      {words}
+      {count > done && <span style={{ fontSize: 11.5 }}> · undone</span>}
+    </button>
+  );
+  return (
+    <div role="list" aria-label="Steps">
+      {row(0, 'As it was loaded')}
+      {names.map((name, i) => row(i + 1, name))}
+    </div>
+  );
+}

@@ -1,0 +1,127 @@
+import DeleteOutlineRounded from '@mui/icons-material/DeleteOutlineRounded';
+import { useState } from 'react';
+import { recordsOf } from '~/core/show/document';
+import type { InputRecord } from '~/core/show/records';
+import { RenameField } from '../studio/rename-field';
+import { SmallButton } from '../studio/small-button';
+import { useDesk } from '../studio/studio-context';
+import { useStage } from './stage-context';
+
+export const SOURCE_WORDS: Record<InputRecord['source']['type'], string> = {
+  camera: 'camera',
+  screen: 'screen',
+  picture: 'picture',
+  clips: 'video',
+  slides: 'slides',
+  lottie: 'animation',
+  background: 'background',
+  simulated: 'simulated',
+};
+
+/** The show's inputs: each named and adjusted once, with how it does and how many layers show it. */
+export function InputList() {
+  const { document, inputId, setInputId, edit } = useStage();
+  const { inputs: states } = useDesk();
+  const [renaming, setRenaming] = useState<string | null>(null);
+  const inputs = recordsOf(document, 'input');
+  const uses = new Map<string, number>();
+  for (const { content } of recordsOf(document, 'layer'))
+    if (content.type === 'input') uses.set(content.inputId, (uses.get(content.inputId) ?? 0) + 1);
+  if (inputs.length === 0)
+    return (
+      <p style={{ color: 'var(--quiet)', margin: '4px 0 10px', lineHeight: 1.45 }}>
+        Cameras, screens, files: none yet. “Add input” above the frames brings one in.
+      </p>
+    );
+  return (
+    <>
+      {inputs.map((input) => {
+        const state = states.find((s) => s.inputId === input.id);
+        const count = uses.get(input.id) ?? 0;
+        const chosen = input.id === inputId;
+        const failed = state?.state === 'failed';
+        return (
+          <div
+            key={input.id}
+            data-testid={`input-${input.name}`}
+            style={{
+              display: 'flex',
+              alignItems: 'center',
+              minHeight: 38,
+              marginBottom: 3,
+              borderRadius: 6,
+              paddingLeft: 10,
+              background: chosen ? 'color-mix(in srgb, var(--glacier) 16%, var(--raised))' : 'var(--raised)',
+              boxShadow: chosen ? 'inset 0 0 0 1.5px var(--glacier)' : undefined,
+            }}
+          >
+            {renaming === input.id ? (
+              <RenameField
+                name={input.name}
+                label="Name of the input"
+                onDone={(name) => {
+                  setRenaming(null);
+                  if (name) edit('Rename input', [{ ...input, name }]);
+                }}
+              />
+            ) : (
+              <button
+                type="button"
+                aria-pressed={chosen}
+                title={`${input.name} — double-click or F2 to rename`}
+                onClick={() => setInputId(input.id)}
+                onDoubleClick={() => setRenaming(input.id)}
+                onKeyDown={(e) => e.key === 'F2' && setRenaming(input.id)}
+                style={{
+                  flex: 1,
+                  minWidth: 0,
+                  textAlign: 'left',
+                  background: 'none',
+                  border: 0,
+                  color: 'inherit',
+                  font: 'inherit',
+                  padding: '3px 0',
+                  cursor: 'pointer',
+                }}
+              >
+                <span
+                  style={{
+                    display: 'block',
+                    fontSize: 13.5,
+                    overflow: 'hidden',
+                    textOverflow: 'ellipsis',
+                    whiteSpace: 'nowrap',
+                  }}
+                >
+                  {input.name}
+                </span>
+                <span
+                  style={{
+                    display: 'block',
+                    fontSize: 11.5,
+                    color: failed ? 'var(--rose)' : 'var(--quiet)',
+                    overflow: 'hidden',
+                    textOverflow: 'ellipsis',
+                    whiteSpace: 'nowrap',
+                  }}
+                  title={state?.message}
+                >
+                  {failed
+                    ? state.message
+                    : `${SOURCE_WORDS[input.source.type]} · ${count === 0 ? 'not used' : count === 1 ? 'in 1 layer' : `in ${count} layers`}${state?.state === 'asleep' ? ' · asleep' : ''}`}
+                </span>
+              </button>
+            )}
+            <SmallButton
+              label={`Remove ${input.name}`}
+              title={count > 0 ? `Remove ${input.name} and the ${count} layers that show it` : undefined}
+              onClick={() => edit(`Remove ${input.name}`, [], [input.id])}
+            >
+              <DeleteOutlineRounded />
+            </SmallButton>
+          </div>
+        );
+      })}
+    </>
+  );
+}

@@ -1,0 +1,24 @@
+import type { InputState } from '~/protocol/engine';
+
+/** How an input does: running with its size, or why not. */
+export function InputStatus({ state }: { state: InputState | null }) {
+  return (
+    <p
+      style={{
+        margin: '6px 0 8px',
+        fontSize: 12.5,
+        color: state?.state === 'failed' ? 'var(--rose)' : 'var(--quiet)',
+        lineHeight: 1.4,
+      }}
+    >
+      {state?.state === 'ready' ? (
+        <>
+          running, <span className="figure">{`${Math.round(state.width)}×${Math.round(state.height)}`}</span>
+          {state.message && `; ${state.message}`}
+        </>
+      ) : (
+        (state?.message ?? 'starting')
+      )}
+    </p>
+  );
+}

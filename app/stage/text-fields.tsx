@@ -1,0 +1,128 @@
+import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { useEffect, useState } from 'react';
+import { missingFields } from '~/core/scene/fields';
+import { FONTS, type TextStyle } from '~/core/show/records';
+import { ChoiceRow } from '../studio/choice-row';
+import { ColourField } from '../studio/colour-field';
+import { NumberField } from '../studio/number-field';
+import { Toggle } from '../studio/toggle';
+import { FIELD_GRID } from './field-layout';
+
+/** The words of a text; a field without a value is named, since viewers would see it as written. */
+export function WordsField({
+  text,
+  fields,
+  onCommit,
+}: {
+  text: string;
+  fields: Readonly<Record<string, string>>;
+  onCommit: (text: string) => void;
+}) {
+  const [value, setValue] = useState(text);
+  useEffect(() => setValue(text), [text]);
+  const missing = missingFields(value, fields);
+  return (
+    <TextField
+      multiline
+      minRows={2}
+      maxRows={5}
+      label="Words; {{host}} puts in a field"
+      value={value}
+      error={missing.length > 0}
+      helperText={
+        missing.length > 0
+          ? `No value for ${missing.map((name) => `{{${name}}}`).join(', ')}: viewers see it as written. Set it under Fields.`
+          : undefined
+      }
+      onChange={(e) => setValue(e.target.value)}
+      onBlur={() => value !== text && onCommit(value)}
+      onKeyDown={(e) => e.stopPropagation()}
+    />
+  );
+}
+
+/** Look of words: font, size, colours, edges, wrapping and running. */
+export function StyleFields({
+  style,
+  onChange,
+  runs = false,
+}: {
+  style: TextStyle;
+  onChange: (style: TextStyle) => void;
+  /** Whether the words may run as a ticker and be kept on their lines. */
+  runs?: boolean;
+}) {
+  const boxed = style.box !== 'none';
+  const number = (
+    label: string,
+    key: 'sizePx' | 'weight' | 'outlinePx' | 'shadowPx' | 'tickerPxPerSecond',
+    unit: string,
+    min: number,
+    max: number,
+    step = 1,
+  ) => (
+    <NumberField
+      label={label}
+      unit={unit}
+      value={style[key]}
+      min={min}
+      max={max}
+      step={step}
+      onCommit={(value) => onChange({ ...style, [key]: value })}
+    />
+  );
+  return (
+    <div style={{ display: 'grid', gap: 6, marginTop: 8 }}>
+      <TextField
+        select
+        label="Font"
+        value={style.font}
+        onChange={(e) => onChange({ ...style, font: e.target.value as TextStyle['font'] })}
+      >
+        {FONTS.map((font) => (
+          <MenuItem key={font} value={font} style={{ fontFamily: `"${font}"` }}>
+            {font.replace(' Variable', '')}
+          </MenuItem>
+        ))}
+      </TextField>
+      <div style={FIELD_GRID}>
+        {number('Size', 'sizePx', 'px', 6, 1000)}
+        {number('Weight', 'weight', '', 100, 900, 50)}
+        <ColourField
+          label="Words"
+          value={style.colour}
+          onChange={(colour) => onChange({ ...style, colour })}
+        />
+        {boxed ? (
+          <ColourField label="Box" value={style.box} onChange={(box) => onChange({ ...style, box })} />
+        ) : (
+          <Button onClick={() => onChange({ ...style, box: '#14181DC8' })}>Add a box</Button>
+        )}
+        {number('Outline', 'outlinePx', 'px', 0, 100)}
+        <ColourField
+          label="Outline"
+          value={style.outlineColour}
+          onChange={(outlineColour) => onChange({ ...style, outlineColour })}
+        />
+        {number('Shade', 'shadowPx', 'px', 0, 100)}
+        {runs && number('Runs', 'tickerPxPerSecond', 'px/s', 0, 4000, 10)}
+      </div>
+      <ChoiceRow
+        label="Words stand"
+        options={[
+          { value: 'left', words: 'Left' },
+          { value: 'center', words: 'Centre' },
+          { value: 'right', words: 'Right' },
+        ]}
+        value={style.align}
+        onChange={(align) => onChange({ ...style, align })}
+      />
+      {boxed && <Button onClick={() => onChange({ ...style, box: 'none' })}>No box</Button>}
+      {runs && (
+        <Toggle label="Break long lines" on={style.wrap} onChange={(wrap) => onChange({ ...style, wrap })} />
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,139 @@
+import { useCallback, useState } from 'react';
+import { messageOf } from '~/core/fault';
+import type { Size } from '~/core/geometry/rect';
+import type { InputSource, LayerContent, ListedFile, Placements } from '~/core/show/records';
+import { newInput, newInputWithLayer, newLayer, shapedPlacements } from '~/core/show/stage-edits';
+import { CaptureDevices } from '~/engine/inputs/capture-devices';
+import { useStudio } from '../studio/studio-context';
+import { useStage } from './stage-context';
+import { bringIn } from './upload-file';
+
+const newId = () => crypto.randomUUID();
+
+/** Ways to bring things into the scene, or, with the input list open, into the list alone. */
+export function useAdd() {
+  const { store, desk, say, showId } = useStudio();
+  const { scene, select, panel, setInputId, edit } = useStage();
+  const [progress, setProgress] = useState<{ name: string; share: number } | null>(null);
+
+  const addContent = useCallback(
+    (name: string, content: LayerContent, placements: Placements) => {
+      const layer = newLayer(store.document(), scene.id, newId(), name, content, placements);
+      if (edit(`Add ${name}`, [layer])) select([layer.id]);
+    },
+    [store, scene.id, edit, select],
+  );
+
+  /** @returns the new input's id */
+  const addInput = useCallback(
+    (name: string, source: InputSource, placements: Placements): string => {
+      if (panel === 'inputs') {
+        const input = newInput(store.document(), newId(), name, source);
+        edit(`Add ${input.name}`, [input]);
+        setInputId(input.id);
+        return input.id;
+      }
+      const { records, input, layer } = newInputWithLayer(
+        store.document(),
+        scene.id,
+        newId,
+        name,
+        source,
+        placements,
+      );
+      if (edit(`Add ${input.name}`, records)) select([layer.id]);
+      return input.id;
+    },
+    [panel, store, scene.id, edit, select, setInputId],
+  );
+
+  const addScreen = async (surface: 'screen' | 'window' | 'region') => {
+    const answer = await CaptureDevices.askScreen(surface);
+    if ('problem' in answer) return say(answer.problem);
+    const { width = 16, height = 9, displaySurface } = answer.stream.getVideoTracks()[0].getSettings();
+    const name =
+      surface === 'region'
+        ? 'Region'
+        : displaySurface === 'window'
+          ? 'Window'
+          : displaySurface === 'browser'
+            ? 'Tab'
+            : 'Screen';
+    const id = addInput(
+      name,
+      { type: 'screen', surface },
+      shapedPlacements(store.document(), { width, height }, 0.8),
+    );
+    desk.useScreen(id, answer.stream);
+    return id;
+  };
+
+  /** Brings files in one after another, with progress. @returns those that came, in order */
+  const takeFiles = async (
+    files: readonly File[],
+  ): Promise<{ file: File; listed: ListedFile; mime: string; size: Size }[]> => {
+    const came: { file: File; listed: ListedFile; mime: string; size: Size }[] = [];
+    try {
+      for (const file of files) {
+        setProgress({ name: file.name, share: 0 });
+        try {
+          const { asset, size } = await bringIn(`/show/${showId}/assets`, file, (share) =>
+            setProgress({ name: file.name, share }),
+          );
+          came.push({
+            file,
+            listed: { assetId: asset.id, name: file.name.slice(0, 200) },
+            mime: asset.mime,
+            size,
+          });
+        } catch (error) {
+          say(messageOf(error));
+        }
+      }
+    } finally {
+      setProgress(null);
+    }
+    return came;
+  };
+
+  /** Each file becomes an input of its kind. */
+  const addFiles = async (files: readonly File[]) => {
+    for (const { file, listed, mime, size } of await takeFiles(files)) {
+      const name = file.name.replace(/\.[^.]+$/, '').slice(0, 60) || 'File';
+      addInput(name, sourceOfFile(listed, mime), shapedPlacements(store.document(), size, 0.5));
+    }
+  };
+
+  /** Several files as one playlist or slide show. */
+  const addList = async (type: 'clips' | 'slides', files: readonly File[]) => {
+    const came = (await takeFiles(files)).filter(({ mime, file }) => {
+      const fits = mime.startsWith(type === 'clips' ? 'video/' : 'image/');
+      if (!fits)
+        say(
+          `"${file.name}" was left out: ${type === 'clips' ? 'a playlist takes videos' : 'a slide show takes pictures'}.`,
+        );
+      return fits;
+    });
+    if (came.length === 0) return;
+    const listed = came.map((c) => c.listed);
+    const source: InputSource =
+      type === 'clips'
+        ? { type, files: listed, order: 'listed', atEnd: 'loop', start: 'on-air' }
+        : { type, files: listed, order: 'listed', intervalSeconds: 6, fadeSeconds: 0.6 };
+    addInput(
+      type === 'clips' ? 'Playlist' : 'Slides',
+      source,
+      shapedPlacements(store.document(), type === 'clips' ? came[0].size : { width: 16, height: 9 }, 0.6),
+    );
+  };
+
+  return { addContent, addInput, addScreen, addFiles, addList, takeFiles, progress };
+}
+
+function sourceOfFile(listed: ListedFile, mime: string): InputSource {
+  if (mime.startsWith('video/'))
+    return { type: 'clips', files: [listed], order: 'listed', atEnd: 'loop', start: 'always' };
+  if (mime === 'application/lottie+json')
+    return { type: 'lottie', assetId: listed.assetId, loop: true, speed: 1 };
+  return { type: 'picture', assetId: listed.assetId, loop: true };
+}

@@ -1,0 +1,21 @@
+import FormControlLabel from '@mui/material/FormControlLabel';
+import Switch from '@mui/material/Switch';
+
+/** A switch with its words beside it. */
+export function Toggle({
+  label,
+  on,
+  onChange,
+}: {
+  label: string;
+  on: boolean;
+  onChange: (on: boolean) => void;
+}) {
+  return (
+    <FormControlLabel
+      sx={{ ml: -0.5, display: 'flex', '& .MuiFormControlLabel-label': { fontSize: 12.5 } }}
+      control={<Switch size="small" checked={on} onChange={(_, next) => onChange(next)} />}
+      label={label}
+    />
+  );
+}

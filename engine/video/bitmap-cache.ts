@@ -1,0 +1,31 @@
+import type { DrawContext } from './sources/picture-source';
+
+/** Pixels kept in all: about 60 MB; beyond this the ones not used for longest go. */
+const MAX_PIXELS = 16_000_000;
+
+/** Bitmaps painted once and copied from then on: texts, panels, shadows. */
+export class BitmapCache {
+  readonly #painted = new Map<string, OffscreenCanvas>();
+  #pixels = 0;
+
+  /** The bitmap for `key`, painted now if it is not there. Sizes are whole pixels. */
+  get(key: string, width: number, height: number, paint: (context: DrawContext) => void): OffscreenCanvas {
+    let canvas = this.#painted.get(key);
+    if (canvas) {
+      // A map keeps the order of insertion: what was used last stands last.
+      this.#painted.delete(key);
+      this.#painted.set(key, canvas);
+      return canvas;
+    }
+    canvas = new OffscreenCanvas(width, height);
+    paint(canvas.getContext('2d')!);
+    this.#painted.set(key, canvas);
+    this.#pixels += width * height;
+    for (const [old, bitmap] of this.#painted) {
+      if (this.#pixels <= MAX_PIXELS || old === key) break;
+      this.#painted.delete(old);
+      this.#pixels -= bitmap.width * bitmap.height;
+    }
+    return canvas;
+  }
+}

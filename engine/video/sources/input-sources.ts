@@ -1,0 +1,189 @@
+import { recordsOf, type ShowDocument } from '../../../core/show/document';
+import type { InputRecord } from '../../../core/show/records';
+import type { InputState } from '../../../protocol/engine';
+import { AdjustedSource } from './adjusted-source';
+import { BackgroundSource } from './background-source';
+import type { ClipsSource } from './clips-source';
+import { LazySource } from './lazy-source';
+import { PictureFileSource } from './picture-file-source';
+import type { PictureSource } from './picture-source';
+import { SimulatedSource } from './simulated-source';
+import { SlidesSource } from './slides-source';
+import { TrackSource } from './track-source';
+
+/** An input that is not kept ready stays open this long after the last scene that shows it, for a quick way back. */
+const LINGER_SECONDS = 4;
+
+/** What changes a source so much that it must be opened anew. */
+function identity({ source }: InputRecord): string {
+  return source.type === 'camera' || source.type === 'screen' ? source.type : JSON.stringify(source);
+}
+
+interface Waiting {
+  frames?: ReadableStream<VideoFrame>;
+  ring?: SharedArrayBuffer;
+  problem?: string | null;
+}
+
+/** The open sources of a show's inputs: opened when they are kept ready or shown, closed when neither. */
+export class InputSources {
+  readonly sources = new Map<string, AdjustedSource>();
+  readonly #identities = new Map<string, string>();
+  readonly #waiting = new Map<string, Waiting>();
+  readonly #neededUntil = new Map<string, number>();
+  #inputs: readonly InputRecord[] = [];
+  #shown: ReadonlySet<string> = new Set();
+  #onAir: ReadonlySet<string> = new Set();
+  #seconds = 0;
+
+  /** @param onEnded clips have run out that are to bring on the next scene */
+  constructor(readonly onEnded: (inputId: string) => void) {}
+
+  setDocument(document: ShowDocument): void {
+    const inputs = recordsOf(document, 'input');
+    if (inputs === this.#inputs) return;
+    const before = new Map(this.#inputs.map((i) => [i.id, i]));
+    this.#inputs = inputs;
+    const wanted = new Set(inputs.map((i) => i.id));
+    for (const id of [...this.sources.keys()]) if (!wanted.has(id)) this.#close(id);
+    for (const input of inputs) {
+      const old = before.get(input.id);
+      if (old === input) continue;
+      const source = this.sources.get(input.id);
+      if (source && this.#identities.get(input.id) !== identity(input)) this.#close(input.id);
+      else source?.adjust(input);
+    }
+    this.#reconcile();
+  }
+
+  /** Which inputs are seen anywhere, and which of them on air. */
+  setShown(shown: ReadonlySet<string>, onAir: ReadonlySet<string>): void {
+    const before = this.#onAir;
+    this.#shown = shown;
+    this.#onAir = onAir;
+    this.#reconcile();
+    for (const [id, source] of this.sources)
+      if (before.has(id) !== onAir.has(id)) source.setOnAir(onAir.has(id), this.#seconds);
+  }
+
+  attachTrack(inputId: string, frames: ReadableStream<VideoFrame>): void {
+    this.#hand(inputId, { frames, problem: null });
+  }
+
+  attachSound(inputId: string, ring: SharedArrayBuffer): void {
+    this.#hand(inputId, { ring });
+  }
+
+  problem(inputId: string, problem: string | null): void {
+    this.#hand(inputId, { problem });
+  }
+
+  advance(seconds: number): void {
+    this.#seconds = seconds;
+    for (const source of this.sources.values()) source.advance(seconds);
+    for (const [id, until] of this.#neededUntil) if (seconds > until) this.#close(id);
+  }
+
+  states(): InputState[] {
+    return this.#inputs.map(({ id }) => {
+      const source = this.sources.get(id);
+      if (!source)
+        return {
+          inputId: id,
+          state: 'asleep',
+          message: 'closed until a scene with it is shown',
+          width: 0,
+          height: 0,
+          hasSound: false,
+        };
+      const { state, message, width, height, hasSound } = source;
+      return { inputId: id, state, message, width, height, hasSound };
+    });
+  }
+
+  #reconcile(): void {
+    for (const input of this.#inputs) {
+      const { id } = input;
+      if (input.keepReady || this.#shown.has(id)) {
+        this.#neededUntil.delete(id);
+        if (!this.sources.has(id)) this.#open(input);
+      } else if (this.sources.has(id) && !this.#neededUntil.has(id))
+        this.#neededUntil.set(id, this.#seconds + LINGER_SECONDS);
+    }
+  }
+
+  #open(input: InputRecord): void {
+    const source = new AdjustedSource(
+      open(input, () => this.onEnded(input.id)),
+      input,
+    );
+    this.sources.set(input.id, source);
+    this.#identities.set(input.id, identity(input));
+    this.#hand(input.id, {});
+    if (this.#onAir.has(input.id)) source.setOnAir(true, this.#seconds);
+  }
+
+  /** Messages about an input may come before the document that has it: they wait here. */
+  #hand(inputId: string, more: Waiting): void {
+    const waiting = { ...this.#waiting.get(inputId), ...more };
+    this.#waiting.set(inputId, waiting);
+    const source = this.sources.get(inputId)?.inner;
+    if (source instanceof TrackSource) {
+      if (waiting.frames) source.attach(waiting.frames);
+      if (waiting.problem !== undefined) source.problem(waiting.problem);
+      this.#waiting.delete(inputId);
+    } else if (source instanceof LazySource && waiting.ring) {
+      const { ring } = waiting;
+      (source as LazySource<PictureSource & Partial<ClipsSource>>).whenOpen((clips) =>
+        clips.attachSound?.(ring),
+      );
+    }
+  }
+
+  #close(id: string): void {
+    this.sources.get(id)?.close();
+    this.sources.delete(id);
+    this.#identities.delete(id);
+    this.#neededUntil.delete(id);
+  }
+}
+
+const assetUrl = (assetId: string) => new URL(`/files/assets/${assetId}`, location.origin).href;
+
+function open(input: InputRecord, onEnd: () => void): PictureSource {
+  const { source } = input;
+  switch (source.type) {
+    case 'camera':
+    case 'screen':
+      return new TrackSource();
+    case 'picture':
+      return new PictureFileSource(assetUrl(source.assetId), source.loop);
+    case 'slides':
+      return new SlidesSource(
+        source.files.map(({ name, assetId }) => ({ name, url: assetUrl(assetId) })),
+        source.order,
+        source.intervalSeconds,
+        source.fadeSeconds,
+      );
+    case 'background':
+      return new BackgroundSource(source);
+    case 'simulated':
+      return new SimulatedSource(source.picture);
+    // Demuxer, decoders and the animation player are large: they are fetched when the first such file is shown.
+    case 'clips': {
+      const files = source.files.map(({ name, assetId }) => ({ name, url: assetUrl(assetId) }));
+      const ended = () => {
+        if (source.atEnd === 'next') onEnd();
+      };
+      return new LazySource(async () => {
+        const module = await import('./clips-source');
+        return new module.ClipsSource(files, source, ended);
+      });
+    }
+    case 'lottie':
+      return new LazySource(async () => {
+        const module = await import('./lottie-source');
+        return new module.LottieSource(assetUrl(source.assetId), source.loop, source.speed);
+      });
+  }
+}

@@ -1,0 +1,68 @@
+import type { Rect } from '../../../core/geometry/rect';
+import type { InputState } from '../../../protocol/engine';
+import type { DrawContext, PictureSource } from './picture-source';
+
+/** A camera, screen or window: frames arrive as a stream, the newest is shown. */
+export class TrackSource implements PictureSource {
+  state: InputState['state'] = 'waiting';
+  message = 'waiting for the device';
+  width = 0;
+  height = 0;
+  version = 0;
+  readonly hasSound = false;
+  #frame: VideoFrame | null = null;
+  #reader: ReadableStreamDefaultReader<VideoFrame> | null = null;
+
+  attach(frames: ReadableStream<VideoFrame>): void {
+    void this.#reader?.cancel();
+    const reader = frames.getReader();
+    this.#reader = reader;
+    void this.#read(reader);
+  }
+
+  problem(message: string | null): void {
+    this.version += 1;
+    if (message === null) {
+      this.state = this.#frame ? 'ready' : 'waiting';
+      this.message = this.#frame ? '' : 'waiting for the device';
+      return;
+    }
+    this.state = 'failed';
+    this.message = message;
+    this.#frame?.close();
+    this.#frame = null;
+  }
+
+  async #read(reader: ReadableStreamDefaultReader<VideoFrame>): Promise<void> {
+    for (;;) {
+      const { done, value } = await reader.read();
+      if (done || this.#reader !== reader) {
+        value?.close();
+        return;
+      }
+      this.#frame?.close();
+      this.#frame = value;
+      this.version += 1;
+      this.width = value.displayWidth;
+      this.height = value.displayHeight;
+      this.state = 'ready';
+      this.message = '';
+    }
+  }
+
+  advance(): void {
+    // the newest frame is always the right one
+  }
+
+  draw(context: DrawContext, part: Rect, width: number, height: number): void {
+    if (this.#frame)
+      context.drawImage(this.#frame, part.x, part.y, part.width, part.height, 0, 0, width, height);
+  }
+
+  close(): void {
+    void this.#reader?.cancel();
+    this.#reader = null;
+    this.#frame?.close();
+    this.#frame = null;
+  }
+}

@@ -1,0 +1,141 @@
+import type { Rect, Size } from '../../core/geometry/rect';
+import type { FrameName } from '../../core/show/records';
+import type { ViewSubject } from '../../protocol/engine';
+import type { Compositor } from './compositor';
+import type { DrawContext, PictureSource } from './sources/picture-source';
+
+/** One small picture of a scene is refreshed every so many pictures, in turn. */
+const THUMBNAIL_EVERY = 4;
+/** Magnified views are for looking closely, not for motion: they cost a whole frame each. */
+const PART_EVERY = 4;
+
+interface View {
+  canvas: OffscreenCanvas;
+  context: DrawContext;
+  subject: ViewSubject;
+  part: Rect | null;
+}
+
+export interface Shown {
+  onAirSceneId: string | null;
+  /** False while one scene fades into another. */
+  settled: boolean;
+  editSceneId: string | null;
+  canvasOf(frame: FrameName): OffscreenCanvas | null;
+  frameSize(frame: FrameName): Size;
+  source(inputId: string): PictureSource | undefined;
+}
+
+/** The live pictures in the page: what is on air, what is edited, and the scenes' small pictures. */
+export class StageViews {
+  readonly #views = new Map<string, View>();
+  readonly #whole = new Map<FrameName, { canvas: OffscreenCanvas; context: DrawContext }>();
+  #thumbnail = 0;
+  #thumbnailSlot = -1;
+
+  constructor(readonly compositor: Compositor) {}
+
+  add(viewId: string, canvas: OffscreenCanvas, subject: ViewSubject): void {
+    const context = canvas.getContext('2d', { alpha: false })!;
+    this.#views.set(viewId, { canvas, context, subject, part: null });
+  }
+
+  size(viewId: string, width: number, height: number): void {
+    const view = this.#views.get(viewId);
+    if (!view) return;
+    view.canvas.width = width;
+    view.canvas.height = height;
+    this.compositor.forget(view.context);
+  }
+
+  setPart(viewId: string, part: Rect | null): void {
+    const view = this.#views.get(viewId);
+    if (!view) return;
+    view.part = part;
+    this.compositor.forget(view.context);
+  }
+
+  remove(viewId: string): void {
+    this.#views.delete(viewId);
+  }
+
+  /** Scenes that a small picture shows. */
+  scenes(): Set<string> {
+    const ids = new Set<string>();
+    for (const { subject } of this.#views.values()) if (subject.type === 'scene') ids.add(subject.sceneId);
+    return ids;
+  }
+
+  /** Inputs that are looked at by themselves. */
+  inputs(): Set<string> {
+    const ids = new Set<string>();
+    for (const { subject } of this.#views.values()) if (subject.type === 'input') ids.add(subject.inputId);
+    return ids;
+  }
+
+  draw(index: number, seconds: number, shown: Shown): void {
+    const thumbnails: View[] = [];
+    for (const view of this.#views.values()) {
+      if (view.subject.type === 'scene') thumbnails.push(view);
+      else if (view.part) {
+        if (index % PART_EVERY === 0) this.#part(view, view.part, seconds, shown);
+      } else this.#full(view, seconds, shown);
+    }
+    const slot = Math.floor(index / THUMBNAIL_EVERY);
+    if (thumbnails.length === 0 || slot === this.#thumbnailSlot) return;
+    this.#thumbnailSlot = slot;
+    const { subject, context, canvas } = thumbnails[this.#thumbnail++ % thumbnails.length];
+    if (subject.type === 'scene')
+      this.compositor.draw(context, subject.sceneId, subject.frame, canvas.width, canvas.height, seconds);
+  }
+
+  #full({ subject, context, canvas }: View, seconds: number, shown: Shown): void {
+    const { width, height } = canvas;
+    if (subject.type === 'input') {
+      const source = shown.source(subject.inputId);
+      context.fillStyle = '#000';
+      context.fillRect(0, 0, width, height);
+      if (source?.state === 'ready' && source.width > 0)
+        source.draw(context, { x: 0, y: 0, width: source.width, height: source.height }, width, height);
+      return;
+    }
+    const programme = shown.canvasOf(subject.frame);
+    const onAirShown = shown.settled && shown.editSceneId === shown.onAirSceneId;
+    // Copying the finished picture is cheaper than drawing the scene again, unless the view is finer than it.
+    if (programme && (subject.type === 'onAir' || (onAirShown && programme.width * 1.3 >= width))) {
+      context.imageSmoothingQuality = 'medium';
+      context.drawImage(programme, 0, 0, width, height);
+      this.compositor.forget(context);
+    } else if (shown.editSceneId)
+      this.compositor.draw(context, shown.editSceneId, subject.frame, width, height, seconds);
+  }
+
+  /** A part of the scene at the frame's own pixels, each of them a clear square. */
+  #part(view: View, part: Rect, seconds: number, shown: Shown): void {
+    const { subject, context, canvas } = view;
+    if (!shown.editSceneId) return;
+    const { width, height } = shown.frameSize(subject.frame);
+    let whole = this.#whole.get(subject.frame);
+    if (whole?.canvas.width !== width || whole.canvas.height !== height) {
+      const made = new OffscreenCanvas(width, height);
+      whole = { canvas: made, context: made.getContext('2d', { alpha: false })! };
+      this.#whole.set(subject.frame, whole);
+    }
+    this.compositor.draw(whole.context, shown.editSceneId, subject.frame, width, height, seconds);
+    context.imageSmoothingEnabled = part.width > canvas.width;
+    context.fillStyle = '#0b0e11';
+    context.fillRect(0, 0, canvas.width, canvas.height);
+    context.drawImage(
+      whole.canvas,
+      part.x,
+      part.y,
+      part.width,
+      part.height,
+      0,
+      0,
+      canvas.width,
+      canvas.height,
+    );
+    context.imageSmoothingEnabled = true;
+  }
+}

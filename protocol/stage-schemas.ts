@@ -1,0 +1,178 @@
+/** Joi schemas of what stands on the stage: inputs, layers, placements. */
+import Joi from 'joi';
+import {
+  BACKGROUND_TEXTURES,
+  CLIP_ENDS,
+  CLIP_STARTS,
+  FITS,
+  FONTS,
+  FRAME_NAMES,
+  LIST_ORDERS,
+  SCENE_MARKS,
+  SCREEN_SURFACES,
+  SHAPES,
+  SIMULATED_PICTURES,
+  TRANSITIONS,
+  TURNS,
+} from '../core/show/records';
+
+export const id = Joi.string()
+  .pattern(/^[\w-]{1,64}$/)
+  .required();
+export const colour = Joi.string()
+  .pattern(/^#([0-9a-f]{6}|[0-9a-f]{8})$/i)
+  .required()
+  .messages({ 'string.pattern.base': 'a colour is written like #1c2229 or #1c2229cc' });
+const oneOf = (values: readonly unknown[]) => Joi.valid(...values).required();
+const type = (name: string) => Joi.string().valid(name).required();
+const pixels = Joi.number().min(-20_000).max(20_000).required();
+const size = Joi.number().min(1).max(20_000).required();
+const part = Joi.number().min(0).max(0.99).required();
+const yes = Joi.boolean().required();
+
+const crop = Joi.object({ left: part, top: part, right: part, bottom: part })
+  .custom((value: { left: number; top: number; right: number; bottom: number }, helpers) =>
+    value.left + value.right > 0.99 || value.top + value.bottom > 0.99 ? helpers.error('crop.all') : value,
+  )
+  .messages({ 'crop.all': 'the crop would leave nothing of the picture' })
+  .required();
+
+const placement = Joi.object({
+  cx: pixels,
+  cy: pixels,
+  width: size,
+  height: size,
+  rotationDeg: Joi.number().min(-360).max(360).required(),
+  opacity: Joi.number().min(0).max(1).required(),
+  cornerPx: Joi.number().min(0).max(10_000).required(),
+  crop,
+  flipX: yes,
+  flipY: yes,
+  borderPx: Joi.number().min(0).max(200).required(),
+  borderColour: colour,
+  shadowPx: Joi.number().min(0).max(200).required(),
+});
+const placements = Joi.object(Object.fromEntries(FRAME_NAMES.map((f) => [f, placement]))).required();
+
+const textStyle = Joi.object({
+  font: oneOf(FONTS),
+  sizePx: Joi.number().min(6).max(1000).required(),
+  weight: Joi.number().min(100).max(900).required(),
+  colour,
+  align: oneOf(['left', 'center', 'right']),
+  box: Joi.alternatives(Joi.string().valid('none'), colour).required(),
+  outlinePx: Joi.number().min(0).max(100).required(),
+  outlineColour: colour,
+  shadowPx: Joi.number().min(0).max(100).required(),
+  wrap: yes,
+  tickerPxPerSecond: Joi.number().min(0).max(4000).required(),
+}).required();
+
+export const device = {
+  deviceId: Joi.string().allow('').max(200).required(),
+  deviceLabel: Joi.string().allow('').max(200).required(),
+};
+
+const files = Joi.array()
+  .items(Joi.object({ assetId: id, name: Joi.string().min(1).max(200).required() }))
+  .min(1)
+  .max(500)
+  .required();
+
+const source = Joi.alternatives(
+  Joi.object({
+    type: type('camera'),
+    ...device,
+    width: Joi.number().integer().min(16).max(7680).required(),
+    height: Joi.number().integer().min(16).max(4320).required(),
+    fps: Joi.number().min(1).max(240).required(),
+  }),
+  Joi.object({ type: type('screen'), surface: oneOf(SCREEN_SURFACES) }),
+  Joi.object({ type: type('picture'), assetId: id, loop: yes }),
+  Joi.object({
+    type: type('clips'),
+    files,
+    order: oneOf(LIST_ORDERS),
+    atEnd: oneOf(CLIP_ENDS),
+    start: oneOf(CLIP_STARTS),
+  }),
+  Joi.object({
+    type: type('slides'),
+    files,
+    order: oneOf(LIST_ORDERS),
+    intervalSeconds: Joi.number().min(0.2).max(3600).required(),
+    fadeSeconds: Joi.number().min(0).max(30).required(),
+  }),
+  Joi.object({
+    type: type('lottie'),
+    assetId: id,
+    loop: yes,
+    speed: Joi.number().min(0.05).max(20).required(),
+  }),
+  Joi.object({ type: type('background'), look: type('plain'), colour }),
+  Joi.object({
+    type: type('background'),
+    look: type('gradient'),
+    from: colour,
+    to: colour,
+    angleDeg: Joi.number().min(-360).max(360).required(),
+    shape: oneOf(['linear', 'radial']),
+  }),
+  Joi.object({
+    type: type('background'),
+    look: type('texture'),
+    texture: oneOf(BACKGROUND_TEXTURES),
+    colour,
+    ink: colour,
+    seed: Joi.number().integer().min(0).max(0xffffffff).required(),
+  }),
+  Joi.object({ type: type('simulated'), picture: oneOf(SIMULATED_PICTURES) }),
+);
+
+const fit = oneOf(FITS);
+const content = Joi.alternatives(
+  Joi.object({ type: type('input'), inputId: id, fit }),
+  Joi.object({ type: type('text'), text: Joi.string().allow('').max(5000).required(), style: textStyle }),
+  Joi.object({ type: type('shape'), shape: oneOf(SHAPES), colour }),
+  Joi.object({ type: type('group') }),
+  Joi.object({ type: type('inset'), sceneId: id, fit }),
+  Joi.object({
+    type: type('chatPanel'),
+    style: textStyle,
+    keepSeconds: Joi.number().min(1).max(3600).required(),
+  }),
+  Joi.object({ type: type('alert'), style: textStyle }),
+);
+
+/** Fields of an input beside those every record has. */
+export const inputFields = {
+  source: source.required(),
+  crop,
+  turnDeg: oneOf(TURNS),
+  mirrored: yes,
+  keepReady: yes,
+  standInId: id.allow(null),
+};
+
+export const sceneFields = {
+  folder: Joi.string().allow('').max(80).required(),
+  mark: oneOf(SCENE_MARKS),
+  transition: Joi.object({
+    type: oneOf(TRANSITIONS),
+    seconds: Joi.number().min(0).max(10).required(),
+  }).required(),
+  background: colour,
+  standing: Joi.object()
+    .pattern(/^[\w-]{1,64}$/, Joi.object({ hidden: yes, placements }))
+    .max(200)
+    .required(),
+};
+
+export const layerFields = {
+  sceneId: id.allow(null),
+  groupId: id.allow(null),
+  visible: yes,
+  locked: yes,
+  content: content.required(),
+  placements,
+};

@@ -1,0 +1,112 @@
+import { copyFileSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { afterEach, beforeEach, expect, test } from 'vitest';
+import { recordSchemas } from '../../protocol/record-schemas';
+import { openDatabase } from './database';
+import { ShowRepository } from './show-repository';
+
+const ALL = path.resolve('db/migrations');
+let folder: string;
+beforeEach(() => {
+  folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-migrations-'));
+});
+afterEach(() => rmSync(folder, { recursive: true, force: true }));
+
+const placement = {
+  cx: 960,
+  cy: 540,
+  width: 640,
+  height: 360,
+  rotationDeg: 0,
+  opacity: 1,
+  cornerPx: 0,
+  crop: { left: 0, top: 0, right: 0, bottom: 0 },
+  borderPx: 0,
+  borderColour: '#ECE8E1',
+  shadowPx: 0,
+};
+const style = {
+  font: 'Hanken Grotesk Variable',
+  sizePx: 48,
+  weight: 600,
+  colour: '#ECE8E1',
+  align: 'left',
+  box: 'none',
+};
+
+test('a show made by the first version is whole after the second migration', () => {
+  const first = path.join(folder, 'first');
+  mkdirSync(first);
+  copyFileSync(path.join(ALL, '001-show.sql'), path.join(first, '001-show.sql'));
+  const file = path.join(folder, 'dolomite.sqlite');
+  const old = openDatabase(file, first);
+  const row = (table: string, id: string, data: object, more: Record<string, string | null> = {}) => {
+    const columns = { id, show_id: 's', name: id, position: 0, data: JSON.stringify(data), ...more };
+    const names = Object.keys(columns);
+    old
+      .prepare(`INSERT INTO ${table} (${names.join()}) VALUES (${names.map((n) => `@${n}`).join()})`)
+      .run(columns);
+  };
+  const size = { width: 1920, height: 1080 };
+  row('show', 's', {
+    frames: { wide: { ...size, used: true }, tall: { width: 1080, height: 1920, used: false } },
+    fields: { host: 'lampwright' },
+  });
+  row('scene', 'sc', { folder: '', transition: { type: 'fade', seconds: 0.5 }, background: '#14181D' });
+  const camera = {
+    type: 'camera',
+    deviceId: 'd',
+    deviceLabel: 'Desk',
+    width: 1280,
+    height: 720,
+    fps: 30,
+    mirrored: true,
+  };
+  row('input', 'cam', { source: camera });
+  row('input', 'clip', { source: { type: 'video', assetId: 'abc', loop: false } });
+  row('input', 'still', { source: { type: 'picture', assetId: 'def' } });
+  row('input', 'scr', { source: { type: 'screen' } });
+  const layer = (id: string, content: object) =>
+    row(
+      'layer',
+      id,
+      { visible: true, locked: false, content, placements: { wide: placement } },
+      { scene_id: 'sc' },
+    );
+  layer('box', { type: 'fill', colour: '#26324F' });
+  layer('words', { type: 'text', text: 'Hut Nine', style });
+  layer('chat', { type: 'chatPanel', style, keepSeconds: 60 });
+  layer('pic', { type: 'input', inputId: 'clip', fit: 'fill' });
+  row('destination', 'dest', { url: 'rtmp://127.0.0.1/live', enabled: true, standIn: null });
+  row('plan', 'plan', {
+    width: 960,
+    height: 540,
+    fps: 30,
+    videoKbps: 2000,
+    audioKbps: 160,
+    keyframeSeconds: 2,
+  });
+  old.close();
+
+  const database = openDatabase(file, ALL);
+  const { records } = new ShowRepository(database).load('s');
+  database.close();
+  for (const record of records)
+    expect(recordSchemas[record.kind].validate(record, { convert: false }).error, record.id).toBeUndefined();
+  const by = new Map(records.map((r) => [r.id, r]));
+  expect(by.get('cam')).toMatchObject({ mirrored: true, keepReady: true, turnDeg: 0, standInId: null });
+  expect(by.get('clip')).toMatchObject({
+    source: { type: 'clips', files: [{ assetId: 'abc', name: 'clip' }], atEnd: 'stop', start: 'always' },
+  });
+  expect(by.get('box')).toMatchObject({
+    content: { type: 'shape', shape: 'rectangle', colour: '#26324F' },
+    groupId: null,
+  });
+  expect(by.get('words')).toMatchObject({
+    content: { style: { wrap: true, outlinePx: 0, tickerPxPerSecond: 0 } },
+  });
+  expect(by.get('dest')).toMatchObject({ frame: 'wide' });
+  expect(by.get('plan')).toMatchObject({ frames: { wide: { width: 960, height: 540, videoKbps: 2000 } } });
+  expect(by.get('plan')).not.toHaveProperty('width');
+});

@@ -1,0 +1,160 @@
+/** The compositor alone in a page, fed with pictures made here: for pixel tests and for the bench. Bundled for the browser. */
+import { AlertQueue } from '../../core/audience/alert-queue';
+import { documentOf } from '../../core/show/document';
+import type { AnyRecord, FrameName, InputRecord } from '../../core/show/records';
+import type { Rect } from '../../core/geometry/rect';
+import { Compositor } from '../../engine/video/compositor';
+import { AdjustedSource } from '../../engine/video/sources/adjusted-source';
+import type { DrawContext, PictureSource } from '../../engine/video/sources/picture-source';
+import { SimulatedSource } from '../../engine/video/sources/simulated-source';
+
+/** A picture given as RGBA rows; a still unless it is told to change. */
+export interface GivenPicture {
+  width: number;
+  height: number;
+  rgba: number[];
+  changes?: boolean;
+}
+
+class GivenSource implements PictureSource {
+  readonly state = 'ready';
+  readonly message = '';
+  readonly hasSound = false;
+  readonly width: number;
+  readonly height: number;
+  version = 0;
+  readonly #canvas: OffscreenCanvas;
+
+  constructor(readonly given: GivenPicture) {
+    this.width = given.width;
+    this.height = given.height;
+    this.#canvas = new OffscreenCanvas(given.width, given.height);
+    const data = new ImageData(new Uint8ClampedArray(given.rgba), given.width, given.height);
+    this.#canvas.getContext('2d')!.putImageData(data, 0, 0);
+  }
+
+  advance(): void {
+    if (this.given.changes) this.version += 1;
+  }
+
+  draw(context: DrawContext, part: Rect, width: number, height: number): void {
+    // Nothing between the pixels, so that every one can be told.
+    context.imageSmoothingEnabled = false;
+    context.drawImage(this.#canvas, part.x, part.y, part.width, part.height, 0, 0, width, height);
+  }
+
+  close(): void {
+    // nothing is held
+  }
+}
+
+class Bench {
+  readonly compositor: Compositor;
+  readonly sources = new Map<string, PictureSource>();
+
+  constructor(records: AnyRecord[], pictures: Record<string, GivenPicture>) {
+    for (const record of records)
+      if (record.kind === 'input') {
+        const inner = pictures[record.id] ? new GivenSource(pictures[record.id]) : simulated(record);
+        if (inner) this.sources.set(record.id, new AdjustedSource(inner, record));
+      }
+    this.compositor = new Compositor({
+      sources: this.sources,
+      alerts: new AlertQueue(),
+      chat: { messages: [], version: 0 },
+    });
+    this.compositor.setDocument(documentOf(records));
+  }
+}
+
+function simulated({ source }: InputRecord): PictureSource | null {
+  return source.type === 'simulated' ? new SimulatedSource(source.picture) : null;
+}
+
+function canvasOf(width: number, height: number): { canvas: OffscreenCanvas; context: DrawContext } {
+  const canvas = new OffscreenCanvas(width, height);
+  return { canvas, context: canvas.getContext('2d', { alpha: false, willReadFrequently: true })! };
+}
+
+/** Pixels as text: a long list of numbers takes seconds to leave a page. */
+function base64(data: Uint8ClampedArray): string {
+  let text = '';
+  for (let i = 0; i < data.length; i += 8192) text += String.fromCharCode(...data.subarray(i, i + 8192));
+  return btoa(text);
+}
+
+/** One picture of a scene as RGBA, base64. */
+export function render(
+  records: AnyRecord[],
+  pictures: Record<string, GivenPicture>,
+  sceneId: string,
+  frame: FrameName,
+  width: number,
+  height: number,
+  now = 1,
+): string {
+  const bench = new Bench(records, pictures);
+  const { context } = canvasOf(width, height);
+  bench.compositor.draw(context, sceneId, frame, width, height, now);
+  return base64(context.getImageData(0, 0, width, height).data);
+}
+
+/** The pictures of a scene drawn so many times on one canvas, the last one as RGBA, and how many items were drawn. */
+export function renderMany(
+  records: AnyRecord[],
+  pictures: Record<string, GivenPicture>,
+  sceneId: string,
+  width: number,
+  height: number,
+  count: number,
+): { rgba: string; drawn: number } {
+  const bench = new Bench(records, pictures);
+  const { context } = canvasOf(width, height);
+  for (let i = 0; i < count; i++) {
+    for (const source of bench.sources.values()) source.advance(i / 30);
+    bench.compositor.draw(context, sceneId, 'wide', width, height, i / 30);
+  }
+  return { rgba: base64(context.getImageData(0, 0, width, height).data), drawn: bench.compositor.drawn };
+}
+
+export interface TimedFrame {
+  frame: FrameName;
+  width: number;
+  height: number;
+}
+
+/** Milliseconds for one picture of a scene in the given frames, drawing forced by reading a pixel of each. */
+export function time(
+  records: AnyRecord[],
+  pictures: Record<string, GivenPicture>,
+  sceneId: string,
+  frames: TimedFrame[],
+  count: number,
+): number {
+  const bench = new Bench(records, pictures);
+  const targets = frames.map((f) => ({ ...f, ...canvasOf(f.width, f.height) }));
+  let start = 0;
+  for (let i = -10; i < count; i++) {
+    if (i === 0) start = performance.now();
+    for (const source of bench.sources.values()) source.advance((i + 10) / 30);
+    for (const { context, frame, width, height } of targets) {
+      bench.compositor.draw(context, sceneId, frame, width, height, (i + 10) / 30);
+      context.getImageData(0, 0, 1, 1);
+    }
+  }
+  return (performance.now() - start) / count;
+}
+
+/** Milliseconds for copying one whole picture of this size. */
+export function timeCopy(width: number, height: number, count: number): number {
+  const from = canvasOf(width, height);
+  from.context.fillRect(10, 10, 100, 100);
+  const to = canvasOf(width, height);
+  let start = 0;
+  for (let i = -10; i < count; i++) {
+    if (i === 0) start = performance.now();
+    to.context.drawImage(from.canvas, 0, 0);
+    to.context.getImageData(0, 0, 1, 1);
+  }
+  return (performance.now() - start) / count;
+}

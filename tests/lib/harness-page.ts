@@ -1,0 +1,22 @@
+import { build } from 'esbuild';
+import path from 'node:path';
+import type { Browser, Page } from 'playwright-core';
+import type * as harness from './compositor-harness';
+
+export type Harness = typeof harness;
+
+/** A page that has the compositor and nothing else. */
+export async function harnessPage(browser: Browser, folder: string): Promise<Page> {
+  const { outputFiles } = await build({
+    entryPoints: [path.join(folder, 'compositor-harness.ts')],
+    bundle: true,
+    write: false,
+    format: 'iife',
+    globalName: 'harness',
+    target: 'es2023',
+    logLevel: 'warning',
+  });
+  const page = await browser.newPage();
+  await page.evaluate(`${outputFiles[0].text};globalThis.harness = harness;`);
+  return page;
+}

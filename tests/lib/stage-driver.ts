@@ -1,0 +1,134 @@
+/** Drives the Stage as a user does. One studio and one page for a test file: imported bindings are live. */
+import type { BrowserContext, Page } from 'playwright-core';
+import { expect } from 'vitest';
+import type { AnyRecord, InputRecord, LayerRecord, SceneRecord } from '../../core/show/records';
+import { eventually } from './relay-process';
+import { SHOW, StudioFixture } from './studio-fixture';
+
+export let fixture: StudioFixture;
+export let page: Page;
+let context: BrowserContext;
+
+export async function openStage(): Promise<void> {
+  fixture = await StudioFixture.start();
+  context = await fixture.browser.newContext({
+    viewport: { width: 1280, height: 800 },
+    permissions: ['clipboard-read', 'clipboard-write'],
+  });
+  page = await fixture.open('stage', context);
+}
+
+/** Nothing may have failed in the page meanwhile. */
+export async function closeStage(): Promise<void> {
+  const { pageErrors } = fixture;
+  await fixture.stop();
+  expect(pageErrors).toEqual([]);
+}
+
+/** The show as the server has it, once everything is saved. */
+export async function records(): Promise<AnyRecord[]> {
+  // An edit shows itself as "saving" with the next drawing of the page.
+  await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve))));
+  await page.getByText(/· saved/).waitFor();
+  const answer = (await (await fetch(`${fixture.api}/edits`)).json()) as { records: AnyRecord[] };
+  return answer.records;
+}
+export const layersOf = async (sceneId: string | null) =>
+  (await records())
+    .filter((r): r is LayerRecord => r.kind === 'layer' && r.sceneId === sceneId)
+    .sort((a, b) => a.position - b.position);
+/** A layer of the scene in the editor, or a standing one. */
+export const layerNamed = async (name: string) =>
+  (await records()).find(
+    (r): r is LayerRecord =>
+      r.kind === 'layer' && r.name === name && (r.sceneId === null || r.sceneId === `sc-test-${scenes}`),
+  )!;
+export const row = (name: string) => page.getByTestId(`layer-${name}`);
+export const choose = (name: string, modifiers: ('Shift' | 'Control')[] = []) =>
+  row(name)
+    .getByRole('button', { name: new RegExp(`^${name}`) })
+    .first()
+    .click({ modifiers });
+export const inspector = () => page.getByRole('region', { name: 'Layer settings' });
+/** Fields follow an edit when the page has time. */
+export const numberOf = async (label: string) => {
+  await page.waitForTimeout(150);
+  return Number(await inspector().getByLabel(label, { exact: true }).inputValue());
+};
+export const setNumber = async (label: string, value: number) => {
+  const field = inspector().getByLabel(label, { exact: true });
+  await field.fill(String(value));
+  await field.press('Enter');
+};
+export const undo = () => page.getByRole('button', { name: 'Undo' }).click();
+export async function addLayer(item: string): Promise<void> {
+  await page.getByRole('button', { name: 'Add layer' }).click();
+  await page.getByRole('menuitem', { name: item, exact: true }).click();
+  await menusGone();
+}
+/** A menu that fades out still lies over the frames for a moment. */
+export const menusGone = () => page.locator('.MuiModal-root').waitFor({ state: 'detached' });
+/** The button that was pressed may be gone, and with it the focus: it comes back to the dialog by itself. */
+export async function closeDialog(name: string): Promise<void> {
+  await eventually(async () => {
+    await page.keyboard.press('Escape');
+    await page.waitForTimeout(150);
+    return (await page.getByRole('dialog', { name }).count()) === 0;
+  });
+  await menusGone();
+}
+export const arrangeButton = () => page.getByRole('button', { name: 'Arrange' });
+export async function arrange(...names: string[]): Promise<void> {
+  await arrangeButton().click();
+  const dialog = page.getByRole('dialog', { name: 'Arrange' });
+  for (const name of names) await dialog.getByRole('button', { name, exact: true }).click();
+  await closeDialog('Arrange');
+}
+/** A point of a frame on the page. */
+export async function at(x: number, y: number, frame: 'frame' | 'frame-tall' = 'frame') {
+  const box = (await page.getByTestId(frame).boundingBox())!;
+  const [w, h] = frame === 'frame' ? [1920, 1080] : [1080, 1920];
+  return { x: box.x + (x / w) * box.width, y: box.y + (y / h) * box.height };
+}
+export async function drag(
+  from: { x: number; y: number },
+  to: { x: number; y: number },
+  key?: 'Alt' | 'Shift' | 'Control',
+): Promise<void> {
+  await page.mouse.move(from.x, from.y);
+  await page.mouse.down();
+  if (key) await page.keyboard.down(key);
+  await page.mouse.move((from.x + to.x) / 2, (from.y + to.y) / 2, { steps: 3 });
+  await page.mouse.move(to.x, to.y, { steps: 3 });
+  await page.mouse.up();
+  if (key) await page.keyboard.up(key);
+}
+export async function handle(name: string, frame = 'frame') {
+  const box = (await page.getByTestId(frame).locator(`[data-handle="${name}"]`).boundingBox())!;
+  return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+}
+
+/** A fresh scene with nothing on it, in the editor and off air. */
+export let scenes = 0;
+export async function freshScene(): Promise<string> {
+  const id = `sc-test-${++scenes}`;
+  const scene: SceneRecord = {
+    kind: 'scene',
+    id,
+    showId: SHOW,
+    name: `Test ${scenes}`,
+    position: 50 + scenes,
+    folder: 'Tests',
+    mark: 'none',
+    transition: { type: 'cut', seconds: 0 },
+    background: '#000000',
+    standing: {},
+  };
+  await fixture.edit('Test scene', [scene]);
+  await page.reload();
+  await page.getByRole('button', { name: `Edit Test ${scenes} off air` }).click();
+  await page.getByRole('heading', { name: `Test ${scenes}` }).waitFor();
+  return id;
+}
+export const inputNamed = async (name: string) =>
+  (await records()).find((r): r is InputRecord => r.kind === 'input' && r.name === name)!;
