@@ -56,6 +56,8 @@ export interface RelayStatus {
     /** Milliseconds since 1970 of the first packet, or null. */
     startedAtMs: number | null;
     message: string;
+    /** Whether every frame that is sent has a cover to play while the desk is away. */
+    coverReady: boolean;
     destinations: DestinationStatus[];
     recording: { file: string; bytes: number; seconds: number; message: string } | null;
     received: { video: number; audio: number; kbps: number };

@@ -113,6 +113,7 @@ export class Session {
       state: this.state,
       startedAtMs: this.#startedAtMs,
       message: this.#message,
+      coverReady: this.#coverReady,
       destinations: this.#all().flatMap((lane) => [...lane.destinations.values()].map((d) => d.status())),
       recording:
         recorders.length === 0
@@ -141,6 +142,11 @@ export class Session {
     return FRAME_NAMES.map((frame) => this.#lanes[frame]);
   }
 
+  get #coverReady(): boolean {
+    const used = this.#all().filter((lane) => lane.used);
+    return used.length > 0 && used.every((lane) => lane.cover.ready);
+  }
+
   #comeLive(): void {
     for (const lane of this.#all()) lane.comeLive();
     this.state = 'live';
@@ -153,6 +159,8 @@ export class Session {
     const queues = readSendQueues();
     for (const lane of this.#all()) lane.check(queues);
     if (this.state === 'live' && this.now() - this.#lastPacketAt > COVER_AFTER_MS) this.#deskIsAway();
+    // A cover that arrived since is better than a standing picture.
+    else if (this.state === 'away' && this.#coverReady) this.#deskIsAway();
   }
 
   #deskIsAway(): void {

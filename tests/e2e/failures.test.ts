@@ -1,7 +1,7 @@
 /** What goes wrong while live, and what the studio makes of it. */
 import { readdirSync } from 'node:fs';
 import path from 'node:path';
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
 import { fullPlacement, PLAIN_INPUT, type LayerRecord } from '../../core/show/records';
 import { analyse } from '../../scripts/lib/analyse.mjs';
 import { eventually } from '../lib/relay-process';
@@ -102,6 +102,9 @@ function layerOf(id: string): LayerRecord {
 }
 
 describe('live', () => {
+  // One test that fails must not take the others with it.
+  afterEach(() => fixture.clear());
+
   test('a hidden page keeps its rate', async () => {
     const page = await fixture.open('air');
     await goLive(page);
@@ -127,7 +130,7 @@ describe('live', () => {
     const page = await fixture.open('air');
     await goLive(page);
     await eventually(allLive, 45_000);
-    await page.waitForTimeout(4000); // the cover is prepared meanwhile
+    await eventually(async () => (await session())?.coverReady === true, 30_000);
     await page.close();
     await eventually(async () => (await session())?.state === 'covered', 20_000);
     const during = (await session())!.destinations.map((d) => d.framesSent);

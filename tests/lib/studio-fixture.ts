@@ -55,6 +55,15 @@ export class StudioFixture {
     rmSync(this.data, { recursive: true, force: true });
   }
 
+  /** Closes every page and ends a broadcast that a failed test may have left. */
+  async clear(): Promise<void> {
+    for (const context of this.browser.contexts()) await context.close();
+    if ((await this.health()).relay?.session) {
+      const body = new URLSearchParams({ intent: 'stop' });
+      await fetch(`${this.api}/broadcast`, { method: 'POST', body });
+    }
+  }
+
   get api(): string {
     return `${this.studio.url}show/${SHOW}`;
   }
@@ -92,7 +101,11 @@ export class StudioFixture {
       encodes: { frame: string }[];
     } | null;
     relay: {
-      session: { state: string; destinations: { name: string; state: string; framesSent: number }[] };
+      session: {
+        state: string;
+        coverReady: boolean;
+        destinations: { name: string; state: string; framesSent: number }[];
+      };
     } | null;
   }> {
     return (await fetch(`${this.api}/health`)).json() as never;
