@@ -16,6 +16,7 @@ import {
 } from 'react-router';
 import { messageOf } from '~/core/fault';
 import './theme/base.css';
+import './theme/sound.css';
 import { paletteCss } from './theme/palette';
 import { theme } from './theme/theme';
 

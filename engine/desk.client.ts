@@ -19,6 +19,7 @@ import type {
   FromStage,
   FromUplink,
   InputState,
+  SoundTrack,
   StageReport,
   ToSoundEncoder,
   ToStage,
@@ -26,8 +27,17 @@ import type {
   UplinkReport,
   ViewSubject,
 } from '../protocol/engine';
-import { createSoundMemory, type ProgrammeReading, type StripReading } from '../protocol/shared-sound';
-import { SoundDesk, type SoundState } from './audio/sound-desk';
+import {
+  createSoundMemory,
+  Probe,
+  type ProcessorReading,
+  type ProgrammeReading,
+  type StripReading,
+} from '../protocol/shared-sound';
+import type { EchoFinding } from '../core/sound/analysis/echo-finder';
+import { Listener } from './audio/listener';
+import type { MusicNow } from './audio/music-players';
+import { SoundDesk, type SoundState, type SoundSwitches } from './audio/sound-desk';
 import { chooseCodec } from './capabilities';
 import { CaptureDevices } from './inputs/capture-devices';
 
@@ -35,7 +45,19 @@ export interface DeskSnapshot {
   stage: StageReport | null;
   inputs: readonly InputState[];
   uplink: UplinkReport | null;
-  sound: { state: SoundState; message: string; problems: ReadonlyMap<string, string> };
+  sound: {
+    state: SoundState;
+    message: string;
+    /** By id of a channel or an effect. */
+    problems: ReadonlyMap<string, string>;
+    /** What each music channel plays. */
+    music: ReadonlyMap<string, MusicNow>;
+    switches: SoundSwitches;
+    noiseProblem: string;
+    monitorProblem: string | null;
+  };
+  /** The programme coming back in a microphone. */
+  echo: (EchoFinding & { channelId: string }) | null;
   onAirSceneId: string | null;
   /** What went wrong in the engine, newest last; for the user. */
   faults: readonly string[];
@@ -73,6 +95,12 @@ export class Desk {
   readonly #told = new Map<string, LayerRecord>();
   /** Clips that are to bring on the next scene have run out. */
   onClipsEnded: (inputId: string) => void = () => {};
+  /** A music list that does not loop has run out. */
+  onMusicEnded: (channelId: string) => void = () => {};
+  /** Samples for drawings. */
+  readonly probe: Probe;
+  /** Soundcheck, matching, takes and the echo finder. */
+  readonly listener: Listener;
   #nextView = 1;
   readonly #source = crypto.randomUUID();
   readonly #onVisibility = () =>
@@ -82,20 +110,17 @@ export class Desk {
     this.#sound = new SoundDesk(
       this.#memory,
       (inputId, ring) => this.#say({ type: 'fileSound', inputId, ring }),
-      () =>
-        this.#change({
-          sound: {
-            state: this.#sound.state,
-            message: this.#sound.message,
-            problems: new Map(this.#sound.problems),
-          },
-        }),
+      () => this.#change({ sound: this.#soundSnapshot() }),
+      (channelId) => this.onMusicEnded(channelId),
     );
+    this.probe = new Probe(this.#memory.probe);
+    this.listener = new Listener(this.#memory, this.#sound, (echo) => this.#change({ echo }));
     this.#snapshot = {
       stage: null,
       inputs: [],
       uplink: null,
-      sound: { state: 'starting', message: '', problems: new Map() },
+      sound: this.#soundSnapshot(),
+      echo: null,
       onAirSceneId: null,
       faults: [],
       live: false,
@@ -128,6 +153,7 @@ export class Desk {
     // A drag moves layers many times a second; sound, devices and sizes do not depend on where they stand.
     if (removed.length > 0 || put.some((r) => r.kind !== 'layer' || !this.#known(r))) {
       this.#sound.setDocument(document);
+      this.listener.setDocument(document);
       this.#showDevices();
       if (this.#session === null) this.#saySizes();
       else void this.#encodeMissing().catch((error: unknown) => this.#fault(messageOf(error)));
@@ -195,6 +221,24 @@ export class Desk {
     this.#devices.retry();
   }
 
+  get sound(): SoundDesk {
+    return this.#sound;
+  }
+
+  #soundSnapshot(): DeskSnapshot['sound'] {
+    const { state, message, problems, music, switches, noiseProblem, monitorProblem } = this.#sound;
+    return {
+      ...{ state, message, switches, noiseProblem, monitorProblem },
+      problems: new Map(problems),
+      music: new Map(music),
+    };
+  }
+
+  /** Of the channel whose chain is drawn. */
+  readProcessor(index: number): ProcessorReading {
+    return this.#sound.meters.readProcessor(index);
+  }
+
   readMeter(channelId: string): StripReading | null {
     const strip = this.#sound.stripOf(channelId);
     return strip === null ? null : this.#sound.meters.readStrip(strip);
@@ -234,10 +278,20 @@ export class Desk {
       sound: this.#memory,
       kbps: plan.audioKbps,
       port: sound.port1,
+      tracks: this.#recordingTracks(),
     };
     this.#senders().soundEncoder.postMessage(start, [sound.port1]);
     for (const { frame, encode } of encodes) this.#encode(frame, encode);
     this.#change({ live: true });
+  }
+
+  /** Tracks beside the programme that any channel is on; they stay the same as long as the broadcast lasts. */
+  #recordingTracks(): SoundTrack[] {
+    const names = recordsOf(this.#document, 'show')[0]?.sound.trackNames ?? [];
+    const used = new Set(recordsOf(this.#document, 'channel').flatMap((c) => c.tracks));
+    return [2, 3, 4, 5, 6]
+      .filter((track) => used.has(track))
+      .map((track) => ({ track, name: names[track - 1] ?? `Track ${track}` }));
   }
 
   /** Frames that an enabled destination takes; the first used one is always sent, for the recording. */
@@ -350,6 +404,7 @@ export class Desk {
     this.#sending?.uplink.terminate();
     this.#sending?.soundEncoder.terminate();
     this.#devices.close();
+    this.listener.close();
     void this.#sound.close();
     this.#listeners.clear();
   }

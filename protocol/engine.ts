@@ -4,7 +4,7 @@ import type { GovernorReport } from '../core/delivery/rate-governor';
 import type { MediaPacket } from '../core/media/interleaver';
 import type { Rect, Size } from '../core/geometry/rect';
 import type { Opening } from '../core/picture/opening';
-import type { AnyRecord, FrameName, SimulatedSound, Transition } from '../core/show/records';
+import type { AnyRecord, FrameName, Transition } from '../core/show/records';
 import type { SoundMemory } from './shared-sound';
 import type { ConfigMessage } from './uplink';
 
@@ -131,24 +131,19 @@ export interface UplinkReport {
 
 export type FromUplink = { type: 'report'; report: UplinkReport };
 
-export type ToSoundEncoder =
-  /** transfers `port` */
-  { type: 'start'; sound: SoundMemory; kbps: number; port: MessagePort } | { type: 'stop' };
-
-export type FromSoundEncoder = { type: 'failed'; message: string } | { type: 'lost'; blocks: number };
-
-export interface StripSetting {
-  index: number;
-  source:
-    | { type: 'simulated'; sound: SimulatedSound }
-    | { type: 'graph'; input: number }
-    | { type: 'file'; ring: SharedArrayBuffer }
-    | { type: 'none' };
-  gainDb: number;
-  muted: boolean;
+/** A recording track that is encoded beside the programme. */
+export interface SoundTrack {
+  /** 2…6 */
+  track: number;
+  name: string;
 }
 
-export type ToMixer = { type: 'strips'; strips: StripSetting[] } | { type: 'resetProgramme' };
+export type ToSoundEncoder =
+  /** transfers `port` */
+  | { type: 'start'; sound: SoundMemory; kbps: number; port: MessagePort; tracks: SoundTrack[] }
+  | { type: 'stop' };
+
+export type FromSoundEncoder = { type: 'failed'; message: string } | { type: 'lost'; blocks: number };
 
 /** To and from the worker that finds the openings of a graphic; sizes are those the openings were found in. */
 export interface ToOpenings {

@@ -1,14 +1,9 @@
 /** Joi schemas of all records: the one place where a record from outside becomes a record of ours. */
 import Joi from 'joi';
 import type { Edit } from '../core/show/document';
-import {
-  ALERT_EVENTS,
-  FRAME_NAMES,
-  SIMULATED_SOUNDS,
-  type AnyRecord,
-  type RecordKind,
-} from '../core/show/records';
-import { device, id, inputFields, layerFields, sceneFields } from './stage-schemas';
+import { ALERT_EVENTS, FRAME_NAMES, type AnyRecord, type RecordKind } from '../core/show/records';
+import { channelFields, chainSchema, effectFields, soundFields } from './sound-schemas';
+import { id, inputFields, layerFields, sceneFields } from './stage-schemas';
 
 const name = Joi.string().trim().min(1).max(120).required();
 
@@ -62,6 +57,7 @@ export const recordSchemas: Record<RecordKind, Joi.ObjectSchema> = {
   show: Joi.object({
     ...base('show'),
     frames: Joi.object(Object.fromEntries(FRAME_NAMES.map((f) => [f, frame]))).required(),
+    sound: soundFields,
     fields: Joi.object()
       .pattern(/^[\w-]{1,40}$/, Joi.string().allow('').max(1000))
       .max(200)
@@ -70,23 +66,7 @@ export const recordSchemas: Record<RecordKind, Joi.ObjectSchema> = {
   input: Joi.object({ ...base('input'), ...inputFields }),
   scene: Joi.object({ ...base('scene'), ...sceneFields }),
   layer: Joi.object({ ...base('layer'), ...layerFields }),
-  channel: Joi.object({
-    ...base('channel'),
-    source: Joi.alternatives(
-      Joi.object({
-        type: Joi.string().valid('simulated').required(),
-        sound: Joi.string()
-          .valid(...SIMULATED_SOUNDS)
-          .required(),
-      }),
-      Joi.object({ type: Joi.string().valid('microphone').required(), ...device }),
-      Joi.object({ type: Joi.string().valid('input').required(), inputId: id }),
-    ).required(),
-    gainDb: Joi.number().min(-60).max(10).required(),
-    muted: Joi.boolean().required(),
-    heard: Joi.string().valid('always', 'with-picture').required(),
-    pictureInputId: id.allow(null),
-  }),
+  channel: Joi.object({ ...base('channel'), ...channelFields }),
   destination: Joi.object({
     ...base('destination'),
     url: destinationUrl,
@@ -111,6 +91,8 @@ export const recordSchemas: Record<RecordKind, Joi.ObjectSchema> = {
     text: Joi.string().min(1).max(300).required(),
     seconds: Joi.number().min(1).max(30).required(),
   }),
+  effect: Joi.object({ ...base('effect'), ...effectFields }),
+  chainPreset: Joi.object({ ...base('chainPreset'), chain: chainSchema }),
 };
 
 const anyRecord = Joi.object({

@@ -5,8 +5,9 @@ import {
   FILE_RING_FRAMES,
   FileRing,
   MeterMemory,
+  Probe,
+  PROBE_FRAMES,
   ProgrammeRing,
-  PROGRAMME_SLOT,
 } from './shared-sound';
 
 const block = (value: number) => new Float32Array(BLOCK).fill(value);
@@ -39,11 +40,35 @@ describe('meters', () => {
   test('read what was written, and silence is −Infinity before anything was', () => {
     const meters = new MeterMemory(createSoundMemory().meters);
     expect(meters.readProgramme().momentaryLufs).toBe(-Infinity);
-    meters.writeStrip(3, 0.5, 0.75, 2);
-    meters.writeProgramme(PROGRAMME_SLOT.truePeak, 0.875);
-    expect(meters.readStrip(3)).toEqual({ level: 0.5, held: 0.75, clipped: 2 });
+    meters.writeStrip(3, 'level', 0.5);
+    meters.writeStrip(3, 'clipped', 2);
+    meters.writeProgramme('truePeak', 0.875);
+    meters.writeProcessor(11, 'gainDb', -4.5);
+    expect(meters.readStrip(3)).toMatchObject({ level: 0.5, held: 0, clipped: 2 });
+    expect(meters.readProcessor(11)).toEqual({ inputDb: 0, gainDb: -4.5, state: 0 });
     expect(meters.readStrip(4).level).toBe(0);
     expect(meters.readProgramme().truePeak).toBe(0.875);
+  });
+});
+
+describe('probe', () => {
+  test('gives the newest samples of each lane, silence before the first, and goes round', () => {
+    const probe = new Probe(createSoundMemory().probe);
+    const out = new Float32Array(BLOCK * 3);
+    probe.write('raw', block(1));
+    probe.advance();
+    probe.read('raw', out);
+    expect([out[0], out[BLOCK * 2 - 1], out[BLOCK * 2]]).toEqual([0, 0, 1]);
+    for (let n = 2; n < PROBE_FRAMES / BLOCK + 10; n++) {
+      probe.write('raw', block(n));
+      probe.write('processed', block(-n));
+      probe.advance();
+    }
+    const last = PROBE_FRAMES / BLOCK + 9;
+    probe.read('raw', out);
+    expect([out[0], out[BLOCK], out[BLOCK * 2]]).toEqual([last - 2, last - 1, last]);
+    probe.read('processed', out, probe.blocks - 1);
+    expect(out[BLOCK * 2]).toBe(1 - last);
   });
 });
 

@@ -3,9 +3,12 @@
  * Everything is fixed in size, so that the sound thread allocates nothing.
  */
 
+import { MAX_PROCESSORS } from '../core/sound/chain/chain-settings';
+import { BLOCK_FRAMES, TRACK_COUNT } from '../core/sound/format';
+
 /** Stereo channels the mixer can take. */
 export const MAX_STRIPS = 24;
-export const BLOCK = 128;
+export const BLOCK = BLOCK_FRAMES;
 /** 2.7 s of programme: an encoder that is further behind has lost sound anyway. */
 const RING_BLOCKS = 1024;
 const FLOATS_PER_BLOCK = BLOCK * 2;
@@ -23,34 +26,84 @@ export const CLOCK = {
 } as const;
 const CLOCK_SLOTS = 4;
 
-const STRIP_FLOATS = 3;
-const PROGRAMME_FLOATS = 8;
+/** What is told of a strip, in this order. Levels are linear, loudness is LUFS, the rest as its name says. */
+export const STRIP_FIELDS = [
+  'level',
+  'held',
+  'clipped',
+  'rms',
+  'truePeak',
+  'momentaryLufs',
+  'shortTermLufs',
+  'integratedLufs',
+  'rangeLu',
+  'duckDb',
+  /** Delay of the voice chain, and by how much chain and offset ask for more than there is. */
+  'latencyFrames',
+  'missingFrames',
+  /** Samples that were no numbers, and the mean of the input. */
+  'faults',
+  'dc',
+] as const;
+export type StripReading = Record<(typeof STRIP_FIELDS)[number], number>;
+
+export const PROGRAMME_FIELDS = [
+  'level',
+  'held',
+  'clipped',
+  'rms',
+  'truePeak',
+  'momentaryLufs',
+  'shortTermLufs',
+  'integratedLufs',
+  'rangeLu',
+  /** Lowest gain of the limiter lately, 1 when it does nothing. */
+  'limiterGain',
+  /** Voices above the rest while someone talks, LU; NaN when nobody has. */
+  'ratioLu',
+  'voiceLufs',
+  'restLufs',
+] as const;
+export type ProgrammeReading = Record<(typeof PROGRAMME_FIELDS)[number], number>;
+
+/** What is told of each processor of the chosen channel's chain. `state`: of a gate, the share of time it was open. */
+export const PROCESSOR_FIELDS = ['inputDb', 'gainDb', 'state'] as const;
+export type ProcessorReading = Record<(typeof PROCESSOR_FIELDS)[number], number>;
+
+const STRIP_FLOATS = STRIP_FIELDS.length;
+const PROGRAMME_FLOATS = PROGRAMME_FIELDS.length;
+const PROCESSOR_FLOATS = PROCESSOR_FIELDS.length;
 
 export interface SoundMemory {
   clock: SharedArrayBuffer;
   ring: SharedArrayBuffer;
   meters: SharedArrayBuffer;
+  probe: SharedArrayBuffer;
 }
 
 export function createSoundMemory(): SoundMemory {
   const memory = {
     clock: new SharedArrayBuffer(CLOCK_SLOTS * 4),
-    ring: new SharedArrayBuffer(RING_BLOCKS * FLOATS_PER_BLOCK * 4),
-    meters: new SharedArrayBuffer((MAX_STRIPS * STRIP_FLOATS + PROGRAMME_FLOATS) * 4),
+    ring: new SharedArrayBuffer(TRACK_COUNT * RING_BLOCKS * FLOATS_PER_BLOCK * 4),
+    meters: new SharedArrayBuffer(METER_FLOATS * 4),
+    probe: new SharedArrayBuffer(4 * PROBE_CONTROL + PROBE_LANES.length * PROBE_FRAMES * 4),
   };
   const meters = new MeterMemory(memory.meters);
-  for (const slot of [PROGRAMME_SLOT.momentary, PROGRAMME_SLOT.shortTerm, PROGRAMME_SLOT.integrated])
-    meters.writeProgramme(slot, -Infinity);
-  meters.writeProgramme(PROGRAMME_SLOT.limiterGain, 1);
+  for (const field of ['momentaryLufs', 'shortTermLufs', 'integratedLufs'] as const)
+    meters.writeProgramme(field, -Infinity);
+  meters.writeProgramme('limiterGain', 1);
+  meters.writeProgramme('ratioLu', Number.NaN);
   return memory;
 }
 
-/** The programme's samples, written by the sound thread one block at a time. */
+/** The samples of the programme (track 1) and of the other recording tracks, written by the sound thread block by block. */
 export class ProgrammeRing {
   readonly #floats: Float32Array;
 
-  constructor(buffer: SharedArrayBuffer) {
-    this.#floats = new Float32Array(buffer);
+  /** @param track 1…6 */
+  constructor(buffer: SharedArrayBuffer, track = 1) {
+    const floats = RING_BLOCKS * FLOATS_PER_BLOCK;
+    this.#floats = new Float32Array(buffer, (track - 1) * floats * 4, floats);
   }
 
   write(block: number, left: Float32Array, right: Float32Array): void {
@@ -73,22 +126,21 @@ export class ProgrammeRing {
   }
 }
 
-export interface StripReading {
-  level: number;
-  held: number;
-  clipped: number;
+const METER_FLOATS = MAX_STRIPS * STRIP_FLOATS + PROGRAMME_FLOATS + MAX_PROCESSORS * PROCESSOR_FLOATS;
+
+function readFields<F extends string>(
+  floats: Float32Array,
+  fields: readonly F[],
+  at: number,
+): Record<F, number> {
+  return Object.fromEntries(fields.map((field, i) => [field, floats[at + i]])) as Record<F, number>;
 }
 
-export interface ProgrammeReading extends StripReading {
-  momentaryLufs: number;
-  shortTermLufs: number;
-  integratedLufs: number;
-  truePeak: number;
-  /** Lowest gain of the limiter lately, 1 when it does nothing. */
-  limiterGain: number;
-}
+const STRIP_AT = Object.fromEntries(STRIP_FIELDS.map((f, i) => [f, i])) as StripReading;
+const PROGRAMME_AT = Object.fromEntries(PROGRAMME_FIELDS.map((f, i) => [f, i])) as ProgrammeReading;
+const PROCESSOR_AT = Object.fromEntries(PROCESSOR_FIELDS.map((f, i) => [f, i])) as ProcessorReading;
 
-/** Meters: written by the sound thread, read by the page whenever it draws. */
+/** Meters: written by the sound thread, read by the page whenever it draws. Writing allocates nothing. */
 export class MeterMemory {
   readonly #floats: Float32Array;
 
@@ -96,41 +148,96 @@ export class MeterMemory {
     this.#floats = new Float32Array(buffer);
   }
 
-  writeStrip(index: number, level: number, held: number, clipped: number): void {
-    const at = index * STRIP_FLOATS;
-    this.#floats[at] = level;
-    this.#floats[at + 1] = held;
-    this.#floats[at + 2] = clipped;
+  writeStrip(index: number, field: keyof StripReading, value: number): void {
+    this.#floats[index * STRIP_FLOATS + STRIP_AT[field]] = value;
+  }
+
+  clearStrip(index: number): void {
+    this.#floats.fill(0, index * STRIP_FLOATS, (index + 1) * STRIP_FLOATS);
   }
 
   readStrip(index: number): StripReading {
-    const at = index * STRIP_FLOATS;
-    return { level: this.#floats[at], held: this.#floats[at + 1], clipped: this.#floats[at + 2] };
+    return readFields(this.#floats, STRIP_FIELDS, index * STRIP_FLOATS);
   }
 
-  writeProgramme(slot: number, value: number): void {
-    this.#floats[MAX_STRIPS * STRIP_FLOATS + slot] = value;
+  writeProgramme(field: keyof ProgrammeReading, value: number): void {
+    this.#floats[MAX_STRIPS * STRIP_FLOATS + PROGRAMME_AT[field]] = value;
   }
 
   readProgramme(): ProgrammeReading {
-    const at = MAX_STRIPS * STRIP_FLOATS;
-    const [level, held, clipped, momentaryLufs, shortTermLufs, integratedLufs, truePeak, limiterGain] =
-      this.#floats.subarray(at, at + PROGRAMME_FLOATS);
-    return { level, held, clipped, momentaryLufs, shortTermLufs, integratedLufs, truePeak, limiterGain };
+    return readFields(this.#floats, PROGRAMME_FIELDS, MAX_STRIPS * STRIP_FLOATS);
+  }
+
+  /** Of the chosen channel's chain. */
+  writeProcessor(index: number, field: keyof ProcessorReading, value: number): void {
+    const at = MAX_STRIPS * STRIP_FLOATS + PROGRAMME_FLOATS + index * PROCESSOR_FLOATS;
+    this.#floats[at + PROCESSOR_AT[field]] = value;
+  }
+
+  readProcessor(index: number): ProcessorReading {
+    const at = MAX_STRIPS * STRIP_FLOATS + PROGRAMME_FLOATS + index * PROCESSOR_FLOATS;
+    return readFields(this.#floats, PROCESSOR_FIELDS, at);
   }
 }
 
-/** Order of `writeProgramme`'s slots. */
-export const PROGRAMME_SLOT = {
-  level: 0,
-  held: 1,
-  clipped: 2,
-  momentary: 3,
-  shortTerm: 4,
-  integrated: 5,
-  truePeak: 6,
-  limiterGain: 7,
-} as const;
+/**
+ * What the probe carries, one voice each: the chosen channel untouched and behind its chain, the microphone that the echo
+ * finder listens to, the programme without that microphone at the same time, and the programme as it leaves.
+ */
+export const PROBE_LANES = ['raw', 'processed', 'echoMicrophone', 'echoReference', 'programme'] as const;
+export type ProbeLane = (typeof PROBE_LANES)[number];
+/** 10.9 s: the echo finder looks at eight at once. */
+export const PROBE_FRAMES = 524_288;
+const PROBE_CONTROL = 4;
+
+/** Samples for drawings, the soundcheck and the echo finder. */
+export class Probe {
+  readonly #control: Int32Array;
+  readonly #lanes: Record<ProbeLane, Float32Array>;
+
+  constructor(buffer: SharedArrayBuffer) {
+    this.#control = new Int32Array(buffer, 0, PROBE_CONTROL);
+    this.#lanes = Object.fromEntries(
+      PROBE_LANES.map((lane, i) => [
+        lane,
+        new Float32Array(buffer, 4 * PROBE_CONTROL + i * PROBE_FRAMES * 4, PROBE_FRAMES),
+      ]),
+    ) as Record<ProbeLane, Float32Array>;
+  }
+
+  /** Writes one block of a lane at the present place; `advance` ends the block. */
+  write(lane: ProbeLane, block: Float32Array): void {
+    this.#lanes[lane].set(block, (this.blocks * BLOCK) % PROBE_FRAMES);
+  }
+
+  advance(): void {
+    Atomics.add(this.#control, 0, 1);
+  }
+
+  /** Which strip the echo lanes belong to, −1 for none: whoever reads them begins anew when it changes. */
+  get echoStrip(): number {
+    return Atomics.load(this.#control, 1) - 1;
+  }
+
+  set echoStrip(strip: number) {
+    Atomics.store(this.#control, 1, strip + 1);
+  }
+
+  /** Blocks written since the start. */
+  get blocks(): number {
+    return Atomics.load(this.#control, 0);
+  }
+
+  /** Copies the newest samples before block `end` into `out`; what was never written is silence. */
+  read(lane: ProbeLane, out: Float32Array, end = this.blocks): void {
+    const samples = this.#lanes[lane];
+    const from = end * BLOCK - out.length;
+    for (let i = 0; i < out.length; i++) {
+      const at = from + i;
+      out[i] = at < 0 ? 0 : samples[at % PROBE_FRAMES];
+    }
+  }
+}
 
 /** 2.7 s: decoding ahead of a file's sound. */
 export const FILE_RING_FRAMES = 131_072;
@@ -175,6 +282,11 @@ export class FileRing {
   room(programmeBlock: number): number {
     const heard = Math.max(0, (programmeBlock - Atomics.load(this.#control, FILE_SLOT.startBlock)) * BLOCK);
     return Math.max(0, heard + FILE_RING_FRAMES - BLOCK * 4 - this.written);
+  }
+
+  /** Whether everything that was written has been heard, so that there is a hole now. */
+  behind(programmeBlock: number): boolean {
+    return (programmeBlock - Atomics.load(this.#control, FILE_SLOT.startBlock)) * BLOCK > this.written;
   }
 
   write(left: Float32Array, right: Float32Array, frames: number): void {

@@ -73,7 +73,7 @@ export const device = {
   deviceLabel: Joi.string().allow('').max(200).required(),
 };
 
-const files = Joi.array()
+export const files = Joi.array()
   .items(Joi.object({ assetId: id, name: Joi.string().min(1).max(200).required() }))
   .min(1)
   .max(500)

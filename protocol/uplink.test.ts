@@ -26,7 +26,14 @@ const messages: DeskMessage[] = [
     type: 'config',
     cover: true,
     track: 'audio',
-    facts: { codec: 'mp4a.40.2', sampleRate: 48000, channels: 2, kbps: 128 },
+    facts: {
+      codec: 'mp4a.40.2',
+      sampleRate: 48000,
+      channels: 2,
+      kbps: 128,
+      soundTrack: 1,
+      name: 'Programme',
+    },
     codecConfig: new Uint8Array([17, 144]),
   },
   {

@@ -4,10 +4,11 @@
  */
 import { Fault } from '../core/fault';
 import { TRACKS, type MediaPacket, type Track } from '../core/media/interleaver';
+import { TRACK_COUNT } from '../core/sound/format';
 import { FRAME_NAMES, type FrameName } from '../core/show/records';
 
-/** 2: pictures of two frames. */
-export const UPLINK_VERSION = 2;
+/** 2: pictures of two frames. 3: sound of several recording tracks. */
+export const UPLINK_VERSION = 3;
 /** Close codes of the relay's WebSocket (4000–4999 are for applications, RFC 6455 §7.4.2). */
 export const UPLINK_CLOSE = { refused: 4001, replaced: 4002, ended: 4003, garbage: 4004 } as const;
 
@@ -54,6 +55,9 @@ export interface AudioFacts {
   sampleRate: number;
   channels: number;
   kbps: number;
+  /** 1 is the programme, 2…6 are recorded beside it. */
+  soundTrack: number;
+  name: string;
 }
 
 /** `cover`: these facts belong to the cover's packets, whose encoder may differ from the live one. */
@@ -132,7 +136,8 @@ export function encodeDeskMessage(message: DeskMessage): Uint8Array {
       view.setUint32(3, message.sequence);
       view.setBigInt64(7, BigInt(packet.timestampUs));
       view.setUint32(15, packet.durationUs);
-      // Two bytes are left free for later and must be zero.
+      // Recording track of sound; 0 for pictures and the programme. The byte after it is free and must be zero.
+      out[19] = packet.soundTrack ?? 0;
       out.set(packet.payload, PACKET_HEADER_BYTES);
       return out;
     }
@@ -232,6 +237,8 @@ export function decodeDeskMessage(bytes: Uint8Array): DeskMessage {
           sampleRate: number(object, 'sampleRate', 8000, 192_000),
           channels: number(object, 'channels', 1, 8),
           kbps: number(object, 'kbps', 1, 2000),
+          soundTrack: number(object, 'soundTrack', 1, TRACK_COUNT),
+          name: text(object, 'name'),
         },
         codecConfig,
       };
@@ -241,7 +248,9 @@ export function decodeDeskMessage(bytes: Uint8Array): DeskMessage {
       if (bytes.length > MAX_PACKET_BYTES) throw garbage(`packet of ${bytes.length} bytes is too long`);
       const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
       const flags = bytes[2];
-      if (flags > ALL_FLAGS || view.getUint16(19) !== 0) throw garbage('packet with unknown flags');
+      const soundTrack = bytes[19];
+      if (flags > ALL_FLAGS || bytes[20] !== 0 || soundTrack > TRACK_COUNT || soundTrack === 1)
+        throw garbage('packet with unknown flags');
       const timestampUs = Number(view.getBigInt64(7));
       if (!Number.isSafeInteger(timestampUs) || timestampUs < 0)
         throw garbage(`stamp ${timestampUs} is out of range`);
@@ -252,6 +261,7 @@ export function decodeDeskMessage(bytes: Uint8Array): DeskMessage {
         frame: (flags & FLAG.tall) !== 0 ? 'tall' : 'wide',
         packet: {
           track: trackOf(bytes[1]),
+          ...(soundTrack > 0 && { soundTrack }),
           timestampUs,
           durationUs: view.getUint32(15),
           keyframe: (flags & FLAG.keyframe) !== 0,

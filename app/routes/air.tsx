@@ -2,7 +2,10 @@ import { useEffect, useState } from 'react';
 import { recordsOf } from '~/core/show/document';
 import { EventList } from '../audience/event-list';
 import { MeterTrack } from '../sound/meter-track';
-import { levelText, useProgramme } from '../sound/programme-panel';
+import { EchoNotice } from '../sound/echo-notice';
+import { BalanceChip } from '../sound/programme-panel';
+import { SoundSwitches } from '../sound/sound-switches';
+import { levelText, useProgramme } from '../sound/use-readings';
 import { FramePair } from '../studio/frame-pair';
 import { Panel } from '../studio/panel';
 import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
@@ -112,7 +115,12 @@ export default function OnAir() {
           style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1.2fr) minmax(0, 1fr)', gap: 24 }}
         >
           <div>
-            <h3 style={{ margin: '0 0 4px', fontSize: 13, color: 'var(--quiet)' }}>Sound</h3>
+            <div className="sound-bar" style={{ marginBottom: 4 }}>
+              <h3 style={{ margin: 0, flex: 1, fontSize: 13, color: 'var(--quiet)' }}>Sound</h3>
+              <BalanceChip />
+              <SoundSwitches />
+            </div>
+            <EchoNotice />
             {channels.map((channel) => (
               <div
                 key={channel.id}

@@ -1,132 +1,185 @@
-import MicRounded from '@mui/icons-material/MicRounded';
 import Button from '@mui/material/Button';
-import Menu from '@mui/material/Menu';
-import MenuItem from '@mui/material/MenuItem';
-import { useState } from 'react';
-import { recordsOf } from '~/core/show/document';
-import { explainDeviceError } from '~/engine/inputs/device-error';
-import { ChannelRow, ROW_COLUMNS } from '../sound/channel-row';
+import { useEffect, useState } from 'react';
+import { findRecord, recordsOf } from '~/core/show/document';
+import { AddChannel } from '../sound/add-channel';
+import { ChainActions, ChainPanel } from '../sound/chain-panel';
+import { ChannelFields } from '../sound/channel-fields';
+import { ChannelRow } from '../sound/channel-row';
+import { EchoNotice } from '../sound/echo-notice';
+import { EffectsBank } from '../sound/effects-bank';
+import { KeepAboveButton } from '../sound/keep-above-button';
 import { trackShare } from '../sound/meter-track';
-import { ProgrammePanel } from '../sound/programme-panel';
+import { MonitorControl } from '../sound/monitor-control';
+import { BalanceChip, ProgrammePanel, ProgrammeRow } from '../sound/programme-panel';
+import { SoundSwitches } from '../sound/sound-switches';
+import { TenSecondTest } from '../sound/ten-second-test';
 import { Panel } from '../studio/panel';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 
 const SCALE = [-60, -48, -36, -24, -12, 0] as const;
+const VIEWS = [
+  { id: 'chain', words: 'Voice chain' },
+  { id: 'channel', words: 'Channel' },
+  { id: 'effects', words: 'Effects' },
+  { id: 'programme', words: 'Programme' },
+] as const;
+type View = (typeof VIEWS)[number]['id'];
 
 export default function Sound() {
   const document = useDocument();
-  const { sound } = useDesk();
+  const { desk, showId } = useStudio();
   const channels = recordsOf(document, 'channel');
+  const [chosenId, setChosenId] = useState<string | null>(null);
+  const [view, setView] = useState<View>('chain');
+  const [testing, setTesting] = useState(false);
+  const chosen = channels.find((c) => c.id === chosenId) ?? channels[0];
+  const focusId = chosen?.id ?? null;
+  useEffect(() => {
+    desk.sound.setFocus(focusId);
+    return () => desk.sound.setFocus(null);
+  }, [desk, focusId]);
+  const show = findRecord(document, 'show', showId);
   return (
-    <div style={{ display: 'grid', gridTemplateRows: 'minmax(0, 1fr) auto', gap: 12, height: '100%' }}>
-      <Panel label="Channels" title="Channels" aside={<AddMicrophone />}>
-        {sound.state !== 'running' && (
-          <div
-            role="status"
-            style={{
-              background: 'var(--raised)',
-              borderLeft: '4px solid var(--larch)',
-              borderRadius: 6,
-              padding: '8px 12px',
-              marginBottom: 8,
-            }}
-          >
-            {sound.state === 'failed'
-              ? sound.message
-              : 'The browser lets sound start only after a click or a key in this page.'}
-            {sound.state === 'waiting' && <Button sx={{ ml: 2 }}>Start sound</Button>}
+    <div className="sound-place">
+      <Panel
+        label="Channels"
+        title="Channels"
+        aside={
+          <div className="sound-bar" style={{ margin: 0 }}>
+            <BalanceChip />
+            <KeepAboveButton voices={channels.filter((c) => c.role === 'voice' && !c.muted)} />
+            <button type="button" className="chip tall" onClick={() => setTesting(true)}>
+              Ten-second test
+            </button>
+            <SoundSwitches />
+            <MonitorControl />
+            <AddChannel onAdded={setChosenId} />
           </div>
-        )}
-        <div
-          aria-hidden
-          style={{
-            display: 'grid',
-            gridTemplateColumns: ROW_COLUMNS,
-            gap: 16,
-            padding: '0 8px',
-            color: 'var(--quiet)',
-            fontSize: 11.5,
-          }}
-        >
-          <span />
-          <span className="figure" style={{ position: 'relative', height: 16 }}>
-            {SCALE.map((db) => (
-              <span
-                key={db}
-                style={{
-                  position: 'absolute',
-                  left: `${trackShare(db) * 100}%`,
-                  transform: db === -60 ? undefined : 'translateX(-50%)',
+        }
+        style={{
+          display: 'grid',
+          gridTemplateRows: 'auto auto auto minmax(0, 1fr) auto',
+          overflow: 'hidden',
+        }}
+      >
+        <div>
+          <SoundState />
+          <EchoNotice />
+        </div>
+        <Scale />
+        <div style={{ overflowY: 'auto', minHeight: 0 }}>
+          {channels.length === 0 && (
+            <p className="hint" style={{ padding: 8 }}>
+              No channel yet. Add a microphone; video files and shared screens bring theirs along.
+            </p>
+          )}
+          {channels.map((channel) => (
+            <ChannelRow
+              key={channel.id}
+              channel={channel}
+              chosen={channel.id === chosen?.id}
+              onChoose={() => setChosenId(channel.id)}
+            />
+          ))}
+        </div>
+        <ProgrammeRow />
+      </Panel>
+      <Panel
+        label="Chosen channel"
+        style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', overflow: 'hidden' }}
+      >
+        <div className="sound-bar">
+          <div role="tablist" aria-label="What is shown" style={{ display: 'flex' }}>
+            {VIEWS.map(({ id, words }) => (
+              <button
+                key={id}
+                type="button"
+                role="tab"
+                id={`tab-${id}`}
+                aria-selected={view === id}
+                aria-controls="sound-view"
+                tabIndex={view === id ? 0 : -1}
+                className="sound-tab"
+                onClick={() => setView(id)}
+                onKeyDown={(e) => {
+                  const by = e.key === 'ArrowRight' ? 1 : e.key === 'ArrowLeft' ? -1 : 0;
+                  if (by === 0) return;
+                  const at = VIEWS.findIndex((v) => v.id === id);
+                  const next = VIEWS[(at + by + VIEWS.length) % VIEWS.length].id;
+                  setView(next);
+                  globalThis.document.getElementById(`tab-${next}`)?.focus();
                 }}
               >
-                {String(db).replace('-', '−')}
-              </span>
+                {words}
+              </button>
             ))}
-          </span>
-          <span />
-          <span style={{ textAlign: 'right', whiteSpace: 'nowrap' }}>voice belongs in the bracket</span>
+          </div>
+          {chosen && (view === 'chain' || view === 'channel') && (
+            <span className="chosen-name" title={chosen.name}>
+              {chosen.name}
+            </span>
+          )}
+          {view === 'chain' && chosen && <ChainActions key={chosen.id} channel={chosen} />}
         </div>
-        {channels.length === 0 && (
-          <p style={{ color: 'var(--quiet)', padding: 8 }}>
-            No channel yet. Add a microphone; video files and shared screens bring theirs along.
-          </p>
-        )}
-        {channels.map((channel) => (
-          <ChannelRow key={channel.id} channel={channel} />
-        ))}
+        <div
+          id="sound-view"
+          role="tabpanel"
+          aria-labelledby={`tab-${view}`}
+          className="sound-view"
+          data-view={view}
+          key={view === 'chain' || view === 'channel' ? chosen?.id : view}
+        >
+          {view === 'chain' && chosen && <ChainPanel channel={chosen} />}
+          {view === 'channel' && chosen && (
+            <ChannelFields channel={chosen} onRemoved={() => setChosenId(null)} />
+          )}
+          {view === 'effects' && <EffectsBank showId={showId} />}
+          {view === 'programme' && <ProgrammePanel showId={showId} />}
+        </div>
       </Panel>
-      <Panel label="Programme meters">
-        <ProgrammePanel />
-      </Panel>
+      {testing && show && (
+        <TenSecondTest targetLufs={show.sound.targetLufs} onClose={() => setTesting(false)} />
+      )}
     </div>
   );
 }
 
-function AddMicrophone() {
-  const { store, showId, say } = useStudio();
-  const document = useDocument();
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const [devices, setDevices] = useState<MediaDeviceInfo[]>([]);
-  const open = async (target: HTMLElement) => {
-    try {
-      const probe = await navigator.mediaDevices.getUserMedia({ audio: true });
-      for (const track of probe.getTracks()) track.stop();
-      setDevices((await navigator.mediaDevices.enumerateDevices()).filter((d) => d.kind === 'audioinput'));
-      setAnchor(target);
-    } catch (error) {
-      say(explainDeviceError(error, 'The microphone'));
-    }
-  };
-  const add = (device: MediaDeviceInfo) => {
-    setAnchor(null);
-    const name = device.label.replace(/ \([0-9a-f:]+\)$/, '') || 'Microphone';
-    store.edit(`Add ${name}`, [
-      {
-        kind: 'channel',
-        id: crypto.randomUUID(),
-        showId,
-        name,
-        position: recordsOf(document, 'channel').length,
-        source: { type: 'microphone', deviceId: device.deviceId, deviceLabel: name },
-        gainDb: 0,
-        muted: false,
-        heard: 'always',
-        pictureInputId: null,
-      },
-    ]);
-  };
+function SoundState() {
+  const { sound } = useDesk();
+  if (sound.state === 'running' || sound.state === 'starting') return null;
   return (
-    <>
-      <Button startIcon={<MicRounded />} onClick={(e) => void open(e.currentTarget)}>
-        Add microphone
-      </Button>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        {devices.map((device, i) => (
-          <MenuItem key={device.deviceId} onClick={() => add(device)}>
-            {device.label || `Microphone ${i + 1}`}
-          </MenuItem>
+    <div role="status" className="notice">
+      <span style={{ flex: 1 }}>
+        {sound.state === 'failed'
+          ? sound.message
+          : 'The browser lets sound start only after a click or a key in this page.'}
+      </span>
+      {sound.state === 'waiting' && <Button size="small">Start sound</Button>}
+    </div>
+  );
+}
+
+function Scale() {
+  return (
+    <div aria-hidden className="channel-row" style={{ minHeight: 16, color: 'var(--quiet)', fontSize: 11 }}>
+      <span />
+      <span className="figure" style={{ position: 'relative', height: 15 }}>
+        {SCALE.map((db) => (
+          <span
+            key={db}
+            style={{
+              position: 'absolute',
+              left: `${trackShare(db) * 100}%`,
+              transform: db === -60 ? undefined : 'translateX(-50%)',
+            }}
+          >
+            {String(db).replace('-', '−')}
+          </span>
         ))}
-      </Menu>
-    </>
+      </span>
+      <span style={{ textAlign: 'right' }}>fader</span>
+      <span style={{ textAlign: 'right' }}>LUFS</span>
+      <span style={{ textAlign: 'right', whiteSpace: 'nowrap' }}>a voice belongs in the bracket</span>
+    </div>
   );
 }

@@ -1,150 +1,209 @@
-import DeleteOutlineRounded from '@mui/icons-material/DeleteOutlineRounded';
-import Button from '@mui/material/Button';
-import IconButton from '@mui/material/IconButton';
-import { useState } from 'react';
-import { FADER_MAX_DB, FADER_MIN_DB } from '~/core/sound/decibel';
+import Popover from '@mui/material/Popover';
+import { useState, type ReactNode } from 'react';
+import { recordsOf } from '~/core/show/document';
+import { heardIn } from '~/core/show/heard';
 import type { ChannelRecord } from '~/core/show/records';
-import { useDesk, useStudio } from '../studio/studio-context';
+import { useDesk, useDocument, useStudio } from '../studio/studio-context';
+import { useChannelEdit } from './channel-edit';
+import { DuckingFields } from './ducking-fields';
+import { LevelField } from './level-field';
 import { MeterTrack } from './meter-track';
+import { TrackChoice } from './track-choice';
+import { useStrip } from './use-readings';
 
-export const ROW_COLUMNS = '190px minmax(200px, 1fr) 96px 168px';
+const KIND: Record<ChannelRecord['source']['type'], string> = {
+  simulated: 'Simulated',
+  microphone: 'Microphone',
+  input: 'Input',
+  music: 'Music',
+  effects: 'Effect buttons',
+};
 
-function kindOf(channel: ChannelRecord): string {
-  const kind = { simulated: 'Simulated', microphone: 'Microphone, raw', input: 'With its picture' }[
-    channel.source.type
-  ];
-  return channel.source.type === 'simulated' && channel.heard === 'with-picture'
-    ? 'Simulated · with its picture'
-    : kind;
+/** Where the channel comes from and when it is heard, in a few words. */
+function describe(
+  channel: ChannelRecord,
+  sceneNames: readonly string[],
+  playing: string | undefined,
+): string {
+  const { source, heard } = channel;
+  const kind = source.type === 'microphone' && source.processed ? 'Microphone, processed' : KIND[source.type];
+  if (source.type === 'music') return playing ?? (source.playing ? 'starting' : 'Music, stopped');
+  if (heard === 'with-picture') return `${kind} · with its picture`;
+  if (heard === 'scenes')
+    return sceneNames.length === 1 ? `only in ${sceneNames[0]}` : `in ${sceneNames.length} scenes`;
+  return `${kind} · every scene`;
 }
 
-/** One channel: name, meter with its fader, level in figures, mute. */
-export function ChannelRow({ channel }: { channel: ChannelRecord }) {
-  const { store, desk } = useStudio();
-  const { sound } = useDesk();
+/** One channel: name, meter with its fader, level in figures, and what is pressed most. */
+export function ChannelRow({
+  channel,
+  chosen,
+  onChoose,
+}: {
+  channel: ChannelRecord;
+  chosen: boolean;
+  onChoose: () => void;
+}) {
+  const { desk } = useStudio();
+  const { sound, onAirSceneId } = useDesk();
+  const document = useDocument();
+  const { edit, preview, commit } = useChannelEdit(channel);
   const problem = sound.problems.get(channel.id);
-  const setGain = (gainDb: number, done: boolean) => {
-    if (done) store.commit(`Level of ${channel.name}`, [{ ...channel, gainDb }]);
-    else store.preview([{ ...channel, gainDb }]);
-  };
+  const scenes = recordsOf(document, 'scene')
+    .filter((s) => channel.sceneIds.includes(s.id))
+    .map((s) => s.name);
+  const heard = heardIn(document, channel, onAirSceneId);
+  const soloed = sound.switches.solo.includes(channel.id);
+  const words = problem ?? describe(channel, scenes, sound.music.get(channel.id)?.name);
   return (
-    <div
-      role="group"
-      aria-label={channel.name}
-      style={{
-        display: 'grid',
-        gridTemplateColumns: ROW_COLUMNS,
-        alignItems: 'center',
-        gap: 16,
-        minHeight: 56,
-        padding: '2px 8px',
-      }}
-    >
-      <div style={{ minWidth: 0 }}>
-        <div
-          style={{
-            fontWeight: 600,
-            fontSize: 14,
-            overflow: 'hidden',
-            textOverflow: 'ellipsis',
-            whiteSpace: 'nowrap',
-          }}
-          title={channel.name}
-        >
+    <div role="group" aria-label={channel.name} className="channel-row" data-chosen={chosen}>
+      <button type="button" className="channel-name" aria-pressed={chosen} onClick={onChoose}>
+        <span aria-hidden className="channel-mark" style={{ background: `var(--${markOf(channel)})` }} />
+        <span className="channel-title" title={channel.name}>
           {channel.name}
-        </div>
-        <div style={{ color: problem ? 'var(--rose)' : 'var(--quiet)', fontSize: 12, lineHeight: 1.3 }}>
-          {problem ?? kindOf(channel)}
-        </div>
-      </div>
+        </span>
+        <span className="channel-words" data-problem={problem !== undefined} title={words}>
+          {words}
+        </span>
+      </button>
       <MeterTrack
         name={channel.name}
         read={() => desk.readMeter(channel.id)}
         gainDb={channel.gainDb}
-        muted={channel.muted}
-        onGain={setGain}
+        muted={channel.muted || !heard}
+        onGain={(gainDb, done) => (done ? commit('Level', { gainDb }) : preview({ gainDb }))}
       />
       <LevelField
         name={channel.name}
         gainDb={channel.gainDb}
-        onCommit={(gainDb) => store.edit(`Level of ${channel.name}`, [{ ...channel, gainDb }])}
+        onCommit={(gainDb) => edit('Level', { gainDb })}
       />
-      <div style={{ display: 'flex', gap: 6, alignItems: 'center', justifyContent: 'flex-end' }}>
-        <Button
+      <Loudness channelId={channel.id} />
+      <div className="channel-buttons">
+        <button
+          type="button"
+          className="chip"
+          data-tone={channel.muted ? 'rose' : undefined}
           aria-pressed={channel.muted}
-          onClick={() =>
-            store.edit(channel.muted ? `Unmute ${channel.name}` : `Mute ${channel.name}`, [
-              { ...channel, muted: !channel.muted },
-            ])
-          }
-          sx={{
-            width: 84,
-            ...(channel.muted && { color: 'var(--rose)', boxShadow: 'inset 0 0 0 1.5px var(--rose)' }),
-          }}
+          style={{ width: 58 }}
+          onClick={() => edit(channel.muted ? 'Unmute' : 'Mute', { muted: !channel.muted })}
         >
           {channel.muted ? 'Muted' : 'Mute'}
-        </Button>
-        <IconButton
-          aria-label={`Remove ${channel.name}`}
-          title={`Remove ${channel.name}`}
-          onClick={() => store.edit(`Remove ${channel.name}`, [], [channel.id])}
-          sx={{ color: 'var(--quiet)' }}
+        </button>
+        <button
+          type="button"
+          className="chip"
+          data-tone={soloed ? 'glacier' : undefined}
+          aria-pressed={soloed}
+          title="Hear it alone in the headphones; viewers go on hearing everything"
+          style={{ width: 46 }}
+          onClick={() =>
+            desk.sound.setSwitches({
+              solo: soloed
+                ? sound.switches.solo.filter((id) => id !== channel.id)
+                : [...sound.switches.solo, channel.id],
+            })
+          }
         >
-          <DeleteOutlineRounded sx={{ fontSize: 18 }} />
-        </IconButton>
+          Solo
+        </button>
+        <Folded
+          label={`Ducking of ${channel.name}`}
+          words={<DuckWords channel={channel} />}
+          pressed={channel.ducking !== null}
+          width={92}
+        >
+          <DuckingFields channel={channel} />
+        </Folded>
+        <Folded
+          label={`Tracks of ${channel.name}`}
+          words={channel.tracks.length === 0 ? 'No track' : `Tracks ${[...channel.tracks].sort().join(' ')}`}
+          width={104}
+        >
+          <TrackChoice channel={channel} />
+        </Folded>
       </div>
     </div>
   );
 }
 
-function LevelField({
-  name,
-  gainDb,
-  onCommit,
-}: {
-  name: string;
-  gainDb: number;
-  onCommit: (db: number) => void;
-}) {
-  const shown = gainDb <= FADER_MIN_DB ? '−∞' : gainDb.toFixed(1).replace('-', '−');
-  const [text, setText] = useState<string | null>(null);
-  const commit = () => {
-    const raw = (text ?? '').replace('−', '-').replace(',', '.');
-    setText(null);
-    const db = /∞|inf/i.test(raw) ? FADER_MIN_DB : Number(raw);
-    if (text !== null && raw.trim() !== '' && Number.isFinite(db) && db !== gainDb)
-      onCommit(Math.min(FADER_MAX_DB, Math.max(FADER_MIN_DB, db)));
-  };
+export function markOf({ colour }: ChannelRecord): string {
+  return colour === 'slate' ? 'quiet' : colour;
+}
+
+function Loudness({ channelId }: { channelId: string }) {
+  const reading = useStrip(channelId);
+  const lufs = reading?.shortTermLufs ?? -Infinity;
+  const clipped = (reading?.clipped ?? 0) > 0;
   return (
-    <label
-      className="figure"
-      style={{ display: 'flex', alignItems: 'center', justifyContent: 'flex-end', gap: 6, fontSize: 13 }}
+    <span
+      className="figure channel-lufs"
+      title={
+        clipped
+          ? `${reading!.clipped} samples at full scale: turn the input down`
+          : 'Loudness of the last 3 s, LUFS'
+      }
+      data-clipped={clipped}
     >
-      <input
-        aria-label={`Level of ${name} in decibels`}
-        value={text ?? shown}
-        onFocus={(e) => {
-          setText(shown);
-          e.target.select();
-        }}
-        onChange={(e) => setText(e.target.value)}
-        onBlur={commit}
-        onKeyDown={(e) => {
-          e.stopPropagation();
-          if (e.key === 'Enter') e.currentTarget.blur();
-          if (e.key === 'Escape') setText(null);
-        }}
-        style={{
-          width: 56,
-          textAlign: 'right',
-          font: 'inherit',
-          color: 'var(--text)',
-          background: 'transparent',
-          border: 0,
-          height: 26,
-        }}
-      />
-      dB
-    </label>
+      {clipped
+        ? `clip ${Math.min(999, reading!.clipped)}`
+        : lufs > -70
+          ? lufs.toFixed(1).replace('-', '−')
+          : '—'}
+    </span>
+  );
+}
+
+function DuckWords({ channel }: { channel: ChannelRecord }) {
+  const reading = useStrip(channel.id);
+  const down = Math.round(reading?.duckDb ?? 0);
+  if (channel.ducking === null) return <>Duck</>;
+  return down < 0 ? (
+    <span style={{ color: 'var(--larch)' }}>Ducked {String(down).replace('-', '−')}</span>
+  ) : (
+    <>Ducks</>
+  );
+}
+
+/** A chip that opens what belongs to it. */
+function Folded({
+  label,
+  words,
+  pressed,
+  width,
+  children,
+}: {
+  label: string;
+  words: ReactNode;
+  pressed?: boolean;
+  width: number;
+  children: ReactNode;
+}) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  return (
+    <>
+      <button
+        type="button"
+        className="chip"
+        aria-label={label}
+        aria-haspopup="dialog"
+        aria-expanded={anchor !== null}
+        aria-pressed={pressed}
+        style={{ width }}
+        onClick={(e) => setAnchor(e.currentTarget)}
+      >
+        {words}
+      </button>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
+        transformOrigin={{ vertical: 'top', horizontal: 'right' }}
+        slotProps={{ paper: { role: 'dialog', 'aria-label': label, sx: { p: 2, width: 280 } } }}
+      >
+        {children}
+      </Popover>
+    </>
   );
 }

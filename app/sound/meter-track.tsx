@@ -1,9 +1,14 @@
-import { useEffect, useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { dbOfAmplitude, FADER_MAX_DB, FADER_MIN_DB } from '~/core/sound/decibel';
 import type { StripReading } from '~/protocol/shared-sound';
+import { recordsOf } from '~/core/show/document';
+import { useDocument } from '../studio/studio-context';
+import { LiveCanvas, type LiveDrawing } from './live-canvas';
 
-/** Where a voice belongs, dBFS peak: loud enough to lead, with room for a laugh. */
-export const VOICE_BAND_DB = [-24, -12] as const;
+export type MeterReading = Pick<StripReading, 'level' | 'held' | 'rms'>;
+
+/** Peaks of a voice stand up to so much above the loudness aimed at: that is where it belongs. */
+const VOICE_BAND_DB = 10;
 const HEIGHT = 34;
 const BAR_HEIGHT = 14;
 
@@ -13,7 +18,7 @@ export function trackShare(db: number): number {
 
 interface Props {
   name: string;
-  read: () => StripReading | null;
+  read: () => MeterReading | null;
   gainDb: number;
   muted: boolean;
   /** Without it the track only shows. */
@@ -22,34 +27,8 @@ interface Props {
 
 /** The meter is the fader's track: the level runs in it, the handle stands on it, the bracket marks where a voice belongs. */
 export function MeterTrack({ name, read, gainDb, muted, onGain }: Props) {
-  const canvas = useRef<HTMLCanvasElement>(null);
   const track = useRef<HTMLDivElement>(null);
-  const latest = useRef({ read, muted });
-  latest.current = { read, muted };
-
-  useEffect(() => {
-    const element = canvas.current!;
-    const context = element.getContext('2d')!;
-    const style = getComputedStyle(document.documentElement);
-    let frame = 0;
-    let last = 0;
-    const draw = (time: number) => {
-      frame = requestAnimationFrame(draw);
-      if (time - last < 30) return; // thirty a second is as fast as a meter can be read
-      last = time;
-      const ratio = devicePixelRatio;
-      const width = element.clientWidth;
-      if (element.width !== Math.round(width * ratio)) {
-        element.width = Math.round(width * ratio);
-        element.height = Math.round(HEIGHT * ratio);
-      }
-      context.setTransform(ratio, 0, 0, ratio, 0, 0);
-      paintMeter(context, width, latest.current.read(), latest.current.muted, style);
-    };
-    frame = requestAnimationFrame(draw);
-    return () => cancelAnimationFrame(frame);
-  }, []);
-
+  const target = recordsOf(useDocument(), 'show')[0]?.sound.targetLufs ?? -16;
   const dbAt = (event: PointerEvent) => {
     const box = track.current!.getBoundingClientRect();
     const share = Math.min(1, Math.max(0, (event.clientX - box.left) / box.width));
@@ -102,10 +81,10 @@ export function MeterTrack({ name, read, gainDb, muted, onGain }: Props) {
         borderRadius: 4,
       }}
     >
-      <canvas
-        ref={canvas}
-        aria-hidden
-        style={{ position: 'absolute', inset: 0, width: '100%', height: HEIGHT }}
+      <LiveCanvas
+        height={HEIGHT}
+        draw={(drawing) => paintMeter(drawing, read(), muted, target)}
+        style={{ position: 'absolute', inset: 0 }}
       />
       {onGain && (
         <svg
@@ -128,15 +107,12 @@ export function MeterTrack({ name, read, gainDb, muted, onGain }: Props) {
 }
 
 function paintMeter(
-  context: CanvasRenderingContext2D,
-  width: number,
-  reading: StripReading | null,
+  { context, width, colour }: LiveDrawing,
+  reading: MeterReading | null,
   muted: boolean,
-  style: CSSStyleDeclaration,
+  targetLufs: number,
 ): void {
-  const colour = (name: string) => style.getPropertyValue(`--${name}`).trim();
   const top = (HEIGHT - BAR_HEIGHT) / 2;
-  context.clearRect(0, 0, width, HEIGHT);
   context.fillStyle = colour('ground');
   context.beginPath();
   context.roundRect(0, top, width, BAR_HEIGHT, BAR_HEIGHT / 2);
@@ -155,6 +131,11 @@ function paintMeter(
     context.globalAlpha = muted ? 0.3 : 1;
     context.fillStyle = fill;
     context.fillRect(0, top, trackShare(dbOfAmplitude(reading.level)) * width, BAR_HEIGHT);
+    // A notch where the mean power stands: how loud it is, beside how high it peaks.
+    const rms = trackShare(dbOfAmplitude(reading.rms)) * width;
+    context.fillStyle = colour('ground');
+    context.globalAlpha = 0.55;
+    if (rms > 2) context.fillRect(rms - 1, top + 3, 2, BAR_HEIGHT - 6);
     context.restore();
     const held = trackShare(dbOfAmplitude(reading.held)) * width;
     if (held > 1) {
@@ -164,7 +145,7 @@ function paintMeter(
       context.globalAlpha = 1;
     }
   }
-  const [from, to] = VOICE_BAND_DB.map((db) => trackShare(db) * width);
+  const [from, to] = [targetLufs, targetLufs + VOICE_BAND_DB].map((db) => trackShare(db) * width);
   context.strokeStyle = colour('quiet');
   context.lineWidth = 1.5;
   for (const [y, inward] of [

@@ -1,97 +1,158 @@
-import { useEffect, useState } from 'react';
+import { findRecord } from '~/core/show/document';
 import { dbOfAmplitude } from '~/core/sound/decibel';
-import { useStudio } from '../studio/studio-context';
-import { ROW_COLUMNS } from './channel-row';
+import { balanceVerdict } from '~/core/sound/voice-balance';
+import { ChoiceRow } from '../studio/choice-row';
+import { NameField } from '../studio/name-field';
+import { useDocument, useStudio } from '../studio/studio-context';
 import { MeterTrack } from './meter-track';
+import { levelText, useProgramme } from './use-readings';
 
-/** Readings of the programme, refreshed as fast as figures can be read. */
-export function useProgramme() {
-  const { desk } = useStudio();
-  const [reading, setReading] = useState(() => desk.readProgramme());
-  useEffect(() => {
-    const timer = setInterval(() => setReading(desk.readProgramme()), 150);
-    return () => clearInterval(timer);
-  }, [desk]);
-  return reading;
-}
+const TARGETS = [
+  { value: '-14', words: '−14', title: 'Loud: music and short clips' },
+  { value: '-16', words: '−16', title: 'Talk and games: what most platforms bring everything to' },
+  { value: '-18', words: '−18', title: 'Calm, with room for loud moments' },
+  { value: '-23', words: '−23', title: 'Broadcast (EBU R 128)' },
+] as const;
 
-export function levelText(value: number, unit: string): string {
-  return Number.isFinite(value) && value > -99
-    ? `${value.toFixed(1).replace('-', '−')} ${unit}`
-    : `— ${unit}`;
-}
-
-/** What viewers hear: meter, loudness, true peak, limiter. */
-export function ProgrammePanel() {
+/** The programme as the last row under the channels. */
+export function ProgrammeRow() {
   const { desk } = useStudio();
   const programme = useProgramme();
-  const reduction = -dbOfAmplitude(programme.limiterGain || 1);
-  const figures = [
-    ['Momentary', levelText(programme.momentaryLufs, 'LUFS'), 'loudness of the last 0.4 s'],
-    ['Short-term', levelText(programme.shortTermLufs, 'LUFS'), 'of the last 3 s; aim at −16 to −14'],
-    [
-      'Whole broadcast',
-      levelText(programme.integratedLufs || -Infinity, 'LUFS'),
-      'integrated since the start',
-    ],
-    ['True peak', levelText(dbOfAmplitude(programme.truePeak), 'dBTP'), 'highest; the limiter holds −1'],
-    [
-      'Limiter',
-      reduction > 0.05 ? `−${reduction.toFixed(1)} dB` : 'not working',
-      'safety only: mix below it',
-    ],
-  ] as const;
+  const down = -dbOfAmplitude(programme.limiterGain || 1);
   return (
-    <>
-      <div
-        role="group"
-        aria-label="Programme"
-        style={{
-          display: 'grid',
-          gridTemplateColumns: ROW_COLUMNS,
-          alignItems: 'center',
-          gap: 16,
-          minHeight: 60,
-          padding: '2px 8px',
-        }}
-      >
-        <div>
-          <div style={{ fontWeight: 600, fontSize: 14 }}>Programme</div>
-          <div style={{ color: 'var(--quiet)', fontSize: 12 }}>What viewers hear</div>
-        </div>
-        <MeterTrack
-          name="the programme"
-          read={() => programmeStrip(desk.readProgramme())}
-          gainDb={0}
-          muted={false}
-        />
-        <span className="figure" style={{ textAlign: 'right', fontSize: 13, paddingRight: 2 }}>
-          {levelText(dbOfAmplitude(programme.held), 'dB')}
-        </span>
-        <span className="figure" style={{ textAlign: 'right', fontSize: 13 }} data-testid="momentary">
+    <div role="group" aria-label="Programme" className="channel-row programme-row">
+      <div style={{ padding: '4px 4px 4px 16px' }}>
+        <div className="channel-title">Programme</div>
+        <div className="channel-words">What viewers hear</div>
+      </div>
+      <MeterTrack name="the programme" read={() => desk.readProgramme()} gainDb={0} muted={false} />
+      <span className="figure" style={{ textAlign: 'right', fontSize: 12.5 }} title="Held peak">
+        {levelText(dbOfAmplitude(programme.held), 'dB')}
+      </span>
+      <span className="figure channel-lufs" title="Loudness of the last 3 s, LUFS">
+        {programme.shortTermLufs > -70 ? programme.shortTermLufs.toFixed(1).replace('-', '−') : '—'}
+      </span>
+      <div className="channel-buttons">
+        <span className="quiet-chip figure" data-testid="momentary" title="Loudness of the last 0.4 s">
           {levelText(programme.momentaryLufs, 'LUFS')}
         </span>
+        <span
+          className="quiet-chip figure"
+          title="Safety limiter"
+          style={{ minWidth: 128, textAlign: 'center' }}
+        >
+          {down > 0.05 ? `limiting ${down.toFixed(1)} dB` : 'limiter at rest'}
+        </span>
       </div>
-      <div
-        style={{ display: 'grid', gridTemplateColumns: 'repeat(5, minmax(0, 1fr))', gap: 10, marginTop: 14 }}
-      >
-        {figures.map(([name, value, why]) => (
-          <div
-            key={name}
-            style={{ background: 'var(--raised)', borderRadius: 8, padding: '10px 12px', minWidth: 0 }}
-          >
-            <div style={{ color: 'var(--quiet)', fontSize: 12.5 }}>{name}</div>
-            <div className="figure" style={{ fontSize: 18, margin: '4px 0', whiteSpace: 'nowrap' }}>
-              {value}
-            </div>
-            <div style={{ color: 'var(--quiet)', fontSize: 12, lineHeight: 1.35 }}>{why}</div>
-          </div>
-        ))}
-      </div>
-    </>
+    </div>
   );
 }
 
-function programmeStrip({ level, held, clipped }: { level: number; held: number; clipped: number }) {
-  return { level, held, clipped };
+/** Whether the voice can be followed, in words. */
+export function BalanceChip() {
+  const programme = useProgramme();
+  const { text, fine } = balanceVerdict(programme.ratioLu);
+  return (
+    <span
+      className="quiet-chip"
+      data-testid="balance"
+      title="How far the voices stand above everything else while someone talks, over the last eight seconds"
+      style={{ color: fine ? undefined : 'var(--rose)' }}
+    >
+      {fine ? '' : '◆ '}
+      {text}
+    </span>
+  );
+}
+
+/** Loudness in full, what to aim at, and the names of the recording tracks. */
+export function ProgrammePanel({ showId }: { showId: string }) {
+  const { store, desk } = useStudio();
+  const show = findRecord(useDocument(), 'show', showId);
+  const programme = useProgramme();
+  if (!show) return null;
+  const { sound } = show;
+  const set = (what: string, part: Partial<typeof sound>) =>
+    store.edit(what, [{ ...show, sound: { ...sound, ...part } }]);
+  const off = programme.integratedLufs - sound.targetLufs;
+  const figures = [
+    ['Momentary', levelText(programme.momentaryLufs, 'LUFS'), 'last 0.4 s'],
+    ['Short-term', levelText(programme.shortTermLufs, 'LUFS'), 'last 3 s'],
+    [
+      'Since the start',
+      levelText(programme.integratedLufs || -Infinity, 'LUFS'),
+      Number.isFinite(off)
+        ? `${Math.abs(off).toFixed(1)} LU ${off > 0 ? 'over' : 'under'} the target`
+        : 'integrated',
+    ],
+    ['Range', `${programme.rangeLu.toFixed(1)} LU`, 'between quiet and loud'],
+    [
+      'True peak',
+      levelText(dbOfAmplitude(programme.truePeak), 'dBTP'),
+      `held at ${sound.ceilingDbtp}`.replace('-', '−'),
+    ],
+    ['Mean power', levelText(dbOfAmplitude(programme.rms), 'dB'), 'RMS, last 0.3 s'],
+    ['Voices', levelText(programme.voiceLufs, 'LUFS'), 'last 3 s'],
+    ['Everything else', levelText(programme.restLufs, 'LUFS'), 'last 3 s'],
+  ] as const;
+  return (
+    <div className="programme-panel">
+      <div className="facts">
+        {figures.map(([name, value, why]) => (
+          <div key={name} className="fact">
+            <div style={{ color: 'var(--quiet)', fontSize: 12 }}>{name}</div>
+            <div className="figure" style={{ fontSize: 16, margin: '2px 0', whiteSpace: 'nowrap' }}>
+              {value}
+            </div>
+            <div style={{ color: 'var(--quiet)', fontSize: 11.5 }}>{why}</div>
+          </div>
+        ))}
+      </div>
+      <div>
+        <h3 className="small-head">Loudness aimed at, LUFS</h3>
+        <ChoiceRow
+          label="Loudness aimed at"
+          options={TARGETS}
+          value={String(sound.targetLufs) as (typeof TARGETS)[number]['value']}
+          onChange={(value) => set('Loudness aimed at', { targetLufs: Number(value) })}
+        />
+        <h3 className="small-head">Ceiling, dBTP</h3>
+        <ChoiceRow
+          label="Ceiling"
+          options={[
+            { value: '-1', words: '−1', title: 'Survives the platforms’ own encoding' },
+            { value: '-2', words: '−2' },
+            { value: '-3', words: '−3' },
+          ]}
+          value={String(sound.ceilingDbtp)}
+          onChange={(value) => set('Ceiling', { ceilingDbtp: Number(value) })}
+        />
+        <button
+          type="button"
+          className="chip tall"
+          style={{ marginTop: 12 }}
+          onClick={() => desk.sound.resetProgramme()}
+        >
+          Measure from now on
+        </button>
+      </div>
+      <div>
+        <h3 className="small-head">Recording tracks</h3>
+        <ol className="tracks">
+          {sound.trackNames.map((name, i) => (
+            <li key={i}>
+              <span className="figure">{i + 1}</span>
+              <NameField
+                name={name}
+                label={`Name of track ${i + 1}`}
+                onRename={(next) =>
+                  set('Name of a track', { trackNames: sound.trackNames.map((n, k) => (k === i ? next : n)) })
+                }
+              />
+            </li>
+          ))}
+        </ol>
+      </div>
+    </div>
+  );
 }

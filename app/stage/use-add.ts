@@ -99,6 +99,10 @@ export function useAdd() {
   /** Each file becomes an input of its kind. */
   const addFiles = async (files: readonly File[]) => {
     for (const { file, listed, mime, size } of await takeFiles(files)) {
+      if (mime.startsWith('audio/')) {
+        say(`"${file.name}" is sound: add it in Sound, as music or as an effect.`);
+        continue;
+      }
       const name = file.name.replace(/\.[^.]+$/, '').slice(0, 60) || 'File';
       addInput(name, sourceOfFile(listed, mime), shapedPlacements(store.document(), size, 0.5));
     }

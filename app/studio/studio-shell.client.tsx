@@ -139,6 +139,13 @@ function RunningStudio({
       running.take(next.id, next.transition);
       bus.say({ type: 'onAir', sceneId: next.id });
     };
+    running.onMusicEnded = (channelId) => {
+      const channel = findRecord(store.document(), 'channel', channelId);
+      if (channel?.source.type === 'music' && channel.source.playing)
+        store.edit(`${channel.name} has ended`, [
+          { ...channel, source: { ...channel.source, playing: false } },
+        ]);
+    };
     setDesk(running);
     return () => {
       clearInterval(health);

@@ -5,6 +5,8 @@ export type Track = (typeof TRACKS)[number];
 /** One encoded picture or access unit of sound. */
 export interface MediaPacket {
   track: Track;
+  /** Of sound: the recording track, 2…6; left out for the programme. */
+  soundTrack?: number;
   /** Microseconds; no reordering, so decoding and showing order agree. */
   timestampUs: number;
   durationUs: number;

@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { copyLayers, pasteLayers } from './clipboard';
 import { applyEdit, documentOf, recordsOf, type ShowDocument } from './document';
 import { ownLayers } from './layers';
-import type { AnyRecord, LayerRecord } from './records';
+import { PLAIN_CHANNEL, type AnyRecord, type LayerRecord } from './records';
 import { sampleDocument, sampleInput, sampleLayer, sampleScene, sampleShow } from './sample-show';
 
 let n = 0;
@@ -30,8 +30,8 @@ const channel: AnyRecord = {
   name: 'clip',
   position: 0,
   source: { type: 'input', inputId: 'clip' },
+  ...PLAIN_CHANNEL,
   gainDb: -6,
-  muted: false,
   heard: 'with-picture',
   pictureInputId: 'clip',
 };

@@ -3,6 +3,10 @@
  * Places and sizes are in frame pixels, times in seconds unless the name says otherwise.
  */
 
+import { EMPTY_CHAIN, type ChainSettings } from '../sound/chain/chain-settings';
+import type { DuckingValues } from '../sound/ducker';
+import type { ChannelRole, MonitorMode } from '../sound/strip';
+
 export const RECORD_KINDS = [
   'show',
   'input',
@@ -12,6 +16,8 @@ export const RECORD_KINDS = [
   'destination',
   'plan',
   'alertRule',
+  'effect',
+  'chainPreset',
 ] as const;
 export type RecordKind = (typeof RECORD_KINDS)[number];
 
@@ -31,6 +37,14 @@ export interface ShowRecord extends RecordBase<'show'> {
   frames: Record<FrameName, { width: number; height: number; used: boolean }>;
   /** Words used in any text as `{{name}}`. */
   fields: Record<string, string>;
+  sound: {
+    /** Loudness aimed at, LUFS integrated. */
+    targetLufs: number;
+    /** What the programme never exceeds, dBTP. */
+    ceilingDbtp: number;
+    /** Names of the six recording tracks; the first is the programme. */
+    trackNames: string[];
+  };
 }
 
 export const SIMULATED_PICTURES = [
@@ -41,7 +55,7 @@ export const SIMULATED_PICTURES = [
   'snowstorm',
 ] as const;
 export type SimulatedPicture = (typeof SIMULATED_PICTURES)[number];
-export const SIMULATED_SOUNDS = ['voice', 'night-music', 'switchback', 'sync-clapper'] as const;
+export const SIMULATED_SOUNDS = ['voice', 'voice-call', 'night-music', 'switchback', 'sync-clapper'] as const;
 export type SimulatedSound = (typeof SIMULATED_SOUNDS)[number];
 
 /** Parts of a picture that are cut away, each 0…1 of its width or height. */
@@ -212,18 +226,97 @@ export interface LayerRecord extends RecordBase<'layer'> {
   placements: Placements;
 }
 
+/** Sounds made in code, for the effect buttons of a first evening. */
+export const SIMULATED_EFFECTS = ['bell', 'whistle', 'lever', 'cheer'] as const;
+export type SimulatedEffect = (typeof SIMULATED_EFFECTS)[number];
+
 export type ChannelSource =
   | { type: 'simulated'; sound: SimulatedSound }
-  | { type: 'microphone'; deviceId: string; deviceLabel: string }
-  | { type: 'input'; inputId: string };
+  /** `processed`: the browser's own echo cancelling, noise suppression and gain control are on. */
+  | { type: 'microphone'; deviceId: string; deviceLabel: string; processed: boolean }
+  | { type: 'input'; inputId: string }
+  | {
+      type: 'music';
+      files: ListedFile[];
+      order: (typeof LIST_ORDERS)[number];
+      loop: boolean;
+      playing: boolean;
+    }
+  /** Where the effect buttons sound. */
+  | { type: 'effects' };
+
+export const CHANNEL_COLOURS = ['glacier', 'larch', 'moss', 'rose', 'slate'] as const;
+export type ChannelColour = (typeof CHANNEL_COLOURS)[number];
+/** Always; only in chosen scenes; only while a layer with `pictureInputId` is on air. */
+export const HEARD = ['always', 'scenes', 'with-picture'] as const;
 
 export interface ChannelRecord extends RecordBase<'channel'> {
   source: ChannelSource;
+  colour: ChannelColour;
+  /** In front of the voice chain, dB: what the soundcheck sets. */
+  trimDb: number;
+  /** The fader. */
   gainDb: number;
   muted: boolean;
-  /** 'with-picture': only while a layer with `pictureInputId` is on air. */
-  heard: 'always' | 'with-picture';
+  /** −1 left … 1 right. */
+  pan: number;
+  mono: boolean;
+  inverted: boolean;
+  /** Later than its picture (positive) or earlier. */
+  offsetMs: number;
+  monitor: MonitorMode;
+  /** Recording tracks 1…6; 1 is the programme. */
+  tracks: number[];
+  role: ChannelRole;
+  heard: (typeof HEARD)[number];
   pictureInputId: string | null;
+  /** Scenes that no longer exist count as not chosen. */
+  sceneIds: string[];
+  /** How long it takes to come and go with a scene. */
+  fadeSeconds: number;
+  chain: ChainSettings;
+  /** Turned down while another channel speaks; a channel that is gone counts as none. */
+  ducking: (DuckingValues & { byChannelId: string }) | null;
+}
+
+/** What every channel starts with beside its source and its level. */
+export const PLAIN_CHANNEL = {
+  colour: 'slate',
+  trimDb: 0,
+  muted: false,
+  pan: 0,
+  mono: false,
+  inverted: false,
+  offsetMs: 0,
+  monitor: 'off',
+  tracks: [1],
+  role: 'background',
+  heard: 'always',
+  pictureInputId: null,
+  sceneIds: [],
+  fadeSeconds: 0.5,
+  chain: EMPTY_CHAIN,
+  ducking: null,
+} satisfies Partial<ChannelRecord>;
+
+export const EFFECT_REPEATS = ['overlap', 'restart'] as const;
+
+/** One button of the effect bank. */
+export interface EffectRecord extends RecordBase<'effect'> {
+  source: { type: 'file'; assetId: string } | { type: 'simulated'; effect: SimulatedEffect };
+  gainDb: number;
+  /** Pressed again while it sounds: once more over it, or from the start. */
+  repeat: (typeof EFFECT_REPEATS)[number];
+  /** Fade when it is stopped. */
+  fadeSeconds: number;
+  colour: ChannelColour;
+  /** Pressed with Alt; empty for none. */
+  key: string;
+}
+
+/** A voice chain under a name, to be taken again. */
+export interface ChainPresetRecord extends RecordBase<'chainPreset'> {
+  chain: ChainSettings;
 }
 
 export interface DestinationRecord extends RecordBase<'destination'> {
@@ -267,9 +360,18 @@ export type AnyRecord =
   | ChannelRecord
   | DestinationRecord
   | PlanRecord
-  | AlertRuleRecord;
+  | AlertRuleRecord
+  | EffectRecord
+  | ChainPresetRecord;
 
 export type RecordOf<K extends RecordKind> = Extract<AnyRecord, { kind: K }>;
+
+/** Sound of a new show: what most platforms bring everything to, and a ceiling that survives their re-encoding. */
+export const START_SOUND: ShowRecord['sound'] = {
+  targetLufs: -16,
+  ceilingDbtp: -1,
+  trackNames: ['Programme', 'Voices', 'Game', 'Music', 'Call', 'Effects'],
+};
 
 /** A placement filling the whole frame, to start from. */
 export function fullPlacement(frame: { width: number; height: number }): Placement {

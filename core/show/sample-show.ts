@@ -3,6 +3,7 @@ import { documentOf, type ShowDocument } from './document';
 import {
   fullPlacement,
   PLAIN_INPUT,
+  START_SOUND,
   type AnyRecord,
   type InputRecord,
   type LayerContent,
@@ -21,6 +22,7 @@ export const sampleShow: ShowRecord = {
   showId: 'show',
   name: 'Night Signal Box',
   position: 0,
+  sound: START_SOUND,
   frames: { wide: { ...WIDE, used: true }, tall: { ...TALL, used: true } },
   fields: { host: 'lampwright' },
 };

@@ -8,6 +8,7 @@ import {
   DEFAULT_TEXT_STYLE,
   FRAME_NAMES,
   fullPlacement,
+  PLAIN_CHANNEL,
   PLAIN_INPUT,
   type AnyRecord,
   type FrameName,
@@ -142,8 +143,8 @@ function channelFor(document: ShowDocument, input: InputRecord, id: string): Any
     name: input.name,
     position: (recordsOf(document, 'channel').at(-1)?.position ?? -1) + 1,
     source: { type: 'input', inputId: input.id },
+    ...PLAIN_CHANNEL,
     gainDb: -6,
-    muted: false,
     heard: 'with-picture',
     pictureInputId: input.id,
   };

@@ -9,21 +9,23 @@ const WINDOW = LOOK_AHEAD_FRAMES - DETECTOR_DELAY_FRAMES;
 /** Samples worked on at once; a sound thread's block is one piece and makes no view of an array. */
 const PIECE = 128;
 /** Time constant of the way back up: 80 ms does not pump on speech. */
-const RELEASE_FRAMES = 3840;
+const RELEASE_MS = 80;
+const RATE = 48_000;
 
 /**
- * Safety limiter for a stereo programme: look-ahead, linked channels, true-peak detection, no saturation.
+ * Limiter for one or two channels: look-ahead, linked channels, true-peak detection, no saturation.
  *
  * Needed gain → release → sliding minimum over the look-ahead → average over the same window: the result is smooth
  * and never above what any sample in the window needs. Nothing is allocated after construction.
  */
-export class StereoLimiter {
+export class Limiter {
   /** Samples by which the output is late. */
   static readonly latencyFrames = LOOK_AHEAD_FRAMES;
   /** Lowest gain since it was last read and reset by the owner, linear. */
   lowestGain = 1;
 
-  readonly #ceiling: number;
+  #ceiling = 1;
+  #keep = 0;
   readonly #left = new Float32Array(LOOK_AHEAD_FRAMES);
   readonly #right = new Float32Array(LOOK_AHEAD_FRAMES);
   readonly #detectLeft = new TruePeakDetector();
@@ -42,19 +44,28 @@ export class StereoLimiter {
   #minimaAt = 0;
   #minimaSum = WINDOW;
 
-  /** @param ceilingDb dBTP, not above 0 */
-  constructor(ceilingDb = -1) {
-    // 0.1 dB under: BS.1770's own filter may read 0.1…0.4 dB low between its four points.
-    this.#ceiling = amplitudeOfDb(ceilingDb - 0.1);
+  /**
+   * @param ceilingDb dBTP, not above 0
+   * @param releaseMs time constant of the way back up
+   */
+  constructor(ceilingDb = -1, releaseMs = RELEASE_MS) {
+    this.set(ceilingDb, releaseMs);
   }
 
-  /** Limits in place. */
-  process(left: Float32Array, right: Float32Array, frames: number): void {
+  /** A lower ceiling is kept for all that comes in from now on; what waits in the look-ahead has the old one. */
+  set(ceilingDb: number, releaseMs = RELEASE_MS): void {
+    // 0.1 dB under: BS.1770's own filter may read 0.1…0.4 dB low between its four points.
+    this.#ceiling = amplitudeOfDb(ceilingDb - 0.1);
+    this.#keep = Math.exp(-1000 / (releaseMs * RATE));
+  }
+
+  /** Limits in place; `right` is null for one channel. */
+  process(left: Float32Array, right: Float32Array | null, frames: number): void {
     for (let from = 0; from < frames; from += PIECE)
       this.#piece(left, right, from, Math.min(PIECE, frames - from));
   }
 
-  #piece(left: Float32Array, right: Float32Array, from: number, take: number): void {
+  #piece(left: Float32Array, right: Float32Array | null, from: number, take: number): void {
     const capacity = WINDOW + 1;
     const peaksLeft = this.#peaksLeft;
     const peaksRight = this.#peaksRight;
@@ -64,16 +75,18 @@ export class StereoLimiter {
       peaksLeft,
       this.#ceiling,
     );
-    this.#detectRight.scan(
-      from === 0 ? right : right.subarray(from, from + take),
-      take,
-      peaksRight,
-      this.#ceiling,
-    );
-    const keep = Math.exp(-1 / RELEASE_FRAMES);
+    if (right !== null)
+      this.#detectRight.scan(
+        from === 0 ? right : right.subarray(from, from + take),
+        take,
+        peaksRight,
+        this.#ceiling,
+      );
+    const keep = this.#keep;
     for (let k = 0; k < take; k++) {
       const i = from + k;
-      const peak = Math.max(peaksLeft[k], peaksRight[k], Math.abs(left[i]), Math.abs(right[i]));
+      let peak = Math.max(peaksLeft[k], Math.abs(left[i]));
+      if (right !== null) peak = Math.max(peak, peaksRight[k], Math.abs(right[i]));
       const needed = peak > this.#ceiling ? this.#ceiling / peak : 1;
       const released = 1 - (1 - this.#released) * keep;
       this.#released = needed < released ? needed : released;
@@ -101,12 +114,14 @@ export class StereoLimiter {
 
       const at = this.#at;
       const l = this.#left[at];
-      const r = this.#right[at];
       this.#left[at] = left[i];
-      this.#right[at] = right[i];
-      this.#at = at + 1 === LOOK_AHEAD_FRAMES ? 0 : at + 1;
       left[i] = l * gain;
-      right[i] = r * gain;
+      if (right !== null) {
+        const r = this.#right[at];
+        this.#right[at] = right[i];
+        right[i] = r * gain;
+      }
+      this.#at = at + 1 === LOOK_AHEAD_FRAMES ? 0 : at + 1;
     }
   }
 }

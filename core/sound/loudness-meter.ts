@@ -1,5 +1,5 @@
 /**
- * Programme loudness after ITU-R BS.1770-4 and EBU Tech 3341.
+ * Loudness after ITU-R BS.1770-4 and EBU Tech 3341, loudness range after EBU Tech 3342.
  *
  * Momentary (400 ms) and short-term (3 s) loudness move in hops of 10 ms, which the Tech 3341 cases 13 and 14 need;
  * integrated loudness gates overlapping 400 ms blocks every 100 ms (BS.1770-4, annex 1).
@@ -15,6 +15,10 @@ const GATING_HOPS = 10;
 /** Blocks below this never count (BS.1770-4 annex 1). */
 const ABSOLUTE_GATE_LUFS = -70;
 const RELATIVE_GATE_LU = -10;
+/** EBU Tech 3342: gate of the loudness range, and which shares of the short-term values it lies between. */
+const RANGE_GATE_LU = -20;
+const RANGE_LOW = 0.1;
+const RANGE_HIGH = 0.95;
 /** Loudness of a full-scale mean square of 1 (BS.1770-4 equation 2). */
 const OFFSET_LU = -0.691;
 /** Histogram from −70 to +10 LUFS; the mean energy of a bin is kept, so the bin width does not round the result. */
@@ -38,6 +42,15 @@ function lufs(meanSquare: number): number {
   return meanSquare > 0 ? OFFSET_LU + 10 * Math.log10(meanSquare) : -Infinity;
 }
 
+function binOf(loudness: number): number {
+  return Math.min(BINS - 1, Math.max(0, Math.floor((loudness - ABSOLUTE_GATE_LUFS) / BIN_LU)));
+}
+
+/** Middle of a bin, LUFS. */
+function loudnessOfBin(bin: number): number {
+  return ABSOLUTE_GATE_LUFS + (bin + 0.5) * BIN_LU;
+}
+
 /** Far below anything audible (−600 dB) counts as nothing. */
 function settled(state: number): number {
   return state < 1e-30 && state > -1e-30 ? 0 : state;
@@ -51,32 +64,44 @@ export class LoudnessMeter {
   maxMomentary = -Infinity;
   maxShortTerm = -Infinity;
 
+  /** K-weighted energy of the last finished 10 ms, mean square. */
+  hopEnergy = 0;
+  /** Hops finished since construction. */
+  hops = 0;
+
   readonly #channels: number;
   /** Four states per channel: two direct form II transposed biquads. */
   readonly #state: Float64Array;
-  readonly #hops = new Float64Array(SHORT_TERM_HOPS);
-  #hopCount = 0;
+  readonly #ring = new Float64Array(SHORT_TERM_HOPS);
   #hopFrames = 0;
   #hopSum = 0;
   readonly #binEnergy = new Float64Array(BINS);
   readonly #binCount = new Float64Array(BINS);
+  readonly #shortTermCount = new Float64Array(BINS);
+  readonly #weight: number;
 
-  /** @param channels 1 to 5, in the order L, R, C, Ls, Rs */
-  constructor(channels = 2) {
+  /**
+   * @param channels 1 to 5, in the order L, R, C, Ls, Rs
+   * @param weight 2 for one channel that is heard on both sides
+   */
+  constructor(channels = 2, weight = 1) {
     this.#channels = channels;
+    this.#weight = weight;
     this.#state = new Float64Array(channels * 4);
   }
 
   /**
    * @param blocks one array per channel, samples −1…1 at 48 kHz
    * @param frames how many samples of each to take
+   * @param gain linear, counted as if the samples had been multiplied by it
    */
-  process(blocks: readonly Float32Array[], frames: number): void {
+  process(blocks: readonly Float32Array[], frames: number, gain = 1): void {
     let from = 0;
+    const square = gain * gain * this.#weight;
     while (from < frames) {
       const take = Math.min(frames - from, HOP_FRAMES - this.#hopFrames);
       for (let c = 0; c < this.#channels; c++)
-        this.#hopSum += CHANNEL_WEIGHTS[c] * this.#weigh(c, blocks[c], from, from + take);
+        this.#hopSum += square * CHANNEL_WEIGHTS[c] * this.#weigh(c, blocks[c], from, from + take);
       from += take;
       this.#hopFrames += take;
       if (this.#hopFrames === HOP_FRAMES) this.#endHop();
@@ -112,28 +137,31 @@ export class LoudnessMeter {
 
   #mean(hops: number): number {
     let sum = 0;
-    for (let i = 1; i <= hops; i++) sum += this.#hops[(this.#hopCount - i) % SHORT_TERM_HOPS];
+    for (let i = 1; i <= hops; i++) sum += this.#ring[(this.hops - i) % SHORT_TERM_HOPS];
     return sum / (hops * HOP_FRAMES);
   }
 
   #endHop(): void {
-    this.#hops[this.#hopCount % SHORT_TERM_HOPS] = this.#hopSum;
-    this.#hopCount += 1;
+    this.#ring[this.hops % SHORT_TERM_HOPS] = this.#hopSum;
+    this.hops += 1;
+    this.hopEnergy = this.#hopSum / HOP_FRAMES;
     this.#hopSum = 0;
     this.#hopFrames = 0;
-    if (this.#hopCount >= MOMENTARY_HOPS) {
+    if (this.hops >= MOMENTARY_HOPS) {
       const energy = this.#mean(MOMENTARY_HOPS);
       this.momentary = lufs(energy);
       if (this.momentary > this.maxMomentary) this.maxMomentary = this.momentary;
-      if (this.#hopCount % GATING_HOPS === 0 && this.momentary > ABSOLUTE_GATE_LUFS) {
-        const bin = Math.min(BINS - 1, Math.floor((this.momentary - ABSOLUTE_GATE_LUFS) / BIN_LU));
+      if (this.hops % GATING_HOPS === 0 && this.momentary > ABSOLUTE_GATE_LUFS) {
+        const bin = binOf(this.momentary);
         this.#binEnergy[bin] += energy;
         this.#binCount[bin] += 1;
       }
     }
-    if (this.#hopCount >= SHORT_TERM_HOPS) {
+    if (this.hops >= SHORT_TERM_HOPS) {
       this.shortTerm = lufs(this.#mean(SHORT_TERM_HOPS));
       if (this.shortTerm > this.maxShortTerm) this.maxShortTerm = this.shortTerm;
+      if (this.hops % GATING_HOPS === 0 && this.shortTerm > ABSOLUTE_GATE_LUFS)
+        this.#shortTermCount[binOf(this.shortTerm)] += 1;
     }
   }
 
@@ -157,7 +185,32 @@ export class LoudnessMeter {
     return lufs(energy / count);
   }
 
+  /** Loudness range since the same moment, LU: between the 10 % and the 95 % quantile of the short-term loudness; 0 without any. */
+  range(): number {
+    let energy = 0;
+    let all = 0;
+    for (let i = 0; i < BINS; i++) {
+      energy += this.#shortTermCount[i] * 10 ** ((loudnessOfBin(i) - OFFSET_LU) / 10);
+      all += this.#shortTermCount[i];
+    }
+    if (all === 0) return 0;
+    const first = binOf(Math.max(ABSOLUTE_GATE_LUFS, lufs(energy / all) + RANGE_GATE_LU));
+    let count = 0;
+    for (let i = first; i < BINS; i++) count += this.#shortTermCount[i];
+    return Math.max(0, this.#quantile(first, count * RANGE_HIGH) - this.#quantile(first, count * RANGE_LOW));
+  }
+
+  #quantile(first: number, wanted: number): number {
+    let seen = 0;
+    for (let i = first; i < BINS; i++) {
+      seen += this.#shortTermCount[i];
+      if (seen >= wanted) return loudnessOfBin(i);
+    }
+    return loudnessOfBin(BINS - 1);
+  }
+
   resetIntegrated(): void {
+    this.#shortTermCount.fill(0);
     this.#binEnergy.fill(0);
     this.#binCount.fill(0);
     this.maxMomentary = -Infinity;

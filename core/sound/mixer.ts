@@ -1,132 +1,223 @@
-import { faderGain } from './decibel';
-import { StereoLimiter } from './limiter';
+import { CompareTap } from './compare-tap';
+import { BLOCK_FRAMES, TRACK_COUNT } from './format';
+import { Limiter } from './limiter';
 import { LoudnessMeter } from './loudness-meter';
+import { CLIP_AT, PeakMeter } from './peak-meter';
+import { MONITOR_SEND, Strip, type StripSettings } from './strip';
 import { TruePeakDetector } from './true-peak';
+import { VoiceBalance } from './voice-balance';
+import type { ChainParts } from './chain/voice-chain';
 
-export const MIXER_SAMPLE_RATE = 48_000;
-export const BLOCK_FRAMES = 128;
-/** Sample count at and above which a sample counts as clipped: one 16-bit step under full scale. */
-const CLIP_AT = 32767 / 32768;
-/** Meters fall 20 dB in 1.7 s (IEC 60268-10 type I), per block. */
-const FALL_PER_BLOCK = 10 ** ((-(20 / 1.7) * (BLOCK_FRAMES / MIXER_SAMPLE_RATE)) / 20);
-/** Peaks stand for 1.5 s before they fall. */
-const HOLD_BLOCKS = Math.round((1.5 * MIXER_SAMPLE_RATE) / BLOCK_FRAMES);
+/** A stereo sum. */
+class Bus {
+  readonly left = new Float32Array(BLOCK_FRAMES);
+  readonly right = new Float32Array(BLOCK_FRAMES);
+  readonly both: readonly [Float32Array, Float32Array] = [this.left, this.right];
 
-/** One meter: level with ballistics, held peak, number of clipped samples. Linear values. */
-export class PeakMeter {
-  level = 0;
-  held = 0;
-  clipped = 0;
-  #heldFor = 0;
-
-  /** @param peak largest absolute sample of one block */
-  take(peak: number, clipped: number): void {
-    const fallen = this.level * FALL_PER_BLOCK;
-    this.level = peak > fallen ? peak : fallen;
-    this.clipped += clipped;
-    if (peak >= this.held || this.#heldFor > HOLD_BLOCKS) {
-      this.held = peak >= this.held ? peak : this.level;
-      this.#heldFor = 0;
-    } else this.#heldFor += 1;
+  clear(): void {
+    this.left.fill(0);
+    this.right.fill(0);
   }
-}
 
-class Strip {
-  readonly meter = new PeakMeter();
-  /** Fader alone, for the meter. */
-  fader = 1;
-  /** Fader and mute together, and how far the glide has got. */
-  target = 1;
-  gain = 0;
+  /** Adds what a strip sends to this bus from two of its buffers. */
+  add(strip: Strip, bus: number, left: Float32Array, right: Float32Array, frames: number): void {
+    const sendFrom = strip.sendFrom[bus];
+    const sendTo = strip.sendTo[bus];
+    if (sendFrom === 0 && sendTo === 0) return;
+    const outLeft = this.left;
+    const outRight = this.right;
+    if (sendFrom === 1 && sendTo === 1) {
+      for (let i = 0; i < frames; i++) {
+        outLeft[i] += left[i];
+        outRight[i] += right[i];
+      }
+      return;
+    }
+    const step = (sendTo - sendFrom) / frames;
+    let send = sendFrom;
+    for (let i = 0; i < frames; i++) {
+      send += step;
+      outLeft[i] += left[i] * send;
+      outRight[i] += right[i] * send;
+    }
+  }
 }
 
 /**
- * Gain, mute, sum, metering and a safety limiter for up to `strips` stereo channels. `process` allocates nothing.
+ * The whole mixer: strips with their chains, ducking, the programme with its limiter and meters, recording tracks and the
+ * monitor. `process` works on one block and allocates nothing.
  *
- * The programme is late by `StereoLimiter.latencyFrames` against the inputs.
+ * The programme and the tracks are late by `ALIGN_FRAMES + Limiter.latencyFrames` against the inputs, the monitor by the
+ * chains and the limiter alone.
  */
 export class Mixer {
-  readonly strips: readonly Strip[];
+  readonly strips: (Strip | null)[];
   readonly programme = new PeakMeter();
   readonly loudness = new LoudnessMeter(2);
+  readonly balance = new VoiceBalance();
   /** Highest true peak of the programme since `resetProgramme`, linear. */
   truePeak = 0;
-  readonly limiter = new StereoLimiter(-1);
+  readonly limiter = new Limiter(-1);
+  /** Sums of tracks 2…6, and the programme as the first; what is encoded. */
+  readonly tracks: readonly Bus[] = Array.from({ length: TRACK_COUNT }, () => new Bus());
+  readonly monitor = new Bus();
+  /** The programme without one strip and not delayed, for the echo finder; −1 for none. */
+  referenceFor = -1;
+  readonly reference = new Bus();
+  /** Strips that are heard alone in the monitor, as bits; 0 for none. Viewers are not concerned. */
+  solo = 0;
+  /** Linear. */
+  monitorGain = 1;
+  /** Everything is silent at once: the emergency. */
+  allMuted = false;
+  readonly #voice = new Bus();
+  readonly #rest = new Bus();
+  readonly #voiceLoudness = new LoudnessMeter(2);
+  readonly #restLoudness = new LoudnessMeter(2);
+  #balancedHops = 0;
+  readonly #trackLimiters = Array.from({ length: TRACK_COUNT - 1 }, () => new Limiter(-1));
+  /** Tracks that any strip is on, as bits; only these are worked out. */
+  #usedTracks = 1;
+  readonly #monitorLimiter = new Limiter(-1);
   readonly #peakLeft = new TruePeakDetector();
   readonly #peakRight = new TruePeakDetector();
-  readonly #both: [Float32Array, Float32Array] = [new Float32Array(0), new Float32Array(0)];
+  #master = 1;
 
-  constructor(strips: number) {
-    this.strips = Array.from({ length: strips }, () => new Strip());
+  constructor(
+    strips: number,
+    readonly parts: Pick<ChainParts, 'denoiser'> = { denoiser: null },
+  ) {
+    this.strips = Array.from({ length: strips }, () => null);
   }
 
-  /** @param gainDb fader, dB; muted channels keep their meter, so that one sees who is talking unheard */
-  setStrip(index: number, gainDb: number, muted: boolean): void {
-    const strip = this.strips[index];
-    strip.fader = faderGain(gainDb);
-    strip.target = muted ? 0 : strip.fader;
+  /** Sets a strip up, or with null takes it away. */
+  setStrip(index: number, settings: StripSettings | null): void {
+    if (settings === null) this.strips[index] = null;
+    else (this.strips[index] ??= new Strip({ denoiser: this.parts.denoiser, stagger: index })).set(settings);
+    let used = 1;
+    for (const strip of this.strips)
+      for (const track of strip?.settings.tracks ?? []) used |= 1 << (track - 1);
+    this.#usedTracks = used;
   }
 
-  /** Meter of a strip: behind its fader and before its mute. Clipping is counted at the input, where it happens. */
-  meterOf(index: number): PeakMeter {
-    return this.strips[index].meter;
+  uses(track: number): boolean {
+    return (this.#usedTracks & (1 << (track - 1))) !== 0;
   }
 
-  /** Adds one channel's block to the programme buffers; the gain glides over the block so that nothing clicks. */
-  add(
-    index: number,
-    left: Float32Array,
-    right: Float32Array,
-    outLeft: Float32Array,
-    outRight: Float32Array,
-    frames: number,
-  ): void {
-    const strip = this.strips[index];
-    let gain = strip.gain;
-    // A third of the way per block (2.7 ms): within 1 % after 30 ms, at once for a mute and without a click.
-    const end = Math.abs(strip.target - gain) < 1e-5 ? strip.target : gain + (strip.target - gain) / 3;
-    const step = (end - gain) / frames;
-    let peak = 0;
-    let clipped = 0;
-    const silent = gain === 0 && end === 0;
-    for (let i = 0; i < frames; i++) {
-      const l = left[i];
-      const r = right[i];
-      const al = l < 0 ? -l : l;
-      const ar = r < 0 ? -r : r;
-      const a = al > ar ? al : ar;
-      if (a > peak) peak = a;
-      if (a >= CLIP_AT) clipped += 1;
-      if (silent) continue;
-      gain += step;
-      outLeft[i] += l * gain;
-      outRight[i] += r * gain;
+  /** Lets the monitor hear one strip as it is before its chain; −1 ends that. */
+  setCompare(index: number): void {
+    this.strips.forEach((strip, i) => {
+      if (strip !== null) strip.compare = i === index ? (strip.compare ?? new CompareTap()) : null;
+    });
+  }
+
+  setCeiling(ceilingDb: number): void {
+    this.limiter.set(ceilingDb);
+    for (const limiter of this.#trackLimiters) limiter.set(ceilingDb);
+  }
+
+  /** Takes one channel's block in. Every strip there is must get one before `finish`. */
+  take(index: number, left: Float32Array, right: Float32Array, frames: number): void {
+    this.strips[index]?.take(left, right, frames);
+  }
+
+  /** Sums, limits and measures, after every channel was taken in. */
+  finish(frames: number): void {
+    const { strips, tracks, monitor } = this;
+    for (const track of tracks) track.clear();
+    this.#voice.clear();
+    this.#rest.clear();
+    monitor.clear();
+    this.reference.clear();
+    for (let s = 0; s < strips.length; s++) {
+      const strip = strips[s];
+      if (strip === null) continue;
+      const { settings } = strip;
+      const key = settings.ducking === null ? null : strips[settings.ducking.key];
+      const solo = this.solo === 0 ? 0 : (this.solo & (1 << s)) !== 0 ? 1 : -1;
+      strip.arrange(key ? key.keyPeak : 0, solo, frames);
+      if (strip.idle) continue;
+      const { delayedLeft, delayedRight } = strip;
+      const programme = settings.role === 'voice' ? this.#voice : this.#rest;
+      programme.add(strip, 0, delayedLeft, delayedRight, frames);
+      for (let t = 1; t < TRACK_COUNT; t++) tracks[t].add(strip, t, delayedLeft, delayedRight, frames);
+      monitor.add(strip, MONITOR_SEND, strip.outLeft, strip.outRight, frames);
+      if (this.referenceFor >= 0 && s !== this.referenceFor)
+        this.reference.add(strip, 0, strip.outLeft, strip.outRight, frames);
     }
-    strip.gain = end;
-    strip.meter.take(peak * strip.fader, clipped);
+    this.#sum(frames);
+    this.#finishProgramme(frames);
+    for (let t = 1; t < TRACK_COUNT; t++)
+      if (this.uses(t + 1)) this.#trackLimiters[t - 1].process(tracks[t].left, tracks[t].right, frames);
+    const gain = this.monitorGain;
+    for (let i = 0; i < frames; i++) {
+      monitor.left[i] *= gain;
+      monitor.right[i] *= gain;
+    }
+    this.#monitorLimiter.process(monitor.left, monitor.right, frames);
   }
 
-  /** Limits and measures the sum in place, after every channel was added. */
-  finish(left: Float32Array, right: Float32Array, frames: number): void {
+  /** Voices and the rest to the programme, with the emergency mute. */
+  #sum(frames: number): void {
+    const { left, right } = this.tracks[0];
+    const before = this.#master;
+    this.#master = this.allMuted ? Math.max(0, before - 0.25) : Math.min(1, before + 0.25);
+    const step = (this.#master - before) / frames;
+    let gain = before;
+    for (let i = 0; i < frames; i++) {
+      gain += step;
+      left[i] = (this.#voice.left[i] + this.#rest.left[i]) * gain;
+      right[i] = (this.#voice.right[i] + this.#rest.right[i]) * gain;
+    }
+    if (this.#master === 0)
+      for (let t = 1; t < TRACK_COUNT; t++) if (this.uses(t + 1)) this.tracks[t].clear();
+    this.#voiceLoudness.process(this.#voice.both, frames);
+    this.#restLoudness.process(this.#rest.both, frames);
+    if (this.#voiceLoudness.hops !== this.#balancedHops) {
+      this.#balancedHops = this.#voiceLoudness.hops;
+      this.balance.take(this.#voiceLoudness.hopEnergy, this.#restLoudness.hopEnergy);
+    }
+  }
+
+  #finishProgramme(frames: number): void {
+    const { left, right, both } = this.tracks[0];
     this.limiter.process(left, right, frames);
     let peak = 0;
     let clipped = 0;
+    let square = 0;
     for (let i = 0; i < frames; i++) {
-      const a = Math.max(Math.abs(left[i]), Math.abs(right[i]));
+      const l = left[i];
+      const r = right[i];
+      const a = Math.max(Math.abs(l), Math.abs(r));
       if (a > peak) peak = a;
       if (a >= CLIP_AT) clipped += 1;
+      square += l * l + r * r;
     }
-    this.programme.take(peak, clipped);
+    this.programme.take(peak, clipped, square / (2 * frames));
     this.truePeak = this.#peakLeft.maxOver(left, frames, this.truePeak);
     this.truePeak = this.#peakRight.maxOver(right, frames, this.truePeak);
-    this.#both[0] = left;
-    this.#both[1] = right;
-    this.loudness.process(this.#both, frames);
+    this.loudness.process(both, frames);
   }
 
-  /** Starts integrated loudness and true peak anew, as at going live. */
+  /** Loudness of all voices and of the rest lately, LUFS short-term, as they are in the programme. */
+  get voiceLufs(): number {
+    return this.#voiceLoudness.shortTerm;
+  }
+
+  get restLufs(): number {
+    return this.#restLoudness.shortTerm;
+  }
+
+  /** Starts integrated loudness, range, true peaks and clip counts anew, as at going live. */
   resetProgramme(): void {
     this.truePeak = 0;
+    this.programme.clipped = 0;
     this.loudness.resetIntegrated();
+    for (const strip of this.strips) {
+      if (strip === null) continue;
+      strip.truePeak = 0;
+      strip.meter.clipped = 0;
+      strip.loudness.resetIntegrated();
+    }
   }
 }

@@ -2,9 +2,13 @@
 import {
   DEFAULT_TEXT_STYLE,
   fullPlacement,
+  PLAIN_CHANNEL,
   PLAIN_INPUT,
+  SIMULATED_EFFECTS,
+  START_SOUND,
   type AnyRecord,
   type BackgroundLook,
+  type ChannelRecord,
   type FrameName,
   type LayerContent,
   type Placement,
@@ -13,6 +17,7 @@ import {
   type SimulatedPicture,
   type TextStyle,
 } from '../../core/show/records';
+import { newProcessor, VOICE_ORDER } from '../../core/sound/chain/chain-settings';
 import type { SecretRepository } from '../../server/db/secret-repository';
 import type { ShowRepository } from '../../server/db/show-repository';
 
@@ -45,6 +50,95 @@ function both(wide: Placement, tall: Placement | null): Placements {
 
 const CAMERA_EDGE: Partial<Placement> = { cornerPx: 34, borderPx: 6, borderColour: '#E39A88', shadowPx: 18 };
 
+/** The channels, with a voice chain as the soundcheck sets it, and the effect buttons. */
+function sound(): AnyRecord[] {
+  const all: AnyRecord[] = [];
+  const channel = (
+    id: string,
+    name: string,
+    source: ChannelRecord['source'],
+    gainDb: number,
+    more: Partial<ChannelRecord> = {},
+  ) =>
+    all.push({
+      kind: 'channel',
+      id,
+      showId: SHOW,
+      name,
+      position: all.length,
+      source,
+      ...PLAIN_CHANNEL,
+      gainDb,
+      ...more,
+    });
+  const ducking = {
+    byChannelId: 'ch-voice',
+    depthDb: 6,
+    thresholdDb: -32,
+    attackMs: 40,
+    holdMs: 400,
+    releaseMs: 500,
+  };
+  channel('ch-voice', 'Voice', { type: 'simulated', sound: 'voice' }, 0, {
+    colour: 'glacier',
+    role: 'voice',
+    tracks: [1, 2],
+    trimDb: -3,
+    chain: hostChain(),
+  });
+  channel('ch-game', 'Switchback Freight', { type: 'simulated', sound: 'switchback' }, -3, {
+    colour: 'larch',
+    tracks: [1, 3],
+    ducking,
+  });
+  channel('ch-music', 'Night music', { type: 'simulated', sound: 'night-music' }, -10, {
+    colour: 'moss',
+    ducking,
+  });
+  channel('ch-call', 'Voice call', { type: 'simulated', sound: 'voice-call' }, -4, {
+    colour: 'rose',
+    role: 'voice',
+    tracks: [1, 5],
+    muted: true,
+    heard: 'scenes',
+    sceneIds: ['sc-talk'],
+  });
+  channel('ch-effects', 'Effects', { type: 'effects' }, -8);
+  channel('ch-clapper', 'Sync clapper', { type: 'simulated', sound: 'sync-clapper' }, 0, {
+    heard: 'with-picture',
+    pictureInputId: 'in-clapper',
+    // It comes at once, or the first clap would be missing.
+    fadeSeconds: 0,
+  });
+  SIMULATED_EFFECTS.forEach((effect, i) =>
+    all.push({
+      kind: 'effect',
+      id: `fx-${effect}`,
+      showId: SHOW,
+      name: { bell: 'Signal bell', whistle: 'Whistle', lever: 'Lever', cheer: 'Cheer' }[effect],
+      position: i,
+      source: { type: 'simulated', effect },
+      gainDb: -3,
+      repeat: effect === 'cheer' ? 'restart' : 'overlap',
+      fadeSeconds: 0.3,
+      colour: (['larch', 'glacier', 'slate', 'moss'] as const)[i],
+      key: String(i + 1),
+    }),
+  );
+  return all;
+}
+
+/** What a soundcheck of the made-up voice gives, rounded. */
+function hostChain(): ChannelRecord['chain'] {
+  const processors = VOICE_ORDER.map((type) => newProcessor(type, `host-${type}`));
+  for (const processor of processors) {
+    if (processor.type === 'gate') Object.assign(processor.values, { openDb: -54, closeDb: -59 });
+    if (processor.type === 'compressor')
+      Object.assign(processor.values, { thresholdDb: -23.5, makeUpDb: 15.5 });
+  }
+  return { bypassed: false, processors };
+}
+
 function records(): AnyRecord[] {
   const all: AnyRecord[] = [
     {
@@ -53,6 +147,7 @@ function records(): AnyRecord[] {
       showId: SHOW,
       name: 'Night Signal Box',
       position: 0,
+      sound: START_SOUND,
       frames: { wide: { ...WIDE, used: true }, tall: { ...TALL, used: true } },
       fields: { host: 'lampwright', game: 'Switchback Freight', goal: 'Roof of Hut Nine', percent: '68 %' },
     },
@@ -296,30 +391,7 @@ function records(): AnyRecord[] {
     both(place(1776, 76, 200, 60, { cornerPx: 30 }), place(940, 96, 200, 60, { cornerPx: 30 })),
   );
 
-  let channels = 0;
-  const channel = (
-    id: string,
-    name: string,
-    sound: 'voice' | 'switchback' | 'night-music' | 'sync-clapper',
-    gainDb: number,
-    pictureInputId: string | null = null,
-  ) =>
-    all.push({
-      kind: 'channel',
-      id,
-      showId: SHOW,
-      name,
-      position: channels++,
-      source: { type: 'simulated', sound },
-      gainDb,
-      muted: false,
-      heard: pictureInputId ? 'with-picture' : 'always',
-      pictureInputId,
-    });
-  channel('ch-voice', 'Voice', 'voice', 6);
-  channel('ch-game', 'Switchback Freight', 'switchback', -6);
-  channel('ch-music', 'Night music', 'night-music', -16);
-  channel('ch-clapper', 'Sync clapper', 'sync-clapper', 0, 'in-clapper');
+  all.push(...sound());
 
   all.push(
     {

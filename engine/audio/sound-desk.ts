@@ -1,37 +1,68 @@
 import { recordsOf, type ShowDocument } from '../../core/show/document';
-import { inputsOfScene } from '../../core/show/layers';
-import type { ChannelRecord } from '../../core/show/records';
-import { MIXER_SAMPLE_RATE } from '../../core/sound/mixer';
-import type { StripSetting, ToMixer } from '../../protocol/engine';
+import { heardIn } from '../../core/show/heard';
+import type { ChannelRecord, EffectRecord } from '../../core/show/records';
+import { faderGain } from '../../core/sound/decibel';
+import { MIXER_SAMPLE_RATE } from '../../core/sound/format';
+import type { StripSettings } from '../../core/sound/strip';
+import type { DeskSound, StripOrder, ToMixer } from '../../protocol/sound-engine';
 import { FileRing, MAX_STRIPS, MeterMemory, type SoundMemory } from '../../protocol/shared-sound';
-import { explainDeviceError } from '../inputs/device-error';
+import { EffectBank } from './effect-bank';
+import { Microphones } from './microphones';
+import { MONITOR_OFF, MonitorOutput, type MonitorSettings } from './monitor-output';
+import { MusicPlayers, type MusicNow } from './music-players';
 import workletUrl from './mixer.worklet.ts?worker&url';
+import noiseUrl from '@jitsi/rnnoise-wasm/dist/rnnoise.wasm?url';
 
 const RETRY_MS = 5000;
 
 /** `waiting`: the browser wants a click before sound may run. */
 export type SoundState = 'starting' | 'waiting' | 'running' | 'failed';
 
-interface Microphone {
-  deviceId: string;
-  stream: MediaStream | null;
-  node: MediaStreamAudioSourceNode | null;
-  opening: boolean;
+/** What belongs to the desk while it is open, and not to the show. */
+export interface SoundSwitches {
+  /** Channels heard alone in the headphones. */
+  solo: readonly string[];
+  /** The voices are muted while the cough button is held. */
+  coughing: boolean;
+  /** Everything is silent for viewers. */
+  allMuted: boolean;
+  /** Heard as it is before its chain, in the headphones. */
+  compare: string | null;
+  monitor: MonitorSettings;
 }
 
-/** The page's side of the sound thread: the audio context, microphones, and which channel is on which strip. */
+/** The page's side of the sound thread: the audio context, what feeds it, and which channel is on which strip. */
 export class SoundDesk {
   state: SoundState = 'starting';
   message = '';
   readonly meters: MeterMemory;
+  /** By id of a channel or an effect. */
   readonly problems = new Map<string, string>();
+  readonly music = new Map<string, MusicNow>();
+  switches: SoundSwitches = {
+    solo: [],
+    coughing: false,
+    allMuted: false,
+    compare: null,
+    monitor: MONITOR_OFF,
+  };
+  /** Why there is no noise reduction, if so. */
+  noiseProblem = '';
+  noiseModule: ArrayBuffer | null = null;
+  monitorProblem: string | null = null;
   #context: AudioContext | null = null;
   #node: AudioWorkletNode | null = null;
+  #monitor: MonitorOutput | null = null;
   #document: ShowDocument = new Map();
   #onAirSceneId: string | null = null;
+  #focus: string | null = null;
+  #echo: string | null = null;
   readonly #strips = new Map<string, number>();
+  readonly #said = new Map<number, { words: string; ring: SharedArrayBuffer | null }>();
   readonly #rings = new Map<string, FileRing>();
-  readonly #microphones = new Map<string, Microphone>();
+  readonly #microphones: Microphones;
+  readonly #players: MusicPlayers;
+  readonly #effects: EffectBank;
   readonly #inputStreams = new Map<
     string,
     { stream: MediaStream; node: MediaStreamAudioSourceNode | null }
@@ -44,9 +75,31 @@ export class SoundDesk {
     readonly memory: SoundMemory,
     readonly onFileRing: (inputId: string, ring: SharedArrayBuffer) => void,
     readonly onChange: () => void,
+    /** A music list that does not loop has run out. */
+    onMusicEnded: (channelId: string) => void,
   ) {
     this.meters = new MeterMemory(memory.meters);
-    this.#timer = setInterval(() => this.#openMicrophones(), RETRY_MS);
+    const tell = (id: string, problem: string | null) => {
+      if (problem === null) this.problems.delete(id);
+      else this.problems.set(id, problem);
+      this.onChange();
+    };
+    this.#microphones = new Microphones((channelId, stream) => {
+      const strip = this.#strips.get(channelId);
+      return strip === undefined || this.#closed ? null : this.#connect(stream, strip);
+    }, tell);
+    this.#players = new MusicPlayers(
+      memory.clock,
+      (channelId, now) => {
+        if (now) this.music.set(channelId, now);
+        else this.music.delete(channelId);
+        this.onChange();
+      },
+      onMusicEnded,
+      tell,
+    );
+    this.#effects = new EffectBank((message, transfer) => this.#say(message, transfer), tell);
+    this.#timer = setInterval(() => this.#openDevices(), RETRY_MS);
     for (const event of ['pointerdown', 'keydown'] as const) window.addEventListener(event, this.#wake);
   }
 
@@ -60,20 +113,32 @@ export class SoundDesk {
       } as AudioContextOptions;
       const context = new AudioContext(options);
       this.#context = context;
+      this.noiseModule = await this.#loadNoise();
       await context.audioWorklet.addModule(workletUrl);
       if (this.#closed) return;
       this.#node = new AudioWorkletNode(context, 'dolomite-mixer', {
         numberOfInputs: MAX_STRIPS,
         numberOfOutputs: 1,
         outputChannelCount: [2],
-        processorOptions: { sound: this.memory },
+        // One voice stays one; more than two are mixed down by the browser.
+        channelCount: 2,
+        channelCountMode: 'clamped-max',
+        processorOptions: { sound: this.memory, noise: this.noiseModule },
       });
       this.#node.onprocessorerror = () => this.#fail('the sound thread stopped: reload the studio');
+      // The context must have an end that pulls; what is heard goes by the monitor's own way.
       this.#node.connect(context.destination);
+      const output = context.createMediaStreamDestination();
+      this.#node.connect(output);
+      this.#monitor = new MonitorOutput(output, () => {
+        this.monitorProblem = this.#monitor?.problem ?? null;
+        this.onChange();
+      });
+      this.switches = { ...this.switches, monitor: this.#monitor.settings };
       context.onstatechange = () => this.#setState(context.state === 'running' ? 'running' : 'waiting', '');
       this.#setState(context.state === 'running' ? 'running' : 'waiting', '');
       this.#apply();
-      this.#openMicrophones();
+      this.#openDevices();
     } catch (error) {
       this.#fail(error instanceof Error ? error.message : String(error));
     }
@@ -81,13 +146,14 @@ export class SoundDesk {
 
   /** After a click or key: browsers let sound start only then. */
   async resume(): Promise<void> {
+    this.#monitor?.resume();
     if (this.#context?.state === 'suspended') await this.#context.resume();
   }
 
   setDocument(document: ShowDocument): void {
     this.#document = document;
     this.#apply();
-    this.#openMicrophones();
+    this.#openDevices();
   }
 
   setOnAir(sceneId: string): void {
@@ -103,6 +169,40 @@ export class SoundDesk {
     this.#apply();
   }
 
+  setSwitches(part: Partial<SoundSwitches>): void {
+    const before = this.switches;
+    this.switches = { ...before, ...part };
+    if (part.monitor) this.#monitor?.set(part.monitor);
+    if (part.coughing !== undefined) this.#apply();
+    else this.#sayDesk();
+    this.onChange();
+  }
+
+  /** Whose chain is drawn and measured. */
+  setFocus(channelId: string | null): void {
+    this.#focus = channelId;
+    this.#sayDesk();
+  }
+
+  /** Which microphone the echo finder listens to. */
+  setEcho(channelId: string | null): void {
+    if (this.#echo === channelId) return;
+    this.#echo = channelId;
+    this.#sayDesk();
+  }
+
+  playEffect(effect: EffectRecord): void {
+    this.#effects.play(effect);
+  }
+
+  stopEffects(id: string | null, seconds: number): void {
+    this.#effects.stop(id, seconds);
+  }
+
+  skipMusic(channelId: string): void {
+    this.#players.skip(channelId);
+  }
+
   stripOf(channelId: string): number | null {
     return this.#strips.get(channelId) ?? null;
   }
@@ -115,8 +215,36 @@ export class SoundDesk {
     this.#closed = true;
     clearInterval(this.#timer);
     for (const event of ['pointerdown', 'keydown'] as const) window.removeEventListener(event, this.#wake);
-    for (const id of [...this.#microphones.keys()]) this.#closeMicrophone(id);
+    this.#microphones.close();
+    this.#players.close();
+    this.#monitor?.close();
     await this.#context?.close();
+  }
+
+  async #loadNoise(): Promise<ArrayBuffer | null> {
+    try {
+      const response = await fetch(noiseUrl);
+      if (!response.ok) throw new Error(`status ${response.status}`);
+      return await response.arrayBuffer();
+    } catch (error) {
+      this.noiseProblem = `Noise reduction could not be loaded (${error instanceof Error ? error.message : String(error)}): reload the studio.`;
+      return null;
+    }
+  }
+
+  #connect(stream: MediaStream, strip: number): MediaStreamAudioSourceNode | null {
+    if (!this.#context || !this.#node) return null;
+    const node = this.#context.createMediaStreamSource(stream);
+    node.connect(this.#node, 0, strip);
+    return node;
+  }
+
+  #openDevices(): void {
+    if (!this.#node) return;
+    const channels = recordsOf(this.#document, 'channel');
+    this.#microphones.update(channels);
+    this.#players.update(channels);
+    this.#effects.update(recordsOf(this.#document, 'effect'));
   }
 
   #setState(state: SoundState, message: string): void {
@@ -129,13 +257,24 @@ export class SoundDesk {
     this.#setState('failed', `There is no sound: ${message}`);
   }
 
-  #say(message: ToMixer): void {
-    this.#node?.port.postMessage(message);
+  #say(message: ToMixer, transfer: Transferable[] = []): void {
+    this.#node?.port.postMessage(message, transfer);
   }
 
-  /** Inputs seen on air, for channels that are heard only with their picture. */
-  #seen(): Set<string> {
-    return this.#onAirSceneId ? inputsOfScene(this.#document, this.#onAirSceneId) : new Set();
+  #sayDesk(): void {
+    const show = recordsOf(this.#document, 'show')[0];
+    const { solo, allMuted, compare, monitor } = this.switches;
+    const strip = (id: string | null) => (id === null ? -1 : (this.#strips.get(id) ?? -1));
+    const desk: DeskSound = {
+      ceilingDb: show?.sound.ceilingDbtp ?? -1,
+      allMuted,
+      solo: solo.reduce((bits, id) => bits | (strip(id) < 0 ? 0 : 1 << strip(id)), 0),
+      monitorGain: faderGain(monitor.gainDb),
+      compare: strip(compare),
+      focus: strip(this.#focus),
+      echo: strip(this.#echo),
+    };
+    this.#say({ type: 'desk', desk });
   }
 
   #apply(): void {
@@ -154,33 +293,46 @@ export class SoundDesk {
         this.problems.set(id, `the mixer takes ${MAX_STRIPS} channels: remove one first`);
     }
     if (!this.#node) return;
-    const seen = this.#seen();
-    const strips: StripSetting[] = [];
-    for (const channel of channels) {
+    const orders = channels.flatMap((channel): StripOrder[] => {
       const index = this.#strips.get(channel.id);
-      if (index === undefined) continue;
-      const heard =
-        channel.heard === 'always' || (channel.pictureInputId !== null && seen.has(channel.pictureInputId));
-      strips.push({
-        index,
-        source: this.#sourceOf(channel, index),
-        gainDb: channel.gainDb,
-        muted: channel.muted || !heard,
-      });
-    }
-    this.#say({ type: 'strips', strips });
+      if (index === undefined) return [];
+      return [{ index, source: this.#sourceOf(channel, index), settings: this.#settingsOf(channel) }];
+    });
+    // The sound thread hears only of what changed: setting a chain up costs it time that it has little of.
+    const put = orders.filter((order) => {
+      const said = this.#said.get(order.index);
+      const words = JSON.stringify(order);
+      const ring = order.source.type === 'file' ? order.source.ring : null;
+      if (said?.words === words && said.ring === ring) return false;
+      this.#said.set(order.index, { words, ring });
+      return true;
+    });
+    const removed = [...this.#said.keys()].filter((index) => !orders.some((o) => o.index === index));
+    for (const index of removed) this.#said.delete(index);
+    if (put.length > 0 || removed.length > 0) this.#say({ type: 'strips', put, removed });
+    this.#sayDesk();
   }
 
-  #sourceOf(channel: ChannelRecord, strip: number): StripSetting['source'] {
+  #settingsOf(channel: ChannelRecord): StripSettings {
+    const { trimDb, gainDb, pan, mono, inverted, offsetMs, monitor, tracks, role, fadeSeconds } = channel;
+    const key = channel.ducking ? this.#strips.get(channel.ducking.byChannelId) : undefined;
+    return {
+      ...{ trimDb, gainDb, pan, mono, inverted, offsetMs, monitor, tracks, role, fadeSeconds },
+      muted: channel.muted || (this.switches.coughing && role === 'voice'),
+      present: heardIn(this.#document, channel, this.#onAirSceneId),
+      chain: channel.chain,
+      ducking: channel.ducking && key !== undefined ? { ...channel.ducking, key } : null,
+    };
+  }
+
+  #sourceOf(channel: ChannelRecord, strip: number): StripOrder['source'] {
     const { source } = channel;
-    if (source.type === 'simulated') return source;
+    if (source.type === 'simulated' || source.type === 'effects') return source;
     if (source.type === 'microphone') return { type: 'graph', input: strip };
+    if (source.type === 'music') return { type: 'file', ring: this.#players.ringOf(channel.id) };
     const shared = this.#inputStreams.get(source.inputId);
     if (shared) {
-      if (!shared.node) {
-        shared.node = this.#context!.createMediaStreamSource(shared.stream);
-        shared.node.connect(this.#node!, 0, strip);
-      }
+      shared.node ??= this.#connect(shared.stream, strip);
       return { type: 'graph', input: strip };
     }
     let ring = this.#rings.get(source.inputId);
@@ -190,70 +342,5 @@ export class SoundDesk {
       this.onFileRing(source.inputId, ring.buffer);
     }
     return { type: 'file', ring: ring.buffer };
-  }
-
-  #openMicrophones(): void {
-    if (!this.#node) return;
-    const wanted = recordsOf(this.#document, 'channel').filter((c) => c.source.type === 'microphone');
-    for (const id of [...this.#microphones.keys()]) {
-      const channel = wanted.find((c) => c.id === id);
-      if (
-        !channel ||
-        (channel.source.type === 'microphone' &&
-          channel.source.deviceId !== this.#microphones.get(id)!.deviceId)
-      )
-        this.#closeMicrophone(id);
-    }
-    for (const channel of wanted) {
-      const known = this.#microphones.get(channel.id);
-      if (!known?.stream && !known?.opening) void this.#openMicrophone(channel);
-    }
-  }
-
-  async #openMicrophone(channel: ChannelRecord): Promise<void> {
-    const { source } = channel;
-    const strip = this.#strips.get(channel.id);
-    if (source.type !== 'microphone' || strip === undefined) return;
-    const microphone: Microphone = { deviceId: source.deviceId, stream: null, node: null, opening: true };
-    this.#microphones.set(channel.id, microphone);
-    try {
-      const stream = await navigator.mediaDevices.getUserMedia({
-        audio: {
-          deviceId: source.deviceId === '' ? undefined : { exact: source.deviceId },
-          // Raw sound: the browser's own processing pumps and cuts; the voice chain is ours.
-          echoCancellation: false,
-          noiseSuppression: false,
-          autoGainControl: false,
-        },
-      });
-      if (this.#microphones.get(channel.id) !== microphone || !this.#context || !this.#node) {
-        for (const track of stream.getTracks()) track.stop();
-        return;
-      }
-      microphone.stream = stream;
-      microphone.node = this.#context.createMediaStreamSource(stream);
-      microphone.node.connect(this.#node, 0, strip);
-      stream.getAudioTracks()[0].addEventListener('ended', () => {
-        this.#closeMicrophone(channel.id);
-        this.problems.set(
-          channel.id,
-          `${source.deviceLabel || 'The microphone'} was unplugged: it comes back by itself`,
-        );
-        this.onChange();
-      });
-      this.problems.delete(channel.id);
-    } catch (error) {
-      this.problems.set(channel.id, explainDeviceError(error, source.deviceLabel || 'The microphone'));
-    } finally {
-      microphone.opening = false;
-      this.onChange();
-    }
-  }
-
-  #closeMicrophone(id: string): void {
-    const microphone = this.#microphones.get(id);
-    microphone?.node?.disconnect();
-    for (const track of microphone?.stream?.getTracks() ?? []) track.stop();
-    this.#microphones.delete(id);
   }
 }

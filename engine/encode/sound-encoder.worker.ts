@@ -10,8 +10,9 @@ import {
   type EncodedPacket,
 } from 'mediabunny';
 import { messageOf } from '../../core/fault';
-import { StereoLimiter } from '../../core/sound/limiter';
-import type { FromSoundEncoder, ToSoundEncoder, ToUplinkPort } from '../../protocol/engine';
+import { Limiter } from '../../core/sound/limiter';
+import { ALIGN_FRAMES } from '../../core/sound/format';
+import type { FromSoundEncoder, SoundTrack, ToSoundEncoder, ToUplinkPort } from '../../protocol/engine';
 import { BLOCK, CLOCK, ProgrammeRing, type SoundMemory } from '../../protocol/shared-sound';
 import { workerScope } from '../worker-scope';
 
@@ -26,6 +27,10 @@ const COVER_FRAMES = SAMPLE_RATE * 2;
 const POLL_MS = 10;
 /** The sound thread stands still when it has rendered nothing for this long: silence goes out in its place. */
 const STANDING_MS = 700;
+/** Recording tracks are for editing: plenty for one voice or game. */
+const TRACK_KBPS = 128;
+/** Samples in which the last one of what was heard dies away when the sound thread stands still: 5 ms. */
+const FADE_FRAMES = 240;
 /** Silence stays this far behind the stage, so that the sound thread can take over ahead of it: a quarter of a second. */
 const SILENCE_BEHIND_BLOCKS = 94;
 
@@ -58,12 +63,18 @@ function bytesOf(data: AllowSharedBufferSource): Uint8Array {
     : new Uint8Array(data as ArrayBuffer).slice();
 }
 
-function packetMessage(packet: EncodedPacket, timestampUs: number, cover: boolean): ToUplinkPort {
+function packetMessage(
+  packet: EncodedPacket,
+  timestampUs: number,
+  cover: boolean,
+  soundTrack = 1,
+): ToUplinkPort {
   return {
     type: 'packet',
     cover,
     packet: {
       track: 'audio',
+      ...(soundTrack > 1 && { soundTrack }),
       timestampUs,
       durationUs: Math.round((AAC_FRAMES * 1e6) / SAMPLE_RATE),
       keyframe: true,
@@ -84,14 +95,19 @@ async function encodeCover(kbps: number, port: MessagePort): Promise<void> {
   await output.finalize();
 }
 
-function configMessage(codecConfig: Uint8Array, kbps: number, cover: boolean): ToUplinkPort {
+function configMessage(
+  codecConfig: Uint8Array,
+  kbps: number,
+  cover: boolean,
+  { track, name }: SoundTrack = { track: 1, name: 'Programme' },
+): ToUplinkPort {
   return {
     type: 'config',
     config: {
       type: 'config',
       cover,
       track: 'audio',
-      facts: { codec: 'mp4a.40.2', sampleRate: SAMPLE_RATE, channels: 2, kbps },
+      facts: { codec: 'mp4a.40.2', sampleRate: SAMPLE_RATE, channels: 2, kbps, soundTrack: track, name },
       codecConfig,
     },
   };
@@ -120,13 +136,12 @@ async function start(
   sound: SoundMemory,
   kbps: number,
   port: MessagePort,
+  tracks: readonly SoundTrack[],
 ): Promise<{ stop: () => Promise<void> }> {
   if (!(await canEncodeAudio('aac', { numberOfChannels: 2, sampleRate: SAMPLE_RATE, bitrate: kbps * 1000 })))
     registerAacEncoder();
   await encodeCover(kbps, port);
   const clock = new Int32Array(sound.clock);
-  const ring = new ProgrammeRing(sound.ring);
-  const planar = new Float32Array(AAC_FRAMES * 2);
   let lastBlock = Atomics.load(clock, CLOCK.block);
   let lastAdvance = -Infinity;
   /** How far there is sound, or silence in its place. */
@@ -146,16 +161,24 @@ async function start(
   };
   let next = Math.max(lastBlock, Atomics.load(clock, CLOCK.stageBlock) - SILENCE_BEHIND_BLOCKS);
   const firstFrame = next * BLOCK;
-  /** The limiter's look-ahead and the encoder's priming both make the sound late by a known number of samples. */
-  const shiftFrames = firstFrame - StereoLimiter.latencyFrames - PRIMING_FRAMES;
-  let packets = 0;
+  /** Alignment, the limiter's look-ahead and the encoder's priming make the sound late by a known number of samples. */
+  const shiftFrames = firstFrame - ALIGN_FRAMES - Limiter.latencyFrames - PRIMING_FRAMES;
   let frames = 0;
-  const { source, output } = await openEncoder(kbps, (packet, config) => {
-    if (config) say(port, configMessage(config, kbps, false));
-    const timestampUs = Math.round(((shiftFrames + packets * AAC_FRAMES) * 1e6) / SAMPLE_RATE);
-    packets += 1;
-    if (timestampUs >= 0) say(port, packetMessage(packet, timestampUs, false));
-  });
+  const lane = async (track: SoundTrack, rate: number) => {
+    let packets = 0;
+    const { source, output } = await openEncoder(rate, (packet, config) => {
+      if (config) say(port, configMessage(config, rate, false, track));
+      const timestampUs = Math.round(((shiftFrames + packets * AAC_FRAMES) * 1e6) / SAMPLE_RATE);
+      packets += 1;
+      if (timestampUs >= 0) say(port, packetMessage(packet, timestampUs, false, track.track));
+    });
+    const ring = new ProgrammeRing(sound.ring, track.track);
+    return { source, output, ring, planar: new Float32Array(AAC_FRAMES * 2), last: [0, 0] };
+  };
+  // The programme comes last, so that the other tracks' sound of a moment is there when it arrives.
+  const lanes: Awaited<ReturnType<typeof lane>>[] = [];
+  for (const track of tracks) lanes.push(await lane(track, TRACK_KBPS));
+  lanes.push(await lane({ track: 1, name: 'Programme' }, kbps));
   let running = true;
   const work = (async () => {
     while (running) {
@@ -168,15 +191,19 @@ async function start(
       const oldest = Math.max(ProgrammeRing.oldest(rendered), Atomics.load(clock, CLOCK.firstBlock));
       if (!standing && next < ProgrammeRing.oldest(rendered))
         tell({ type: 'lost', blocks: ProgrammeRing.oldest(rendered) - next });
-      for (let i = 0; i < BLOCKS_AT_ONCE; i++) {
-        // What was overwritten or never rendered is replaced by silence, so that the stamps stay true.
-        if (next + i < oldest || next + i >= rendered) {
-          planar.fill(0, i * BLOCK, (i + 1) * BLOCK);
-          planar.fill(0, AAC_FRAMES + i * BLOCK, AAC_FRAMES + (i + 1) * BLOCK);
-        } else ring.read(next + i, planar, i * BLOCK);
+      for (const { ring, planar, last, source } of lanes) {
+        for (let i = 0; i < BLOCKS_AT_ONCE; i++) {
+          // What was overwritten or never rendered is replaced by silence, so that the stamps stay true.
+          if (next + i < oldest || next + i >= rendered) fadeOut(planar, i * BLOCK, last);
+          else {
+            ring.read(next + i, planar, i * BLOCK);
+            last[0] = planar[(i + 1) * BLOCK - 1];
+            last[1] = planar[AAC_FRAMES + (i + 1) * BLOCK - 1];
+          }
+        }
+        await addSample(source, planar, frames / SAMPLE_RATE);
       }
       next += BLOCKS_AT_ONCE;
-      await addSample(source, planar, frames / SAMPLE_RATE);
       frames += AAC_FRAMES;
     }
   })();
@@ -185,10 +212,23 @@ async function start(
     stop: async () => {
       running = false;
       await work.catch(() => undefined);
-      await output.cancel();
+      for (const { output } of lanes) await output.cancel();
       port.close();
     },
   };
+}
+
+/** One block of silence that begins where the sound broke off: a cut to zero would click. */
+function fadeOut(planar: Float32Array, at: number, last: number[]): void {
+  for (let side = 0; side < 2; side++) {
+    const from = at + side * AAC_FRAMES;
+    let value = last[side];
+    for (let i = 0; i < BLOCK; i++) {
+      value *= 1 - 6 / FADE_FRAMES;
+      planar[from + i] = value;
+    }
+    last[side] = Math.abs(value) < 1e-6 ? 0 : value;
+  }
 }
 
 workerScope.onmessage = async ({ data }: MessageEvent<ToSoundEncoder>) => {
@@ -196,7 +236,7 @@ workerScope.onmessage = async ({ data }: MessageEvent<ToSoundEncoder>) => {
     const before = run;
     run = null;
     await before?.stop();
-    if (data.type === 'start') run = await start(data.sound, data.kbps, data.port);
+    if (data.type === 'start') run = await start(data.sound, data.kbps, data.port, data.tracks);
   } catch (error) {
     tell({ type: 'failed', message: `The sound encoder failed: ${messageOf(error)}` });
   }

@@ -164,7 +164,8 @@ class Uplink {
       const { config } = message;
       const full: ConfigMessage =
         config.track === 'video' ? { ...config, frame: of === 'tall' ? 'tall' : 'wide' } : config;
-      this.#configs.set(`${of}${config.cover}`, full);
+      const track = config.track === 'audio' ? config.facts.soundTrack : 0;
+      this.#configs.set(`${of}${config.cover}${track}`, full);
       if (this.#welcomed) this.#send(full);
     } else if (message.type === 'coverEnd' || message.cover) {
       this.#cover.push({ of, part: message });

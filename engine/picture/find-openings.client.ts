@@ -1,3 +1,4 @@
+import { assetUrl } from '../asset-url';
 import type { FromOpenings, ToOpenings } from '../../protocol/engine';
 
 /** The openings of a stored picture. A worker of its own does the search and is gone afterwards. */
@@ -10,7 +11,7 @@ export function findOpeningsOf(assetId: string): Promise<FromOpenings> {
     worker.onmessage = ({ data }: MessageEvent<FromOpenings>) => resolve(data);
     worker.onerror = (event) => resolve({ problem: event.message });
     worker.postMessage({
-      url: new URL(`/files/assets/${assetId}`, location.origin).href,
+      url: assetUrl(assetId),
     } satisfies ToOpenings);
   }).finally(() => worker.terminate());
 }

@@ -1,5 +1,5 @@
 import { ClockAnchor } from '../../core/delivery/clock-anchor';
-import { MIXER_SAMPLE_RATE } from '../../core/sound/mixer';
+import { MIXER_SAMPLE_RATE } from '../../core/sound/format';
 import { BLOCK, CLOCK } from '../../protocol/shared-sound';
 
 /** The sound thread works in bursts of up to 0.2 s; without a block for this long it stands still. */

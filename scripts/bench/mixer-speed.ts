@@ -4,6 +4,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { Mixer } from '../../core/sound/mixer';
+import { PLAIN_STRIP } from '../../core/sound/strip';
 import { seededRandom } from '../../standins/inputs/random';
 
 const CHANNELS = 12;
@@ -17,16 +18,11 @@ function ours(): number {
     new Float32Array(BLOCK).map(() => (random() - 0.5) * 0.15),
   );
   const mixer = new Mixer(CHANNELS);
-  for (let i = 0; i < CHANNELS; i++) mixer.setStrip(i, -3, false);
-  const left = new Float32Array(BLOCK);
-  const right = new Float32Array(BLOCK);
+  for (let i = 0; i < CHANNELS; i++) mixer.setStrip(i, { ...PLAIN_STRIP, gainDb: -3 });
   const start = process.cpuUsage();
   for (let block = 0; block < (SECONDS * 48_000) / BLOCK; block++) {
-    left.fill(0);
-    right.fill(0);
-    for (let i = 0; i < CHANNELS; i++)
-      mixer.add(i, tones[i], tones[(i + block) % CHANNELS], left, right, BLOCK);
-    mixer.finish(left, right, BLOCK);
+    for (let i = 0; i < CHANNELS; i++) mixer.take(i, tones[i], tones[(i + block) % CHANNELS], BLOCK);
+    mixer.finish(BLOCK);
   }
   const { user, system } = process.cpuUsage(start);
   return SECONDS / ((user + system) / 1e6);

@@ -164,7 +164,7 @@ describe('assets', () => {
     const store = new AssetStore(database, path.join(folder, 'assets'));
     await expect(store.add('a.png', body(), 1)).rejects.toThrow(/is empty/);
     await expect(store.add('a.png', body(Buffer.from('#!/bin/sh\nexit 0\n')), 1)).rejects.toThrow(
-      /neither picture nor video/,
+      /neither picture, video nor sound/,
     );
     await expect(store.add('a.png', body(Buffer.from('%PDF-1.4\n%âãÏÓ\n')), 1)).rejects.toThrow(/pdf file/);
     expect((await import('node:fs')).readdirSync(path.join(folder, 'assets'))).toEqual([]);

@@ -12,6 +12,8 @@ const TABLES: Record<RecordKind, string> = {
   destination: 'destination',
   plan: 'plan',
   alertRule: 'alert_rule',
+  effect: 'effect',
+  chainPreset: 'chain_preset',
 };
 
 interface Row {

@@ -11,15 +11,24 @@ import type { FrameName } from '../../core/show/records';
 import type { DestinationOrder } from '../../protocol/relay-orders';
 import { CoverPlayer } from './cover-player';
 import { Destination } from './destination';
-import { Recorder, type RecordingConfig } from './recorder';
+import { Recorder, type RecordingConfig, type RecordingTrack } from './recorder';
 import { SharedMessage, type StreamHeaders } from './shared-message';
+
+/** Moments of recording tracks kept for the programme: 10 s. */
+const MAX_EXTRAS = 470;
 
 export interface LaneConfigs {
   video?: RecordingConfig['video'];
   audio?: RecordingConfig['audio'];
 }
 
-function complete({ video, audio }: LaneConfigs): RecordingConfig | null {
+type LaneConfigsComplete = Omit<RecordingConfig, 'tracks'>;
+
+function trackNames(tracks: readonly RecordingTrack[]): string {
+  return tracks.map(({ facts }) => `${facts.soundTrack} ${facts.name}`).join('\n');
+}
+
+function complete({ video, audio }: LaneConfigs): LaneConfigsComplete | null {
   return video && audio ? { video, audio } : null;
 }
 
@@ -34,13 +43,17 @@ function sameBytes(a: Uint8Array, b: Uint8Array): boolean {
 export class FrameLane {
   readonly destinations = new Map<string, Destination>();
   readonly configs: { live: LaneConfigs; cover: LaneConfigs } = { live: {}, cover: {} };
+  /** Recording tracks beside the programme, as the desk that is live makes them. */
+  readonly extraConfigs = new Map<number, RecordingTrack>();
   readonly cover = new CoverPlayer();
   recorder: Recorder | null = null;
   sent: { timestampUs: number; atMs: number } | null = null;
   readonly #splice = new TimelineSplice();
   #interleaver = new Interleaver();
   #headers: StreamHeaders | null = null;
-  #headersOf: RecordingConfig | null = null;
+  #headersOf: (LaneConfigsComplete & { tracks: RecordingTrack[] }) | null = null;
+  /** Sound of the recording tracks by its stamp, until the programme's of the same moment goes out. */
+  readonly #extras = new Map<number, MediaPacket[]>();
   readonly #finished: Recorder[] = [];
   #recordings = 0;
   #needKeyframe = true;
@@ -100,6 +113,22 @@ export class FrameLane {
     return true;
   }
 
+  /** Sound of a recording track; it waits for the programme's sound of the same stamp. */
+  addExtra(packet: MediaPacket): void {
+    if (
+      this.#headersOf === null &&
+      this.#needKeyframe &&
+      this.#extras.size === 0 &&
+      this.recordingFolder === null
+    )
+      return;
+    const kept = { ...packet, payload: packet.payload.slice() };
+    const waiting = this.#extras.get(packet.timestampUs);
+    if (waiting) waiting.push(kept);
+    else this.#extras.set(packet.timestampUs, [kept]);
+    if (this.#extras.size > MAX_EXTRAS) this.#extras.delete(this.#extras.keys().next().value!);
+  }
+
   flush(source: string): void {
     for (const packet of this.#interleaver.flush()) this.#out(packet, source);
   }
@@ -143,14 +172,17 @@ export class FrameLane {
   }
 
   /** Takes these codec configurations for what follows; a changed one means new headers and a new file. */
-  #use(configs: RecordingConfig): void {
+  #use(configs: LaneConfigsComplete): void {
     const now = this.#headersOf;
     if (now && now.video === configs.video && now.audio === configs.audio) return;
+    const fromCover = configs.video === this.configs.cover.video;
+    const tracks = fromCover && now ? now.tracks : [...this.extraConfigs.values()];
     const same =
       now !== null &&
+      (now.tracks === tracks || trackNames(now.tracks) === trackNames(tracks)) &&
       sameBytes(now.video.codecConfig, configs.video.codecConfig) &&
       sameBytes(now.audio.codecConfig, configs.audio.codecConfig);
-    this.#headersOf = configs;
+    this.#headersOf = { ...configs, tracks };
     if (same) return;
     const { facts } = configs.video;
     this.#headers = {
@@ -178,7 +210,7 @@ export class FrameLane {
     this.recorder = new Recorder(
       this.recordingFolder,
       `${stamp}-${this.sessionId.slice(0, 8)}${shape}${part}.mkv`,
-      configs,
+      this.#headersOf,
     );
   }
 
@@ -195,6 +227,23 @@ export class FrameLane {
     );
     for (const destination of this.destinations.values()) destination.send(message, headers);
     this.recorder?.add({ ...packet, timestampUs: placedUs });
+    if (packet.track === 'audio') this.#recordExtras(packet, placedUs, source.startsWith('cover:'));
     if (packet.track === 'video') this.sent = { timestampUs: packet.timestampUs, atMs: this.now() };
+  }
+
+  /** Records what belongs to a moment of the programme. Under the cover every track gets its silence, or the file would wait. */
+  #recordExtras(programme: MediaPacket, placedUs: number, cover: boolean): void {
+    const { recorder } = this;
+    if (cover) {
+      for (const soundTrack of recorder?.trackNumbers ?? [])
+        recorder!.add({ ...programme, soundTrack, timestampUs: placedUs });
+      return;
+    }
+    for (const [stamp, packets] of this.#extras) {
+      if (stamp > programme.timestampUs) break;
+      this.#extras.delete(stamp);
+      if (stamp === programme.timestampUs)
+        for (const packet of packets) recorder?.add({ ...packet, timestampUs: placedUs });
+    }
   }
 }

@@ -12,9 +12,16 @@ import { messageOf } from '../../core/fault';
 import type { MediaPacket } from '../../core/media/interleaver';
 import type { AudioFacts, VideoFacts } from '../../protocol/uplink';
 
+export interface RecordingTrack {
+  facts: AudioFacts;
+  codecConfig: Uint8Array;
+}
+
 export interface RecordingConfig {
   video: { facts: VideoFacts; codecConfig: Uint8Array };
-  audio: { facts: AudioFacts; codecConfig: Uint8Array };
+  audio: RecordingTrack;
+  /** Tracks beside the programme. */
+  tracks: RecordingTrack[];
 }
 
 /**
@@ -29,11 +36,15 @@ export class Recorder {
   message = '';
   readonly #output: Output | null = null;
   readonly #video = new EncodedVideoPacketSource('avc');
-  readonly #audio = new EncodedAudioPacketSource('aac');
+  /** By number of the track; 1 is the programme. */
+  readonly #sound = new Map<
+    number,
+    { source: EncodedAudioPacketSource; of: RecordingTrack; begun: boolean }
+  >();
   #work: Promise<void> = Promise.resolve();
   #descriptor: number | null = null;
   #firstUs: number | null = null;
-  #sent = { video: false, audio: false };
+  #begun = false;
 
   constructor(
     folder: string,
@@ -56,7 +67,11 @@ export class Recorder {
     this.#output = new Output({ format: new MkvOutputFormat({ appendOnly: true }), target });
     // No frame rate: with one the muxer would move pictures onto its own grid, away from their sound.
     this.#output.addVideoTrack(this.#video);
-    this.#output.addAudioTrack(this.#audio);
+    for (const of of [config.audio, ...config.tracks]) {
+      const source = new EncodedAudioPacketSource('aac');
+      this.#sound.set(of.facts.soundTrack, { source, of, begun: false });
+      this.#output.addAudioTrack(source, { name: of.facts.name });
+    }
     const output = this.#output;
     this.#then(() => output.start());
   }
@@ -74,41 +89,48 @@ export class Recorder {
       at,
       packet.durationUs / 1e6,
     );
-    const first = !this.#sent[packet.track];
-    this.#sent[packet.track] = true;
     if (packet.track === 'video') {
       const { facts, codecConfig } = this.config.video;
-      const meta = first
-        ? {
+      const meta = this.#begun
+        ? undefined
+        : {
             decoderConfig: {
               codec: facts.codec,
               codedWidth: facts.width,
               codedHeight: facts.height,
               description: codecConfig,
             },
-          }
-        : undefined;
+          };
+      this.#begun = true;
       this.#then(() => this.#video.add(encoded, meta));
-    } else {
-      const { facts, codecConfig } = this.config.audio;
-      const meta = first
-        ? {
-            decoderConfig: {
-              codec: facts.codec,
-              sampleRate: facts.sampleRate,
-              numberOfChannels: facts.channels,
-              description: codecConfig,
-            },
-          }
-        : undefined;
-      this.#then(() => this.#audio.add(encoded, meta));
+      return;
     }
+    const sound = this.#sound.get(packet.soundTrack ?? 1);
+    if (!sound) return;
+    const { facts, codecConfig } = sound.of;
+    const meta = sound.begun
+      ? undefined
+      : {
+          decoderConfig: {
+            codec: facts.codec,
+            sampleRate: facts.sampleRate,
+            numberOfChannels: facts.channels,
+            description: codecConfig,
+          },
+        };
+    sound.begun = true;
+    this.#then(() => sound.source.add(encoded, meta));
+  }
+
+  /** Numbers of the tracks beside the programme. */
+  get trackNumbers(): number[] {
+    return [...this.#sound.keys()].filter((track) => track > 1);
   }
 
   /** Finishes the file; resolves when it is closed. */
   async close(): Promise<void> {
     const output = this.#output;
-    if (output && this.message === '' && this.#sent.video) this.#then(() => output.finalize());
+    if (output && this.message === '' && this.#begun) this.#then(() => output.finalize());
     await this.#work;
     this.#closeFile();
   }

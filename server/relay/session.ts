@@ -53,6 +53,7 @@ export class Session {
     if (!same) {
       this.#source = source;
       this.#lastSequence = 0;
+      for (const lane of this.#all()) lane.extraConfigs.clear();
     }
     if (fresh) for (const lane of this.#all()) lane.needKeyframe();
     return { lastSequence: this.#lastSequence, fresh: fresh && same };
@@ -64,7 +65,9 @@ export class Session {
     if (message.track === 'video') {
       parseAvcConfig(message.codecConfig);
       this.#lanes[message.frame].configs[which].video = message;
-    } else for (const lane of this.#all()) lane.configs[which].audio = message;
+    } else if (message.facts.soundTrack > 1)
+      for (const lane of this.#all()) lane.extraConfigs.set(message.facts.soundTrack, message);
+    else for (const lane of this.#all()) lane.configs[which].audio = message;
   }
 
   /** @throws Fault `avc.picture` when a picture's contents are damaged */
@@ -89,6 +92,10 @@ export class Session {
     if (this.state !== 'live' && packet.track === 'video' && packet.keyframe) {
       const { live } = this.#lanes[message.frame].configs;
       if (live.video && live.audio) this.#comeLive();
+    }
+    if (packet.soundTrack) {
+      for (const lane of lanes) lane.addExtra(packet);
+      return;
     }
     const source = `desk:${this.#source}`;
     for (const lane of lanes) if (lane.add(packet, source)) this.#lastPacketAt = this.now();

@@ -60,7 +60,7 @@ describe('bringing files in', () => {
     ['other.json', '{"a":1}', /no layers/],
     ['logo.svg', '<svg xmlns="http://www.w3.org/2000/svg"/>', /is an SVG/],
     ['logo.png', '<?xml version="1.0"?><!-- x --><svg/>', /is an SVG/],
-    ['page.mp4', '<html></html>', /neither picture nor video/],
+    ['page.mp4', '<html></html>', /neither picture, video nor sound/],
     [
       'song.png',
       Buffer.from('ID3\u0003\u0000\u0000\u0000\u0000\u0000\u0000aaaaaaaaaaaaaaaaaaaa'),

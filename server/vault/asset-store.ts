@@ -18,11 +18,25 @@ export interface AssetFacts {
 /** What may be brought in, by what the bytes say and not the name. */
 const PICTURES = ['image/png', 'image/jpeg', 'image/webp', 'image/gif', 'image/avif', 'image/apng'];
 const VIDEOS = ['video/mp4', 'video/webm', 'video/matroska', 'video/x-matroska', 'video/quicktime'];
+const SOUNDS = [
+  'audio/wav',
+  'audio/vnd.wave',
+  'audio/mpeg',
+  'audio/ogg',
+  'audio/ogg; codecs=opus',
+  'audio/opus',
+  'audio/flac',
+  'audio/x-flac',
+  'audio/mp4',
+  'audio/x-m4a',
+  'audio/aac',
+];
 /** Not registered; the name the format's community uses for its JSON. */
 const LOTTIE = 'application/lottie+json';
 const LIMIT_BYTES = {
   picture: 64 * 1024 * 1024,
   video: 8 * 1024 * 1024 * 1024,
+  sound: 1024 * 1024 * 1024,
   lottie: MAX_LOTTIE_BYTES,
 } as const;
 /** A decoded picture takes four bytes a pixel: more than this would fill the memory of a small machine. */
@@ -38,9 +52,11 @@ export function assetKind(mime: string): AssetKind | null {
     ? 'picture'
     : VIDEOS.includes(mime)
       ? 'video'
-      : mime === LOTTIE
-        ? 'lottie'
-        : null;
+      : SOUNDS.includes(mime)
+        ? 'sound'
+        : mime === LOTTIE
+          ? 'lottie'
+          : null;
 }
 
 async function headOf(file: string): Promise<Uint8Array> {
@@ -74,7 +90,7 @@ async function sniff(file: string, shown: string, bytes: number): Promise<{ mime
   if (!type || !kind)
     throw new Fault(
       'asset.type',
-      `"${shown}" is ${type ? `a ${type.ext} file` : 'neither picture nor video'}, whatever its name says. PNG, JPEG, WebP, GIF, AVIF, Lottie JSON, MP4, MOV, WebM and Matroska can be used.`,
+      `"${shown}" is ${type ? `a ${type.ext} file` : 'neither picture, video nor sound'}, whatever its name says. PNG, JPEG, WebP, GIF, AVIF, Lottie JSON, MP4, MOV, WebM, Matroska, WAV, MP3, Ogg, FLAC and M4A can be used.`,
     );
   const size = kind === 'picture' ? pictureSize(head) : null;
   if (

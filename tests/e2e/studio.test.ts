@@ -152,7 +152,7 @@ describe('Stage', () => {
 
   test.each([
     ['empty.png', Buffer.alloc(0), /is empty/],
-    ['words.png', Buffer.from('these are just words'), /neither picture nor video/],
+    ['words.png', Buffer.from('these are just words'), /neither picture, video nor sound/],
     ['page.mp4', Buffer.from('<html></html>'), /Matroska can be used/],
   ])('%s is refused in plain words and adds nothing', async (name, bytes, message) => {
     const file = path.join(fixture.data, name);

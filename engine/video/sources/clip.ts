@@ -6,6 +6,7 @@ import {
   VideoSampleSink,
   type AudioSample,
 } from 'mediabunny';
+import { stereoOf } from '../../../core/sound/downmix';
 
 /** One file, opened: its picture, its sound if it has any that can be played, its length. */
 export interface Clip {
@@ -44,13 +45,12 @@ export async function openClip(url: string): Promise<Clip> {
   }
 }
 
-/** Left and right of a sample; one channel serves both sides. */
+/** Left and right of a sample. */
 export function channelsOf(sample: AudioSample): [Float32Array, Float32Array] {
-  const plane = (index: number) => {
+  const planes = Array.from({ length: sample.numberOfChannels }, (_, planeIndex) => {
     const data = new Float32Array(sample.numberOfFrames);
-    sample.copyTo(data, { planeIndex: index, format: 'f32-planar' });
+    sample.copyTo(data, { planeIndex, format: 'f32-planar' });
     return data;
-  };
-  const left = plane(0);
-  return [left, sample.numberOfChannels > 1 ? plane(1) : left];
+  });
+  return stereoOf(planes);
 }

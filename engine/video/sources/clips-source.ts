@@ -2,7 +2,7 @@ import { messageOf } from '../../../core/fault';
 import type { Rect } from '../../../core/geometry/rect';
 import { fileAt, type ListOrder } from '../../../core/scene/file-order';
 import type { CLIP_ENDS, CLIP_STARTS } from '../../../core/show/records';
-import { MIXER_SAMPLE_RATE } from '../../../core/sound/mixer';
+import { MIXER_SAMPLE_RATE } from '../../../core/sound/format';
 import { Resampler } from '../../../core/sound/resampler';
 import type { InputState } from '../../../protocol/engine';
 import { BLOCK, FileRing } from '../../../protocol/shared-sound';

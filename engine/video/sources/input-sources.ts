@@ -1,3 +1,4 @@
+import { assetUrl } from '../../asset-url';
 import { recordsOf, type ShowDocument } from '../../../core/show/document';
 import type { InputRecord } from '../../../core/show/records';
 import type { InputState } from '../../../protocol/engine';
@@ -147,8 +148,6 @@ export class InputSources {
     this.#neededUntil.delete(id);
   }
 }
-
-const assetUrl = (assetId: string) => new URL(`/files/assets/${assetId}`, location.origin).href;
 
 function open(input: InputRecord, onEnd: () => void): PictureSource {
   const { source } = input;

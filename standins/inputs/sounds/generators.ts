@@ -59,13 +59,37 @@ const VOWELS = [
   [570, 850],
   [320, 900],
 ] as const;
-const PITCH_HZ = 118;
 /** Brings ordinary talk to about −27 LUFS, with the shout just below full scale: what an unset microphone gives. */
 const VOICE_LEVEL = 0.33;
 
+export interface VoiceKind {
+  pitchHz: number;
+  /** Where in the script it begins, seconds: two voices do not say the same. */
+  from: number;
+  seed: number;
+  level: number;
+  /** Room noise and mains hum, linear, before `level`. */
+  noise: number;
+  hum: number;
+  humHz: number;
+  /** Thumps on the desk. */
+  thump: number;
+}
+
+export const HOST_VOICE: VoiceKind = {
+  pitchHz: 118,
+  from: 0,
+  seed: 71,
+  level: VOICE_LEVEL,
+  noise: 0.0009,
+  hum: 0.0006,
+  humHz: 50,
+  thump: 0.25,
+};
+
 /** Made-up speech: pulses through two resonances, hisses, room noise, desk thumps; follows the voice script. */
-class VoiceSound implements SoundGenerator {
-  readonly #noise = new Noise(71);
+export class VoiceSound implements SoundGenerator {
+  readonly #noise: Noise;
   readonly #first = new Resonator();
   readonly #second = new Resonator();
   readonly #third = new Resonator();
@@ -74,8 +98,14 @@ class VoiceSound implements SoundGenerator {
   #hiss = 0;
   #hum = 0;
 
+  constructor(readonly kind: VoiceKind = HOST_VOICE) {
+    this.#noise = new Noise(kind.seed);
+  }
+
   render(frame: number, left: Float32Array, right: Float32Array, frames: number): void {
-    const now = syllableAt(frame / SOUND_RATE);
+    const { kind } = this;
+    const seconds = frame / SOUND_RATE + kind.from;
+    const now = syllableAt(seconds);
     const [f1, f2] = VOWELS[now.vowel];
     this.#first.tune(f1, 90);
     this.#second.tune(f2, 110);
@@ -83,8 +113,8 @@ class VoiceSound implements SoundGenerator {
     const envelope = Math.sin(Math.PI * Math.min(1, now.phase * 1.05)) ** 0.7;
     const hissing = now.hiss && now.phase < 0.35 && now.level > 0 ? 0.05 * now.level : 0;
     const wanted = now.level * envelope * (hissing > 0 ? 0.2 : 1);
-    const step = (PITCH_HZ * now.pitch) / SOUND_RATE;
-    const inRound = (frame / SOUND_RATE) % ROUND_SECONDS;
+    const step = (kind.pitchHz * now.pitch) / SOUND_RATE;
+    const inRound = seconds % ROUND_SECONDS;
     const thump = inRound - 32.4;
     for (let i = 0; i < frames; i++) {
       this.#level += (wanted - this.#level) * 0.004;
@@ -100,12 +130,12 @@ class VoiceSound implements SoundGenerator {
         this.#first.next(excited) * 2.6 + this.#second.next(excited) * 1.9 + this.#third.next(excited) * 0.9;
       v += breath * this.#hiss;
       // The room: noise at about −62 dBFS and a little mains hum.
-      this.#hum += (2 * Math.PI * 50) / SOUND_RATE;
-      v += breath * 0.0009 + Math.sin(this.#hum) * 0.0006;
+      this.#hum += (2 * Math.PI * kind.humHz) / SOUND_RATE;
+      v += breath * kind.noise + Math.sin(this.#hum) * kind.hum;
       const t = thump + i / SOUND_RATE;
-      if (t >= 0 && t < 0.3) v += 0.25 * Math.exp(-t * 18) * Math.sin(2 * Math.PI * 58 * t);
-      left[i] = v * VOICE_LEVEL;
-      right[i] = v * VOICE_LEVEL;
+      if (t >= 0 && t < 0.3) v += kind.thump * Math.exp(-t * 18) * Math.sin(2 * Math.PI * 58 * t);
+      left[i] = v * kind.level;
+      right[i] = v * kind.level;
     }
     if (this.#hum > 2 * Math.PI * 1000) this.#hum -= 2 * Math.PI * 1000;
   }
@@ -214,8 +244,26 @@ class SyncClapperSound implements SoundGenerator {
   }
 }
 
+/** The other end of a voice call: higher, with the narrow band and the hiss of a line. */
+class VoiceCall implements SoundGenerator {
+  readonly #voice = new VoiceSound({
+    ...HOST_VOICE,
+    pitchHz: 196,
+    from: 17,
+    seed: 12,
+    noise: 0.002,
+    hum: 0,
+    thump: 0,
+  });
+
+  render(frame: number, left: Float32Array, right: Float32Array, frames: number): void {
+    this.#voice.render(frame, left, right, frames);
+  }
+}
+
 const GENERATORS: Record<SimulatedSound, new () => SoundGenerator> = {
   voice: VoiceSound,
+  'voice-call': VoiceCall,
   'night-music': NightMusic,
   switchback: SwitchbackSound,
   'sync-clapper': SyncClapperSound,

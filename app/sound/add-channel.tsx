@@ -1,0 +1,143 @@
+import AddRounded from '@mui/icons-material/AddRounded';
+import Button from '@mui/material/Button';
+import ListSubheader from '@mui/material/ListSubheader';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import { useRef, useState } from 'react';
+import { messageOf } from '~/core/fault';
+import { recordsOf } from '~/core/show/document';
+import { freeName } from '~/core/show/stage-edits';
+import { PLAIN_CHANNEL, type ChannelRecord } from '~/core/show/records';
+import { explainDeviceError } from '~/engine/inputs/device-error';
+import { bringIn } from '../stage/upload-file';
+import { useDocument, useStudio } from '../studio/studio-context';
+
+/** A new channel: a microphone, the sound of an input, music, or the effect buttons. */
+export function AddChannel({ onAdded }: { onAdded: (id: string) => void }) {
+  const { store, showId, say } = useStudio();
+  const document = useDocument();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [devices, setDevices] = useState<MediaDeviceInfo[] | null>(null);
+  const file = useRef<HTMLInputElement>(null);
+  const channels = recordsOf(document, 'channel');
+  const inputs = recordsOf(document, 'input').filter(
+    (i) =>
+      ['clips', 'screen'].includes(i.source.type) &&
+      !channels.some((c) => c.source.type === 'input' && c.source.inputId === i.id),
+  );
+  const add = (name: string, source: ChannelRecord['source'], more: Partial<ChannelRecord> = {}) => {
+    setAnchor(null);
+    const id = crypto.randomUUID();
+    const free = freeName(
+      channels.map((c) => c.name),
+      name,
+    );
+    store.edit(`Add ${free}`, [
+      {
+        kind: 'channel',
+        id,
+        showId,
+        name: free,
+        position: (channels.at(-1)?.position ?? -1) + 1,
+        source,
+        ...PLAIN_CHANNEL,
+        gainDb: 0,
+        ...more,
+      },
+    ]);
+    onAdded(id);
+  };
+  const open = async (target: HTMLElement) => {
+    setAnchor(target);
+    try {
+      // Without a permission devices have no names.
+      const probe = await navigator.mediaDevices.getUserMedia({ audio: true });
+      for (const track of probe.getTracks()) track.stop();
+      setDevices((await navigator.mediaDevices.enumerateDevices()).filter((d) => d.kind === 'audioinput'));
+    } catch (error) {
+      setDevices([]);
+      say(explainDeviceError(error, 'The microphone'));
+    }
+  };
+  const addMusic = async (files: FileList) => {
+    const listed = [];
+    for (const chosen of files)
+      try {
+        say(`Bringing in ${chosen.name} …`);
+        const { asset } = await bringIn(`/show/${showId}/assets`, chosen, () => {});
+        listed.push({ assetId: asset.id, name: chosen.name.replace(/\.\w+$/, '').slice(0, 120) || 'Music' });
+      } catch (error) {
+        say(messageOf(error));
+      }
+    if (listed.length > 0)
+      add(
+        'Music',
+        { type: 'music', files: listed, order: 'listed', loop: true, playing: true },
+        { gainDb: -16, fadeSeconds: 1.5, colour: 'moss' },
+      );
+  };
+  return (
+    <>
+      <Button startIcon={<AddRounded />} size="small" onClick={(e) => void open(e.currentTarget)}>
+        Add channel
+      </Button>
+      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
+        <ListSubheader>Microphone</ListSubheader>
+        {devices === null && <MenuItem disabled>Looking …</MenuItem>}
+        {devices?.length === 0 && <MenuItem disabled>None was allowed or found</MenuItem>}
+        {devices?.map((device, i) => {
+          const name = device.label.replace(/ \([0-9a-f:]+\)$/, '') || `Microphone ${i + 1}`;
+          return (
+            <MenuItem
+              key={device.deviceId}
+              onClick={() =>
+                add(
+                  name,
+                  { type: 'microphone', deviceId: device.deviceId, deviceLabel: name, processed: false },
+                  { role: 'voice', colour: 'glacier' },
+                )
+              }
+            >
+              {name}
+            </MenuItem>
+          );
+        })}
+        {inputs.length > 0 && <ListSubheader>Sound of an input</ListSubheader>}
+        {inputs.map((input) => (
+          <MenuItem
+            key={input.id}
+            onClick={() =>
+              add(
+                input.name,
+                { type: 'input', inputId: input.id },
+                { heard: 'with-picture', pictureInputId: input.id, gainDb: -6 },
+              )
+            }
+          >
+            {input.name}
+          </MenuItem>
+        ))}
+        <ListSubheader>More</ListSubheader>
+        <MenuItem onClick={() => file.current?.click()}>Music from files…</MenuItem>
+        {!channels.some((c) => c.source.type === 'effects') && (
+          <MenuItem onClick={() => add('Effects', { type: 'effects' }, { gainDb: -6 })}>
+            Effect buttons
+          </MenuItem>
+        )}
+      </Menu>
+      <input
+        ref={file}
+        type="file"
+        hidden
+        multiple
+        accept="audio/*"
+        aria-label="Music files"
+        onChange={(e) => {
+          setAnchor(null);
+          if (e.target.files) void addMusic(e.target.files);
+          e.target.value = '';
+        }}
+      />
+    </>
+  );
+}

@@ -1,0 +1,226 @@
+import Button from '@mui/material/Button';
+import ListSubheader from '@mui/material/ListSubheader';
+import MenuItem from '@mui/material/MenuItem';
+import { useState } from 'react';
+import { findRecord, recordsOf } from '~/core/show/document';
+import type { ChannelRecord } from '~/core/show/records';
+import { SHIPPED_CHAINS } from '~/core/sound/chain/chain-presets';
+import {
+  MAX_PROCESSORS,
+  newProcessor,
+  PROCESSOR_NAMES,
+  PROCESSOR_TYPES,
+  type ChainSettings,
+} from '~/core/sound/chain/chain-settings';
+import { ALIGN_FRAMES } from '~/core/sound/format';
+import { useDesk, useDocument, useStudio } from '../studio/studio-context';
+import { ActionMenu } from './action-menu';
+import { ChainCard } from './chain-card';
+import { useChannelEdit } from './channel-edit';
+import { MatchDialog } from './match-dialog';
+import { SoundcheckDialog } from './soundcheck-dialog';
+import { useStrip } from './use-readings';
+
+/** A copy whose processors have ids of their own. */
+function fresh(chain: ChainSettings): ChainSettings {
+  return { ...chain, processors: chain.processors.map((p) => ({ ...p, id: crypto.randomUUID() })) };
+}
+
+/** What is done with a chain as a whole. */
+export function ChainActions({ channel }: { channel: ChannelRecord }) {
+  const { desk, store } = useStudio();
+  const { sound } = useDesk();
+  const document = useDocument();
+  const show = findRecord(document, 'show', channel.showId);
+  const { edit } = useChannelEdit(channel);
+  const [open, setOpen] = useState<'soundcheck' | 'match' | null>(null);
+  const { chain } = channel;
+  const comparing = sound.switches.compare === channel.id;
+  const others = recordsOf(document, 'channel').filter((c) => c.id !== channel.id);
+  const presets = recordsOf(document, 'chainPreset');
+  const add = (type: (typeof PROCESSOR_TYPES)[number]) => {
+    const processors = [...chain.processors];
+    // A limiter stays last: it is what keeps the rest from clipping.
+    const last =
+      processors.at(-1)?.type === 'limiter' && type !== 'limiter' ? processors.length - 1 : processors.length;
+    processors.splice(last, 0, newProcessor(type, crypto.randomUUID()));
+    edit(`Add ${PROCESSOR_NAMES[type]}`, { chain: { ...chain, processors } });
+  };
+  const save = () =>
+    store.edit(`Keep the chain of ${channel.name}`, [
+      {
+        kind: 'chainPreset',
+        id: crypto.randomUUID(),
+        showId: channel.showId,
+        name: `${channel.name} ${presets.length + 1}`,
+        position: presets.length,
+        chain,
+      },
+    ]);
+  return (
+    <>
+      <Delay channelId={channel.id} />
+      <span style={{ flex: 1 }} />
+      <ActionMenu label="Add processor" disabled={chain.processors.length >= MAX_PROCESSORS}>
+        {(close) =>
+          PROCESSOR_TYPES.map((type) => (
+            <MenuItem
+              key={type}
+              onClick={() => {
+                close();
+                add(type);
+              }}
+            >
+              {PROCESSOR_NAMES[type]}
+            </MenuItem>
+          ))
+        }
+      </ActionMenu>
+      <ActionMenu label="Presets">
+        {(close) => [
+          ...SHIPPED_CHAINS.map(({ name, about, make }) => (
+            <MenuItem
+              key={name}
+              onClick={() => {
+                close();
+                edit(`Preset ${name}`, { chain: make(() => crypto.randomUUID()) });
+              }}
+            >
+              <span>{name}</span>
+              <span className="menu-words">{about}</span>
+            </MenuItem>
+          )),
+          presets.length > 0 && <ListSubheader key="own">Your own</ListSubheader>,
+          ...presets.map((preset) => (
+            <MenuItem
+              key={preset.id}
+              onClick={() => {
+                close();
+                edit(`Preset ${preset.name}`, { chain: fresh(preset.chain) });
+              }}
+            >
+              {preset.name}
+            </MenuItem>
+          )),
+          <MenuItem
+            key="save"
+            divider={false}
+            onClick={() => {
+              close();
+              save();
+            }}
+          >
+            Keep this chain as a preset
+          </MenuItem>,
+          <ListSubheader key="copy">Copy this chain to</ListSubheader>,
+          ...others.map((other) => (
+            <MenuItem
+              key={other.id}
+              onClick={() => {
+                close();
+                store.edit(`Copy the chain to ${other.name}`, [{ ...other, chain: fresh(chain) }]);
+              }}
+            >
+              {other.name}
+            </MenuItem>
+          )),
+        ]}
+      </ActionMenu>
+      <button
+        type="button"
+        className="chip tall"
+        aria-pressed={chain.bypassed}
+        data-tone={chain.bypassed ? 'larch' : undefined}
+        onClick={() =>
+          edit(chain.bypassed ? 'Use the chain' : 'Bypass the chain', {
+            chain: { ...chain, bypassed: !chain.bypassed },
+          })
+        }
+      >
+        {chain.bypassed ? 'Bypassed' : 'Bypass all'}
+      </button>
+      <button
+        type="button"
+        className="chip tall"
+        aria-pressed={comparing}
+        data-tone={comparing ? 'larch' : undefined}
+        title="Hear it before the chain, as loud as behind it. Only in the headphones: viewers go on hearing the chain."
+        onClick={() => desk.sound.setSwitches({ compare: comparing ? null : channel.id })}
+      >
+        {comparing ? 'Hearing before' : 'Compare'}
+      </button>
+      <button type="button" className="chip tall" onClick={() => setOpen('match')}>
+        Match…
+      </button>
+      <Button variant="outlined" size="small" onClick={() => setOpen('soundcheck')}>
+        Soundcheck
+      </Button>
+      {open === 'soundcheck' && show && (
+        <SoundcheckDialog
+          channel={channel}
+          targetLufs={show.sound.targetLufs}
+          onClose={() => setOpen(null)}
+        />
+      )}
+      {open === 'match' && <MatchDialog channel={channel} onClose={() => setOpen(null)} />}
+    </>
+  );
+}
+
+/** The voice chain of the chosen channel. */
+export function ChainPanel({ channel }: { channel: ChannelRecord }) {
+  const { sound } = useDesk();
+  const { edit } = useChannelEdit(channel);
+  const { chain } = channel;
+  const comparing = sound.switches.compare === channel.id;
+  return (
+    <>
+      {comparing && sound.switches.monitor.deviceId === null && (
+        <p className="hint">Switch the headphones on (top right) to hear the difference.</p>
+      )}
+      {sound.noiseProblem !== '' && chain.processors.some((p) => p.type === 'noise') && (
+        <p className="hint" style={{ color: 'var(--rose)' }}>
+          {sound.noiseProblem}
+        </p>
+      )}
+      {chain.processors.length === 0 ? (
+        <div className="empty">
+          <p className="hint">
+            Nothing shapes {channel.name} yet. A soundcheck takes half a minute and sets everything; a preset
+            is there at once.
+          </p>
+          <Button
+            variant="contained"
+            onClick={() => edit('Preset Voice', { chain: SHIPPED_CHAINS[0].make(() => crypto.randomUUID()) })}
+          >
+            Take the voice preset
+          </Button>
+        </div>
+      ) : (
+        <div className="chain">
+          {chain.processors.map((processor, index) => (
+            <ChainCard key={processor.id} channel={channel} processor={processor} index={index} />
+          ))}
+        </div>
+      )}
+    </>
+  );
+}
+
+/** What the chain costs in time, and that it is made up for. */
+function Delay({ channelId }: { channelId: string }) {
+  const reading = useStrip(channelId);
+  const late = (reading?.latencyFrames ?? 0) / 48;
+  const missing = (reading?.missingFrames ?? 0) / 48;
+  return (
+    <span
+      className="figure quiet-chip"
+      title={`All channels leave ${ALIGN_FRAMES / 48} ms after they came in, together with their pictures, whatever their chains take.`}
+      style={missing > 0 ? { color: 'var(--rose)' } : undefined}
+    >
+      {missing > 0
+        ? `${missing.toFixed(0)} ms too late: use fewer processors or a later offset`
+        : `${late.toFixed(1)} ms, made up for`}
+    </span>
+  );
+}

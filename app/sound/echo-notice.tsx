@@ -1,0 +1,46 @@
+import Button from '@mui/material/Button';
+import { findRecord } from '~/core/show/document';
+import { explainEcho } from '~/core/sound/analysis/echo-finder';
+import { useDesk, useDocument, useStudio } from '../studio/studio-context';
+
+/** Names an echo that was found, and offers what this program can do about it. */
+export function EchoNotice() {
+  const { desk, store } = useStudio();
+  const { echo, sound } = useDesk();
+  const document = useDocument();
+  if (!echo) return null;
+  const channel = findRecord(document, 'channel', echo.channelId);
+  const { what, cure } = explainEcho(echo);
+  const monitor = sound.switches.monitor;
+  return (
+    <div role="alert" className="notice" data-testid="echo">
+      <div style={{ flex: 1 }}>
+        <b>{what}.</b> {cure}
+      </div>
+      {echo.kind === 'monitor' && channel && channel.monitor !== 'off' && (
+        <Button
+          size="small"
+          onClick={() => store.edit(`Monitor of ${channel.name} off`, [{ ...channel, monitor: 'off' }])}
+        >
+          Take it out of the headphones
+        </Button>
+      )}
+      {echo.kind !== 'tab' && monitor.deviceId !== null && (
+        <Button
+          size="small"
+          onClick={() => desk.sound.setSwitches({ monitor: { ...monitor, deviceId: null } })}
+        >
+          Headphones off
+        </Button>
+      )}
+      {channel && !channel.muted && (
+        <Button
+          size="small"
+          onClick={() => store.edit(`Mute ${channel.name}`, [{ ...channel, muted: true }])}
+        >
+          Mute {channel.name}
+        </Button>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,90 @@
+import Popover from '@mui/material/Popover';
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import { recordsOf } from '~/core/show/document';
+import type { ChannelRecord } from '~/core/show/records';
+import { keepAbove } from '~/core/sound/keep-above';
+import { NumberField } from '../studio/number-field';
+import { useDocument, useStudio } from '../studio/studio-context';
+import { BalanceChip } from './programme-panel';
+import { useProgramme } from './use-readings';
+
+const USUAL_DB = 12;
+
+/** One press: everything else goes down while a voice speaks, by what was measured to be missing. */
+export function KeepAboveButton({ voices }: { voices: readonly ChannelRecord[] }) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  return (
+    <>
+      <button
+        type="button"
+        className="chip tall"
+        aria-haspopup="dialog"
+        disabled={voices.length === 0}
+        onClick={(e) => setAnchor(e.currentTarget)}
+      >
+        Voice above the rest
+      </button>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
+        transformOrigin={{ vertical: 'top', horizontal: 'right' }}
+        slotProps={{
+          paper: { role: 'dialog', 'aria-label': 'Voice above the rest', sx: { p: 2, width: 330 } },
+        }}
+      >
+        {anchor && <Fields voices={voices} />}
+      </Popover>
+    </>
+  );
+}
+
+function Fields({ voices }: { voices: readonly ChannelRecord[] }) {
+  const { store, desk } = useStudio();
+  const channels = recordsOf(useDocument(), 'channel');
+  const [wanted, setWanted] = useState(USUAL_DB);
+  const [done, setDone] = useState('');
+  const programme = useProgramme();
+  const voice = voices[0];
+  const talking = programme.voiceLufs > -50;
+  const set = () => {
+    const downs = channels.map((c) => desk.readMeter(c.id)?.duckDb ?? 0);
+    const { voiceLufs, restLufs } = desk.readProgramme();
+    const { changed, depthDb } = keepAbove(voice, channels, wanted, {
+      voiceLufs,
+      restLufs,
+      duckDb: Math.min(0, ...downs),
+    });
+    store.edit(`Keep ${voice.name} ${wanted} dB above the rest`, changed);
+    setDone(
+      `${changed.length} channels go down by ${depthDb} dB while ${voice.name} speaks. Go on talking: the measure follows within eight seconds.`,
+    );
+  };
+  return (
+    <>
+      <p className="hint">Talk while you press: it measures how far the rest must go down.</p>
+      <NumberField
+        label={`Keep ${voice.name} above the rest by`}
+        unit="dB"
+        value={wanted}
+        min={3}
+        max={30}
+        onCommit={setWanted}
+      />
+      <div className="sound-bar" style={{ margin: '10px 0' }}>
+        <Button variant="contained" size="small" onClick={set}>
+          Set it
+        </Button>
+        <span className="hint" style={{ margin: 0 }}>
+          {talking ? 'talk is heard' : 'nobody talks now: a usual depth is taken'}
+        </span>
+      </div>
+      <p className="hint" aria-live="polite" style={{ minHeight: 34 }}>
+        {done}
+      </p>
+      <BalanceChip />
+    </>
+  );
+}

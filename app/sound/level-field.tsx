@@ -1,0 +1,40 @@
+import { useState } from 'react';
+import { FADER_MAX_DB, FADER_MIN_DB } from '~/core/sound/decibel';
+
+/** A level in dB to type; the bottom is silence. */
+export function LevelField({
+  name,
+  gainDb,
+  onCommit,
+}: {
+  name: string;
+  gainDb: number;
+  onCommit: (db: number) => void;
+}) {
+  const shown = gainDb <= FADER_MIN_DB ? '−∞' : gainDb.toFixed(1).replace('-', '−');
+  const [text, setText] = useState<string | null>(null);
+  const commit = () => {
+    const raw = (text ?? '').replace('−', '-').replace(',', '.');
+    setText(null);
+    const db = /∞|inf/i.test(raw) ? FADER_MIN_DB : Number(raw);
+    if (text !== null && raw.trim() !== '' && Number.isFinite(db) && db !== gainDb)
+      onCommit(Math.min(FADER_MAX_DB, Math.max(FADER_MIN_DB, db)));
+  };
+  return (
+    <label className="figure level-field">
+      <input
+        aria-label={`Level of ${name} in decibels`}
+        value={text ?? shown}
+        onFocus={(e) => e.target.select()}
+        onChange={(e) => setText(e.target.value)}
+        onBlur={commit}
+        onKeyDown={(e) => {
+          e.stopPropagation();
+          if (e.key === 'Enter') e.currentTarget.blur();
+          if (e.key === 'Escape') setText(null);
+        }}
+      />
+      dB
+    </label>
+  );
+}

@@ -1,0 +1,72 @@
+/**
+ * Loader of the RNNoise module (Valin, "A Hybrid DSP/Deep Learning Approach to Real-Time Full-Band Speech Enhancement",
+ * 2018), as built by @jitsi/rnnoise-wasm 0.2.1. The same bytes run in the sound thread and in Node, and give the same bits.
+ */
+
+/** Samples of one call, 10 ms at 48 kHz. */
+export const RNNOISE_FRAMES = 480;
+
+/** The part of WebAssembly that is used: this folder knows no browser types. */
+interface WebAssemblyLike {
+  Module: new (bytes: ArrayBuffer | Uint8Array) => object;
+  Instance: new (module: object, imports: object) => { exports: Record<string, unknown> };
+}
+declare const WebAssembly: WebAssemblyLike;
+
+/** One channel's denoiser. */
+export interface Denoiser {
+  /** Denoises `RNNOISE_FRAMES` samples in place, −1…1; the result is late by as many. */
+  process(frame: Float32Array): void;
+  close(): void;
+}
+
+interface Exports {
+  memory: { buffer: ArrayBuffer };
+  create(model: number): number;
+  malloc(bytes: number): number;
+  destroy(state: number): void;
+  free(at: number): void;
+  run(state: number, out: number, input: number): number;
+}
+
+/** One instance of the module; as many denoisers as wanted. */
+export class RnnoiseModule {
+  readonly #exports: Exports;
+
+  /** @throws Error when the bytes are not the module */
+  constructor(bytes: ArrayBuffer | Uint8Array) {
+    let memory: { buffer: ArrayBuffer } | null = null;
+    const instance = new WebAssembly.Instance(new WebAssembly.Module(bytes), {
+      a: {
+        // emscripten_resize_heap: the start size takes dozens of denoisers; growing would move the views.
+        a: () => 0,
+        b: (to: number, from: number, count: number) =>
+          new Uint8Array(memory!.buffer).copyWithin(to, from, from + count),
+      },
+    });
+    const e = instance.exports as Record<string, (...values: number[]) => number>;
+    memory = instance.exports.c as { buffer: ArrayBuffer };
+    e.d();
+    this.#exports = { memory, create: e.f, malloc: e.g, destroy: e.h, free: e.i, run: e.j };
+  }
+
+  open(): Denoiser {
+    const { memory, create, malloc, destroy, free, run } = this.#exports;
+    const state = create(0);
+    const at = malloc(RNNOISE_FRAMES * 4);
+    if (state === 0 || at === 0) throw new Error('no memory is left for another noise reduction');
+    const view = new Float32Array(memory.buffer, at, RNNOISE_FRAMES);
+    return {
+      process(frame) {
+        // The model was trained on 16-bit values.
+        for (let i = 0; i < RNNOISE_FRAMES; i++) view[i] = frame[i] * 32_768;
+        run(state, at, at);
+        for (let i = 0; i < RNNOISE_FRAMES; i++) frame[i] = view[i] / 32_768;
+      },
+      close() {
+        destroy(state);
+        free(at);
+      },
+    };
+  }
+}
