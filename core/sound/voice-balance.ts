@@ -29,7 +29,9 @@ export class VoiceBalance {
     this.#loudest = Math.max(this.#smooth, this.#loudest * 0.998);
     const talks =
       loudness(this.#smooth) > VOICE_FROM_LUFS &&
-      loudness(this.#smooth) > loudness(this.#loudest) - VOICE_WITHIN_LU;
+      loudness(this.#smooth) > loudness(this.#loudest) - VOICE_WITHIN_LU &&
+      // The end of a word rings on in the mean, not in itself.
+      loudness(voiceEnergy) > loudness(this.#loudest) - VOICE_WITHIN_LU - 5;
     this.#voice[this.#at] = talks ? voiceEnergy : -1;
     this.#rest[this.#at] = restEnergy;
     this.#at = this.#at + 1 === WINDOW_HOPS ? 0 : this.#at + 1;

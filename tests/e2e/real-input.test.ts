@@ -43,7 +43,7 @@ test('camera, clip and microphone reach nginx in step, through the buttons a use
   await scenes.getByRole('button', { name: /^Real things: bring on air/ }).click();
 
   await goTo(page, 'Sound');
-  await page.getByRole('button', { name: 'Add microphone' }).click();
+  await page.getByRole('button', { name: 'Add channel' }).click();
   await page
     .getByRole('menuitem')
     .filter({ hasText: /fake|default/i })

@@ -230,14 +230,14 @@ describe('Sound', () => {
   });
 
   test('a microphone is added and gives sound', async () => {
-    await page.getByRole('button', { name: 'Add microphone' }).click();
+    await page.getByRole('button', { name: 'Add channel' }).click();
     await page
       .getByRole('menuitem')
       .filter({ hasText: /fake|default/i })
       .first()
       .click();
     const row = page.getByRole('group', { name: /fake|default/i }).first();
-    await row.getByText('Microphone, raw').waitFor();
+    await row.getByText('Microphone · every scene').waitFor();
   });
 });
 
