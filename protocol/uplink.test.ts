@@ -33,6 +33,7 @@ const messages: DeskMessage[] = [
       kbps: 128,
       soundTrack: 1,
       name: 'Programme',
+      tracksBeside: 0,
     },
     codecConfig: new Uint8Array([17, 144]),
   },

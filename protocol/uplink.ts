@@ -58,6 +58,8 @@ export interface AudioFacts {
   /** 1 is the programme, 2…6 are recorded beside it. */
   soundTrack: number;
   name: string;
+  /** Said by the programme: how many tracks come beside it, so that a recording can wait for their configurations. */
+  tracksBeside: number;
 }
 
 /** `cover`: these facts belong to the cover's packets, whose encoder may differ from the live one. */
@@ -239,6 +241,7 @@ export function decodeDeskMessage(bytes: Uint8Array): DeskMessage {
           kbps: number(object, 'kbps', 1, 2000),
           soundTrack: number(object, 'soundTrack', 1, TRACK_COUNT),
           name: text(object, 'name'),
+          tracksBeside: number(object, 'tracksBeside', 0, TRACK_COUNT - 1),
         },
         codecConfig,
       };

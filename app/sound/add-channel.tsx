@@ -59,7 +59,7 @@ export function AddChannel({ onAdded }: { onAdded: (id: string) => void }) {
       say(explainDeviceError(error, 'The microphone'));
     }
   };
-  const addMusic = async (files: FileList) => {
+  const addMusic = async (files: readonly File[]) => {
     const listed = [];
     for (const chosen of files)
       try {
@@ -134,7 +134,8 @@ export function AddChannel({ onAdded }: { onAdded: (id: string) => void }) {
         aria-label="Music files"
         onChange={(e) => {
           setAnchor(null);
-          if (e.target.files) void addMusic(e.target.files);
+          // A list of its own: emptying the field would empty the browser's.
+          if (e.target.files) void addMusic([...e.target.files]);
           e.target.value = '';
         }}
       />

@@ -9,7 +9,7 @@ import { useStudio } from '../studio/studio-context';
 export function FileButton({ label, onFiles }: { label: string; onFiles: (files: ListedFile[]) => void }) {
   const { say, showId } = useStudio();
   const [share, setShare] = useState<number | null>(null);
-  const take = async (files: FileList) => {
+  const take = async (files: readonly File[]) => {
     const taken: ListedFile[] = [];
     for (const file of files)
       try {
@@ -32,7 +32,8 @@ export function FileButton({ label, onFiles }: { label: string; onFiles: (files:
         accept="audio/*"
         aria-label={label}
         onChange={(e) => {
-          if (e.target.files) void take(e.target.files);
+          // A list of its own: emptying the field would empty the browser's.
+          if (e.target.files) void take([...e.target.files]);
           e.target.value = '';
         }}
       />

@@ -56,13 +56,9 @@ export function ParameterSlider({
   const shown = held ?? value;
   const name = label ?? range.label;
   const commitText = () => {
-    const number = Number(
-      (text ?? '')
-        .replace('−', '-')
-        .replace(',', '.')
-        .replace(/[^\d.eE+-]/g, ''),
-    );
-    if (text !== null && text.trim() !== '' && Number.isFinite(number)) {
+    const found = /-?\d*\.?\d+/.exec((text ?? '').replace('−', '-').replace(',', '.'));
+    if (found) {
+      const number = Number(found[0]);
       const kept = inRange(number, range);
       if (kept !== value) onCommit(kept);
     }
@@ -80,10 +76,8 @@ export function ParameterSlider({
         className="figure parameter-value"
         aria-label={`${of}: ${name} in ${range.unit || 'figures'}`}
         value={text ?? valueText(shown, range.unit)}
-        onFocus={(e) => {
-          setText(shown.toFixed(digitsOf(shown, range.unit)));
-          e.target.select();
-        }}
+        // The text stays as it is: one that changed now would lose what was selected.
+        onFocus={(e) => e.target.select()}
         onChange={(e) => setText(e.target.value)}
         onBlur={commitText}
         onKeyDown={(e) => {

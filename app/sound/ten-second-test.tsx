@@ -74,6 +74,11 @@ export function TenSecondTest({ targetLufs, onClose }: { targetLufs: number; onC
         )}
       </DialogContent>
       <DialogActions>
+        {take && (
+          <Button component="a" href={take.url} download="ten-seconds.wav">
+            Keep as WAV
+          </Button>
+        )}
         <Button onClick={() => void record()}>Record again</Button>
         <Button variant="contained" onClick={onClose}>
           Done

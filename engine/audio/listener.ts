@@ -23,6 +23,8 @@ export class Listener {
   readonly #waiting = new Map<number, (message: FromListener) => void>();
   #voices: readonly ChannelRecord[] = [];
   #turn = 0;
+  /** The channel that is listened to. */
+  #heard: string | null = null;
   readonly #timer: ReturnType<typeof setInterval>;
   readonly #probe: Probe;
 
@@ -179,6 +181,10 @@ export class Listener {
   }
 
   #listenTo(): void {
-    this.sound.setEcho(this.#listening()?.id ?? null);
+    const id = this.#listening()?.id ?? null;
+    // What was found in a microphone that is muted or gone no longer concerns anybody.
+    if (id !== this.#heard) this.onEcho(null);
+    this.#heard = id;
+    this.sound.setEcho(id);
   }
 }

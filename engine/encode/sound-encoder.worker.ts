@@ -27,6 +27,7 @@ const COVER_FRAMES = SAMPLE_RATE * 2;
 const POLL_MS = 10;
 /** The sound thread stands still when it has rendered nothing for this long: silence goes out in its place. */
 const STANDING_MS = 700;
+const PROGRAMME: SoundTrack = { track: 1, name: 'Programme' };
 /** Recording tracks are for editing: plenty for one voice or game. */
 const TRACK_KBPS = 128;
 /** Samples in which the last one of what was heard dies away when the sound thread stands still: 5 ms. */
@@ -99,7 +100,8 @@ function configMessage(
   codecConfig: Uint8Array,
   kbps: number,
   cover: boolean,
-  { track, name }: SoundTrack = { track: 1, name: 'Programme' },
+  { track, name }: SoundTrack = PROGRAMME,
+  tracksBeside = 0,
 ): ToUplinkPort {
   return {
     type: 'config',
@@ -107,7 +109,15 @@ function configMessage(
       type: 'config',
       cover,
       track: 'audio',
-      facts: { codec: 'mp4a.40.2', sampleRate: SAMPLE_RATE, channels: 2, kbps, soundTrack: track, name },
+      facts: {
+        codec: 'mp4a.40.2',
+        sampleRate: SAMPLE_RATE,
+        channels: 2,
+        kbps,
+        soundTrack: track,
+        name,
+        tracksBeside,
+      },
       codecConfig,
     },
   };
@@ -167,7 +177,8 @@ async function start(
   const lane = async (track: SoundTrack, rate: number) => {
     let packets = 0;
     const { source, output } = await openEncoder(rate, (packet, config) => {
-      if (config) say(port, configMessage(config, rate, false, track));
+      const beside = track.track === 1 ? tracks.length : 0;
+      if (config) say(port, configMessage(config, rate, false, track, beside));
       const timestampUs = Math.round(((shiftFrames + packets * AAC_FRAMES) * 1e6) / SAMPLE_RATE);
       packets += 1;
       if (timestampUs >= 0) say(port, packetMessage(packet, timestampUs, false, track.track));
@@ -178,7 +189,7 @@ async function start(
   // The programme comes last, so that the other tracks' sound of a moment is there when it arrives.
   const lanes: Awaited<ReturnType<typeof lane>>[] = [];
   for (const track of tracks) lanes.push(await lane(track, TRACK_KBPS));
-  lanes.push(await lane({ track: 1, name: 'Programme' }, kbps));
+  lanes.push(await lane(PROGRAMME, kbps));
   let running = true;
   const work = (async () => {
     while (running) {

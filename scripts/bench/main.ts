@@ -8,6 +8,7 @@ import { bareEncodeFps, firstLoad } from './in-browser';
 import { mixerSpeed } from './mixer-speed';
 import { relayLoad } from './relay-load';
 import { stageSpeed } from './stage-speed';
+import { stripSpeed } from './strip-speed';
 
 const round = (value: unknown): unknown => (typeof value === 'number' ? Number(value.toPrecision(4)) : value);
 const say = (line: object) =>
@@ -29,11 +30,12 @@ function rehearse(args: string[]): {
   return report;
 }
 
-/** `--only mixer`, `relay`, `stage` or `studio` measures that part alone. */
+/** `--only mixer`, `strip`, `relay`, `stage` or `studio` measures that part alone. */
 const only = process.argv.includes('--only') ? process.argv[process.argv.indexOf('--only') + 1] : null;
 const wanted = (part: string) => only === null || only === part;
 
 if (wanted('mixer')) mixerSpeed(say);
+if (wanted('strip')) stripSpeed(say);
 if (wanted('relay')) await relayLoad(say);
 if (wanted('stage')) {
   const browser = await launchBrowser();

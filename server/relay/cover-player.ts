@@ -10,7 +10,7 @@ export class CoverPlayer {
   /** The cover that can be played; a new one takes its place only when it is whole. */
   #video: MediaPacket[] = [];
   #audio: MediaPacket[] = [];
-  #coming: { video: MediaPacket[]; audio: MediaPacket[] } = { video: [], audio: [] };
+  #coming: MediaPacket[] = [];
   #fps = 30;
   #sampleRate = 48_000;
   #nextVideo = 0;
@@ -20,19 +20,20 @@ export class CoverPlayer {
     return this.#video.length > 0 && this.#audio.length > 0;
   }
 
+  /** Pictures count when they are complete; the sound is silence and counts from its first packet, before or after them. */
   add(packet: MediaPacket): void {
-    const list = this.#coming[packet.track];
+    if (packet.track === 'audio' && packet.timestampUs === 0) this.#audio = [];
+    const list = packet.track === 'audio' ? this.#audio : this.#coming;
     if (list.length < MAX_PACKETS) list.push(packet);
   }
 
   complete(fps: number, sampleRate: number): void {
-    const { video, audio } = this.#coming;
-    this.#coming = { video: [], audio: [] };
-    if (video[0]?.keyframe !== true || audio.length === 0) return;
+    const video = this.#coming;
+    this.#coming = [];
+    if (video[0]?.keyframe !== true) return;
     this.#fps = fps;
     this.#sampleRate = sampleRate;
     this.#video = video;
-    this.#audio = audio;
     this.restart();
   }
 

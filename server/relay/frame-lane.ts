@@ -96,7 +96,8 @@ export class FrameLane {
    */
   add(packet: MediaPacket, source: string): boolean {
     const configs = complete(this.configs.live);
-    if (!configs) {
+    const beside = configs?.audio.facts.tracksBeside ?? 0;
+    if (!configs || (this.recordingFolder !== null && this.extraConfigs.size < beside)) {
       // One stream is ahead of the other's first packet: begin with the next keyframe.
       this.#needKeyframe = true;
       return false;
@@ -115,13 +116,7 @@ export class FrameLane {
 
   /** Sound of a recording track; it waits for the programme's sound of the same stamp. */
   addExtra(packet: MediaPacket): void {
-    if (
-      this.#headersOf === null &&
-      this.#needKeyframe &&
-      this.#extras.size === 0 &&
-      this.recordingFolder === null
-    )
-      return;
+    if (this.recordingFolder === null) return;
     const kept = { ...packet, payload: packet.payload.slice() };
     const waiting = this.#extras.get(packet.timestampUs);
     if (waiting) waiting.push(kept);
@@ -176,7 +171,10 @@ export class FrameLane {
     const now = this.#headersOf;
     if (now && now.video === configs.video && now.audio === configs.audio) return;
     const fromCover = configs.video === this.configs.cover.video;
-    const tracks = fromCover && now ? now.tracks : [...this.extraConfigs.values()];
+    const tracks =
+      fromCover && now
+        ? now.tracks
+        : [...this.extraConfigs.values()].sort((a, b) => a.facts.soundTrack - b.facts.soundTrack);
     const same =
       now !== null &&
       (now.tracks === tracks || trackNames(now.tracks) === trackNames(tracks)) &&

@@ -29,7 +29,7 @@ test('the cover loops picture and sound each on their own, stamps rising', () =>
   const packet = (track: 'video' | 'audio', keyframe: boolean, n: number): MediaPacket => ({
     track,
     keyframe,
-    timestampUs: 0,
+    timestampUs: n * 1000,
     durationUs: 0,
     payload: new Uint8Array([n]),
   });
@@ -42,6 +42,13 @@ test('the cover loops picture and sound each on their own, stamps rising', () =>
     0, 1, 2, 0, 1, 2, 0, 1, 2, 0, 1, 2, 0, 1, 2, 0,
   ]);
   out.forEach((p, i) => i > 0 && expect(p.timestampUs).toBeGreaterThanOrEqual(out[i - 1].timestampUs));
+  // Sound that comes after the pictures are complete makes the cover ready too: the two are encoded apart.
+  const late = new CoverPlayer();
+  late.add(packet('video', true, 0));
+  late.complete(30, 48_000);
+  expect(late.ready).toBe(false);
+  late.add(packet('audio', true, 0));
+  expect(late.ready).toBe(true);
   // A new cover takes over only when it is whole.
   cover.add(packet('video', true, 9));
   expect(cover.until(600_000).some((p) => p.payload[0] === 9)).toBe(false);

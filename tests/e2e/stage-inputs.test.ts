@@ -84,7 +84,7 @@ describe('inputs', () => {
         .getByText(/running, /)
         .waitFor({ timeout: 20_000 });
     }
-    expect((await inputNamed('lamp')).source.type).toBe('lottie');
+    await eventually(async () => (await inputNamed('lamp'))?.source.type === 'lottie');
     await choose('lamp');
     await arrange('Stretch');
     const frame = page.getByTestId('frame');

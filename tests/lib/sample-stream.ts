@@ -96,6 +96,7 @@ export async function makeSampleStream(
             kbps: 96,
             soundTrack: 1,
             name: 'Programme',
+            tracksBeside: 0,
           },
           codecConfig: await description(audio),
         },

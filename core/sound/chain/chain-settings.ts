@@ -163,7 +163,10 @@ export function newProcessor(type: ProcessorType, id: string): Processor {
 export const VOICE_ORDER: readonly ProcessorType[] = ['noise', 'gate', 'compressor', 'equaliser', 'limiter'];
 
 export function voiceChain(id: () => string): ChainSettings {
-  return { bypassed: false, processors: VOICE_ORDER.map((type) => newProcessor(type, id())) };
+  const processors = VOICE_ORDER.map((type) => newProcessor(type, id()));
+  // What it takes away on an ordinary voice it gives back.
+  for (const processor of processors) if (processor.type === 'compressor') processor.values.makeUpDb = 6;
+  return { bypassed: false, processors };
 }
 
 /** A value inside its range; nonsense gives the start value. */

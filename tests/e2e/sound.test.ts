@@ -1,0 +1,439 @@
+/** Sound in the real interface, and what of it arrives: measured by ffmpeg in pulled streams and recordings. */
+import { spawn, spawnSync } from 'node:child_process';
+import { readdirSync } from 'node:fs';
+import path from 'node:path';
+import type { Page } from 'playwright-core';
+import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
+import { PLAIN_CHANNEL, type AnyRecord, type ChannelRecord } from '../../core/show/records';
+import { pullArguments, syncOffsets } from '../../scripts/lib/analyse.mjs';
+import { eventually } from '../lib/relay-process';
+import {
+  ffmpeg,
+  floorDb,
+  integratedLufs,
+  meanDb,
+  roundNoise,
+  silences,
+  soundcheckVoice,
+} from '../lib/sound-files';
+import { goLive, goTo, SHOW, stopLive, StudioFixture } from '../lib/studio-fixture';
+
+let fixture: StudioFixture;
+let page: Page;
+
+const channel = (
+  id: string,
+  name: string,
+  source: ChannelRecord['source'],
+  more: Partial<ChannelRecord>,
+): AnyRecord => ({
+  kind: 'channel',
+  id,
+  showId: SHOW,
+  name,
+  position: 0,
+  source,
+  ...PLAIN_CHANNEL,
+  gainDb: 0,
+  ...more,
+});
+const row = (name: string) => page.getByRole('group', { name, exact: true });
+const choose = (name: string) =>
+  row(name)
+    .getByRole('button', { name: new RegExp(`^${name}`) })
+    .first()
+    .click();
+const view = (name: string) => page.getByRole('tab', { name }).click();
+const preset = async (name: string) => {
+  await page.getByRole('button', { name: 'Presets' }).click();
+  await page.getByRole('menuitem', { name }).first().click();
+  await page.locator('.MuiModal-root').waitFor({ state: 'detached' });
+};
+const allLive = async () =>
+  ((await fixture.health()).relay?.session?.destinations ?? []).filter(
+    (d) => d.state === 'live' && d.framesSent > 30,
+  ).length === 2;
+const pull = async (name: string, seconds: number) => {
+  const file = path.join(fixture.data, `${name}.flv`);
+  const { playUrl } = fixture.studio.platforms()[0];
+  await new Promise((resolve) =>
+    spawn('ffmpeg', pullArguments(playUrl, file, seconds), { stdio: 'ignore' }).on('exit', resolve),
+  );
+  return file;
+};
+const newest = () => {
+  const folder = path.join(fixture.data, 'recordings');
+  return path.join(folder, readdirSync(folder).sort().at(-1)!);
+};
+
+beforeAll(async () => {
+  fixture = await StudioFixture.start();
+  page = await fixture.open('sound');
+  await page.mouse.click(640, 795);
+});
+afterAll(async () => {
+  await fixture?.stop();
+});
+afterEach(async () => {
+  // What a failed test left on air must not fail the next one.
+  const stop = page.getByRole('button', { name: /Stop the broadcast/ });
+  if (await stop.isVisible()) await stopLive(page);
+});
+
+describe('a chain is heard in the stream', () => {
+  test('preset, make-up and equaliser change loudness, floor and spectrum as they say; all mute is silence', async () => {
+    for (const name of ['Switchback Freight', 'Night music'])
+      await row(name).getByRole('button', { name: 'Mute', exact: true }).click();
+    await choose('Voice');
+    await preset('Nothing');
+    await page.getByText('Nothing shapes Voice yet').waitFor();
+    await goLive(page);
+    await eventually(allLive, 60_000);
+    await page.waitForTimeout(2500);
+    // The made-up voice comes round every 40 s: the same part of its script before and after the change.
+    const began = performance.now();
+    const pulling = pull('chain', 56);
+    await page.waitForTimeout(15_000);
+    await preset('Voice the five');
+    const compressor = page.getByRole('region', { name: '3 Compressor' });
+    const makeUp = compressor.getByLabel('Compressor: Make-up in dB');
+    await makeUp.fill('16');
+    await makeUp.press('Enter');
+    // A low-pass at 1 kHz as the sixth band, typed.
+    const equaliser = page.getByRole('region', { name: '4 Equaliser' });
+    await equaliser.getByRole('button', { name: 'Add a band' }).click();
+    await equaliser.getByLabel('Shape of band 6').selectOption('low-pass');
+    const frequency = equaliser.getByLabel('Band 6: Frequency in Hz');
+    await frequency.fill('1000');
+    await frequency.press('Enter');
+    await page.getByText('25.0 ms, made up for').waitFor();
+    expect(performance.now() - began).toBeLessThan(38_000);
+    const file = await pulling;
+    const part = (name: string, from: number) => {
+      const cut = path.join(fixture.data, `${name}.wav`);
+      ffmpeg(['-i', file, '-af', `atrim=start=${from}:end=${from + 13},asetpts=PTS-STARTPTS`, '-vn', cut]);
+      return cut;
+    };
+    const bare = part('bare', 1);
+    const shaped = part('shaped', 41);
+    expect(meanDb(shaped) - meanDb(bare)).toBeGreaterThan(4);
+    expect(floorDb(bare)).toBeGreaterThan(-85);
+    expect(floorDb(bare) - floorDb(shaped)).toBeGreaterThan(8);
+    const treble = { filter: 'highpass=f=4000,highpass=f=4000' };
+    const bass = { filter: 'lowpass=f=600' };
+    const tilt = (wave: string) => meanDb(wave, treble) - meanDb(wave, bass);
+    expect(tilt(bare) - tilt(shaped)).toBeGreaterThan(12);
+
+    await page.getByRole('button', { name: 'Mute all' }).click();
+    await page.waitForTimeout(2500);
+    expect(meanDb(await pull('mute', 4))).toBeLessThan(-85);
+    await page.getByRole('button', { name: 'All is mute' }).click();
+    for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z');
+    await stopLive(page);
+  });
+
+  test('cough mutes only while it is held, by pointer and by key; effects are heard at the press', async () => {
+    await fixture.edit('Steady voice', [
+      channel(
+        'ch-steady',
+        'Steady',
+        { type: 'simulated', sound: 'night-music' },
+        { role: 'voice', position: 7 },
+      ),
+    ]);
+    await page.reload();
+    await page.mouse.click(640, 795);
+    await row('Voice').getByRole('button', { name: 'Mute', exact: true }).click();
+    await goLive(page);
+    await eventually(allLive, 60_000);
+    await page.waitForTimeout(3000);
+    const cough = await page.getByRole('button', { name: 'Cough' }).boundingBox();
+    await page.mouse.move(cough!.x + 20, cough!.y + 10);
+    await page.mouse.down();
+    await page.waitForTimeout(2000);
+    await page.mouse.up();
+    await page.waitForTimeout(2000);
+    await page.locator('body').press('Tab');
+    await page.keyboard.down('c');
+    await page.waitForTimeout(1200);
+    await page.keyboard.up('c');
+    await page.waitForTimeout(1500);
+    await stopLive(page);
+    const found = silences(newest(), 0.6).filter((s) => s.from > 1);
+    expect(found).toHaveLength(2);
+    expect(Math.abs(found[0].length - 2)).toBeLessThan(0.5);
+    expect(Math.abs(found[1].length - 1.2)).toBeLessThan(0.5);
+    await fixture.edit('Steady gone', [], ['ch-steady']);
+  });
+});
+
+describe('tracks and offsets in the recording', () => {
+  test('six named tracks hold what was sent to each; an offset moves the clapper by just that', async () => {
+    const voice = { type: 'simulated', sound: 'voice' } as const;
+    await fixture.edit('Tracks', [
+      channel(
+        'ch-clapper',
+        'Sync clapper',
+        { type: 'simulated', sound: 'sync-clapper' },
+        { tracks: [1, 3], position: 5 },
+      ),
+      channel('ch-two', 'Two', { type: 'simulated', sound: 'night-music' }, { tracks: [2, 6], position: 6 }),
+      channel('ch-four', 'Four', voice, { tracks: [4], muted: true, position: 7 }),
+      channel('ch-five', 'Five', voice, { tracks: [5], position: 8 }),
+    ]);
+    await page.reload();
+    await page.mouse.click(640, 795);
+    await goTo(page, 'Stage');
+    await page
+      .getByRole('region', { name: 'Scenes' })
+      .getByRole('button', { name: /^Sync check: bring on air/ })
+      .click();
+    await goTo(page, 'Sound');
+    await goLive(page);
+    await eventually(allLive, 60_000);
+    await page.waitForTimeout(6000);
+    await choose('Sync clapper');
+    await view('Channel');
+    const offset = page.getByLabel('Sync offset');
+    await offset.fill('300');
+    await offset.press('Enter');
+    await page.waitForTimeout(6500);
+    await stopLive(page);
+    const file = newest();
+    const probe = spawnSync('ffprobe', [
+      '-v',
+      'error',
+      '-select_streams',
+      'a',
+      '-show_streams',
+      '-of',
+      'json',
+      file,
+    ]);
+    const { streams } = JSON.parse(String(probe.stdout)) as { streams: { tags?: { title?: string } }[] };
+    expect(streams.map((s) => s.tags?.title)).toEqual([
+      'Programme',
+      'Voices',
+      'Game',
+      'Music',
+      'Call',
+      'Effects',
+    ]);
+    const levels = streams.map((_, track) => meanDb(file, { track }));
+    expect(levels[1]).toBeGreaterThan(-40);
+    expect(levels[5]).toBeGreaterThan(-40);
+    expect(levels[3]).toBeLessThan(-85);
+    expect(levels[4]).toBeGreaterThan(-50);
+    // Only the clapper is on the third: its beeps, and silence between them.
+    expect(meanDb(file, { track: 2, filter: 'lowpass=f=300,lowpass=f=300' })).toBeLessThan(-50);
+    const late = syncOffsets(file).map((o) => o.ms);
+    const before = late.filter((ms) => Math.abs(ms) < 100);
+    const after = late.filter((ms) => ms > 200);
+    expect(before.length).toBeGreaterThan(1);
+    expect(after.length).toBeGreaterThan(1);
+    const mean = (list: number[]) => list.reduce((sum, v) => sum + v, 0) / list.length;
+    expect(Math.abs(mean(before))).toBeLessThan(40);
+    expect(Math.abs(mean(after) - mean(before) - 300)).toBeLessThan(40);
+    await fixture.edit('Tracks gone', [], ['ch-two', 'ch-four', 'ch-five']);
+    await page.reload();
+  });
+});
+
+describe('by hand', () => {
+  test('a band is dragged and moved by keys; processors change places, go and come back by undo', async () => {
+    await view('Voice chain');
+    await choose('Voice');
+    await preset('Voice the five');
+    const equaliser = page.getByRole('region', { name: '4 Equaliser' });
+    const handle = equaliser.getByRole('button', { name: /^Band 3, / });
+    const box = (await handle.boundingBox())!;
+    await page.mouse.move(box.x + 12, box.y + 12);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 42, box.y - 8, { steps: 4 });
+    await page.mouse.up();
+    await equaliser.getByRole('button', { name: /^Band 3, Bell, [2-9]\d{3} Hz, [1-9]/ }).waitFor();
+    await handle.press('ArrowUp');
+    await equaliser.getByRole('button', { name: 'More for Equaliser' }).click();
+    await page.getByRole('menuitem', { name: 'One place earlier' }).click();
+    await page.getByRole('region', { name: '3 Equaliser' }).waitFor();
+    await page
+      .getByRole('region', { name: '3 Equaliser' })
+      .getByRole('button', { name: 'Equaliser on' })
+      .click();
+    await page.getByRole('region', { name: '3 Equaliser' }).getByText('off').first().waitFor();
+    await page.getByRole('button', { name: 'More for Gate' }).click();
+    await page.getByRole('menuitem', { name: 'Remove' }).click();
+    await page.getByRole('region', { name: '2 Equaliser' }).waitFor();
+    for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+    await equaliser.waitFor();
+  });
+
+  test('a chain is kept as a preset, copied to another channel, bypassed and compared', async () => {
+    await page.getByRole('button', { name: 'Presets' }).click();
+    await page.getByRole('menuitem', { name: 'Keep this chain as a preset' }).click();
+    await page.getByRole('button', { name: 'Presets' }).click();
+    await page.getByRole('menuitem', { name: 'Night music' }).click();
+    await choose('Night music');
+    await page.getByRole('region', { name: '3 Compressor' }).waitFor();
+    await preset('Nothing');
+    await preset('Voice 1');
+    await page.getByRole('region', { name: '5 Limiter' }).waitFor();
+    await page.getByRole('button', { name: 'Bypass all' }).click();
+    await page.getByRole('button', { name: 'Bypassed' }).click();
+    await page.getByRole('button', { name: 'Compare' }).click();
+    await page.getByText(/Switch the headphones on/).waitFor();
+    await page.getByRole('button', { name: 'Hearing before' }).click();
+    await preset('Nothing');
+  });
+
+  test('music and effects are brought in: 44.1 kHz, mono and six channels; a file that is no sound is explained', async () => {
+    const files = ['mono', 'six'].map((name) => path.join(fixture.data, `${name}.wav`));
+    ffmpeg(['-f', 'lavfi', '-i', 'sine=frequency=440:sample_rate=44100:duration=3', '-ac', '1', files[0]]);
+    ffmpeg([
+      '-f',
+      'lavfi',
+      '-i',
+      'anoisesrc=r=44100:a=0.2:d=3',
+      '-af',
+      'pan=5.1|c0=c0|c1=c0|c2=c0|c3=c0|c4=c0|c5=c0',
+      files[1],
+    ]);
+    await page.getByRole('button', { name: 'Add channel' }).click();
+    await page.getByLabel('Music files').setInputFiles(files);
+    await row('Music').getByText('mono').waitFor();
+    await eventually(
+      async () => !/—/.test((await row('Music').locator('.channel-lufs').textContent()) ?? '—'),
+      15_000,
+    );
+    await row('Music').getByText('six').waitFor({ timeout: 15_000 });
+    await view('Effects');
+    await page.getByLabel('Add effects…').setInputFiles(files[1]);
+    await page.getByRole('button', { name: /^six/ }).waitFor();
+    const words = path.join(fixture.data, 'words.wav');
+    await page
+      .getByLabel('Add effects…')
+      .setInputFiles({ name: 'words.wav', mimeType: 'audio/wav', buffer: Buffer.from('no sound at all') });
+    await page.getByText(/neither picture, video nor sound/).waitFor();
+    expect(words).toContain('words');
+    const effects = row('Effects').locator('.channel-lufs');
+    expect(await effects.textContent()).toBe('—');
+    await page.keyboard.press('Alt+3');
+    await page.getByRole('button', { name: /^six/ }).click();
+    await eventually(async () => (await effects.textContent()) !== '—', 10_000);
+    await page.getByRole('button', { name: 'Stop all' }).click();
+    await view('Channel');
+    await choose('Music');
+    await page.getByRole('button', { name: 'Fade the music out' }).click();
+    await row('Music').getByText('Music, stopped').waitFor();
+    await view('Voice chain');
+  });
+
+  test('ten seconds are recorded without a broadcast and judged as ffmpeg judges them', async () => {
+    await page.getByRole('button', { name: 'Ten-second test' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Ten-second test' });
+    await dialog.getByTestId('take-figures').waitFor({ timeout: 30_000 });
+    const shown = Number(
+      (await dialog.getByTestId('take-figures').locator('dd').first().textContent())!
+        .replace('−', '-')
+        .split(' ')[0],
+    );
+    const download = page.waitForEvent('download');
+    await dialog.getByRole('link', { name: 'Keep as WAV' }).click();
+    const file = path.join(fixture.data, 'take.wav');
+    await (await download).saveAs(file);
+    expect(Math.abs(integratedLufs(file) - shown)).toBeLessThan(0.11);
+    await dialog.getByRole('button', { name: 'Done' }).click();
+    await page.locator('.MuiModal-root').waitFor({ state: 'detached' });
+  });
+
+  test('keep my voice above the rest: one press, verified by the measure', async () => {
+    const balance = async () =>
+      Number(
+        /voice (\d+) dB above/.exec((await page.getByTestId('balance').first().textContent()) ?? '')?.[1] ??
+          NaN,
+      );
+    for (const name of ['Switchback Freight', 'Night music']) {
+      const muted = row(name).getByRole('button', { name: 'Muted' });
+      if (await muted.isVisible()) await muted.click();
+    }
+    const voiceMuted = row('Voice').getByRole('button', { name: 'Muted' });
+    if (await voiceMuted.isVisible()) await voiceMuted.click();
+    await eventually(async () => (await balance()) > 0, 40_000);
+    await page.getByRole('button', { name: 'Voice above the rest' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Voice above the rest' });
+    await dialog.getByLabel(/Keep Voice above/).fill('22');
+    await dialog.getByLabel(/Keep Voice above/).press('Enter');
+    await dialog.getByText('talk is heard').waitFor({ timeout: 20_000 });
+    await dialog.getByRole('button', { name: 'Set it' }).click();
+    await eventually(async () => (await balance()) >= 20, 40_000);
+    await page.keyboard.press('Escape');
+    await page.locator('.MuiModal-root').waitFor({ state: 'detached' });
+  });
+
+  test('no page threw an error', () => {
+    expect(fixture.pageErrors).toEqual([]);
+  });
+});
+
+describe('a real microphone', () => {
+  test('the soundcheck sets it up; applied with one press, taken back with one', async () => {
+    const file = path.join(fixture.data, 'microphone.wav');
+    soundcheckVoice(file);
+    const own = await StudioFixture.start({ args: [`--use-file-for-fake-audio-capture=${file}`] });
+    try {
+      const desk = await own.open('sound');
+      await desk.mouse.click(640, 795);
+      await desk.getByRole('button', { name: 'Add channel' }).click();
+      await desk
+        .getByRole('menuitem')
+        .filter({ hasText: /fake|default/i })
+        .first()
+        .click();
+      const microphone = desk.getByRole('group', { name: /fake|default/i }).first();
+      await eventually(
+        async () => !/^—$/.test((await microphone.locator('.channel-lufs').textContent())!),
+        20_000,
+      );
+      await desk.getByText('Nothing shapes').waitFor();
+      await desk.getByRole('button', { name: 'Soundcheck' }).click();
+      const dialog = desk.getByRole('dialog', { name: /^Soundcheck/ });
+      await dialog.getByRole('button', { name: 'Begin' }).click();
+      await dialog.getByTestId('soundcheck-result').waitFor({ timeout: 60_000 });
+      expect(await dialog.getByTestId('soundcheck-result').textContent()).toMatch(/→ −1[56]\.\d LUFS/);
+      await dialog.getByText(/Input gain/).waitFor();
+      await dialog.getByRole('button', { name: 'Apply' }).click();
+      await desk.getByRole('region', { name: /Compressor/ }).waitFor();
+      await desk.keyboard.press('Control+z');
+      await desk.getByText('Nothing shapes').waitFor();
+    } finally {
+      await own.stop();
+    }
+  });
+
+  test('what the microphone hears of the programme is found, named, and can be cured', async () => {
+    const file = path.join(fixture.data, 'round.wav');
+    roundNoise(file, 1.2);
+    const own = await StudioFixture.start({ args: [`--use-file-for-fake-audio-capture=${file}`] });
+    try {
+      await own.edit('Quiet', [], ['ch-game', 'ch-music', 'ch-voice', 'ch-call']);
+      const desk = await own.open('sound');
+      await desk.mouse.click(640, 795);
+      await desk.getByRole('button', { name: 'Add channel' }).click();
+      await desk.getByLabel('Music files').setInputFiles(file);
+      await desk.getByRole('group', { name: 'Music' }).getByText('round').waitFor();
+      await desk.getByRole('button', { name: 'Add channel' }).click();
+      await desk
+        .getByRole('menuitem')
+        .filter({ hasText: /fake|default/i })
+        .first()
+        .click();
+      const notice = desk.getByTestId('echo');
+      await notice.waitFor({ timeout: 60_000 });
+      expect(await notice.textContent()).toMatch(/\d+ ms later/);
+      await notice.getByRole('button', { name: /^Mute/ }).click();
+      await notice.waitFor({ state: 'detached', timeout: 60_000 });
+    } finally {
+      await own.stop();
+    }
+  });
+});
