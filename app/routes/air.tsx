@@ -1,9 +1,10 @@
 import { useEffect, useState } from 'react';
 import { recordsOf } from '~/core/show/document';
+import { balanceVerdict } from '~/core/sound/voice-balance';
 import { EventList } from '../audience/event-list';
 import { MeterTrack } from '../sound/meter-track';
 import { EchoNotice } from '../sound/echo-notice';
-import { BalanceChip } from '../sound/programme-panel';
+import { EffectButtons } from '../sound/effects-bank';
 import { SoundSwitches } from '../sound/sound-switches';
 import { levelText, useProgramme } from '../sound/use-readings';
 import { FramePair } from '../studio/frame-pair';
@@ -94,6 +95,10 @@ export default function OnAir() {
             </button>
           );
         })}
+        <h3 className="small-head" style={{ marginTop: 16 }}>
+          Effects
+        </h3>
+        <EffectButtons />
       </Panel>
       <div style={{ display: 'grid', gridTemplateRows: 'minmax(0, 1fr) auto', gap: 12, minHeight: 0 }}>
         <Panel
@@ -117,7 +122,6 @@ export default function OnAir() {
           <div>
             <div className="sound-bar" style={{ marginBottom: 4 }}>
               <h3 style={{ margin: 0, flex: 1, fontSize: 13, color: 'var(--quiet)' }}>Sound</h3>
-              <BalanceChip />
               <SoundSwitches />
             </div>
             <EchoNotice />
@@ -151,7 +155,7 @@ export default function OnAir() {
                 <button
                   type="button"
                   aria-pressed={channel.muted}
-                  aria-label={`Mute ${channel.name}`}
+                  aria-label={channel.muted ? `Muted: ${channel.name}` : `Mute ${channel.name}`}
                   onClick={() => store.edit(`Mute ${channel.name}`, [{ ...channel, muted: !channel.muted }])}
                   style={{
                     height: 28,
@@ -218,6 +222,7 @@ interface Line {
 function Health() {
   const { stage, uplink, live } = useDesk();
   const { relay, broadcast } = useBus();
+  const { desk } = useStudio();
   const document = useDocument();
   const [, tick] = useState(0);
   useEffect(() => {
@@ -226,12 +231,15 @@ function Health() {
   }, []);
   const plan = recordsOf(document, 'plan')[0];
   const session = relay?.session;
+  const { ratioLu } = desk.readProgramme();
+  const balance = balanceVerdict(ratioLu);
   const lines: Line[] = [
     {
       name: 'Composition',
       reading: stage ? `${stage.fps} fps, ${stage.skipped} skipped` : 'starting',
       bad: stage !== null && plan !== undefined && stage.fps < plan.fps * 0.9,
     },
+    { name: 'Voice', reading: balance.text.replace(/^voice /, ''), bad: !balance.fine },
   ];
   if (live && stage) {
     lines.push({

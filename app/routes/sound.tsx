@@ -45,7 +45,7 @@ export default function Sound() {
         label="Channels"
         title="Channels"
         aside={
-          <div className="sound-bar" style={{ margin: 0 }}>
+          <div className="sound-bar" style={{ margin: 0, justifyContent: 'flex-end' }}>
             <BalanceChip />
             <KeepAboveButton voices={channels.filter((c) => c.role === 'voice' && !c.muted)} />
             <button type="button" className="chip tall" onClick={() => setTesting(true)}>

@@ -185,7 +185,7 @@ function Folded({
       <button
         type="button"
         className="chip"
-        aria-label={label}
+        title={label}
         aria-haspopup="dialog"
         aria-expanded={anchor !== null}
         aria-pressed={pressed}

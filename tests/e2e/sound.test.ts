@@ -132,7 +132,7 @@ describe('a chain is heard in the stream', () => {
     await stopLive(page);
   });
 
-  test('cough mutes only while it is held, by pointer and by key; effects are heard at the press', async () => {
+  test('cough mutes only while it is held, by pointer and by key', async () => {
     await fixture.edit('Steady voice', [
       channel(
         'ch-steady',

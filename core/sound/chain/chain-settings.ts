@@ -141,7 +141,7 @@ export const EMPTY_CHAIN: ChainSettings = { bypassed: false, processors: [] };
 /** Five bands of practice: high-pass against thumps, body, boxiness, harshness, air; all flat but the first. */
 export const START_BANDS: readonly EqualiserBand[] = [
   { on: true, shape: 'high-pass', frequencyHz: 80, gainDb: 0, q: 0.71 },
-  { on: true, shape: 'low-shelf', frequencyHz: 120, gainDb: 0, q: 0.71 },
+  { on: true, shape: 'low-shelf', frequencyHz: 200, gainDb: 0, q: 0.71 },
   { on: true, shape: 'bell', frequencyHz: 1000, gainDb: -2.5, q: 0.7 },
   { on: true, shape: 'bell', frequencyHz: 3000, gainDb: 0, q: 1 },
   { on: true, shape: 'high-shelf', frequencyHz: 9000, gainDb: 0, q: 0.71 },
