@@ -375,7 +375,7 @@ export class Desk {
   /** What the server is told once a second. */
   health(): DeskHealth {
     const { stage, uplink, onAirSceneId } = this.#snapshot;
-    const { momentaryLufs, integratedLufs, truePeak } = this.readProgramme();
+    const { momentaryLufs, integratedLufs, truePeak, load } = this.readProgramme();
     const finite = (value: number) => (Number.isFinite(value) ? value : null);
     return {
       onAirSceneId,
@@ -392,6 +392,7 @@ export class Desk {
       lufs: finite(momentaryLufs),
       integratedLufs: finite(integratedLufs),
       truePeakDbtp: finite(dbOfAmplitude(truePeak)),
+      soundLoad: load,
       kbps: uplink?.kbps ?? 0,
       unackedMs: uplink?.unackedMs ?? 0,
       encodes: stage?.encodes ?? [],

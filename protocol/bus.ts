@@ -54,6 +54,7 @@ export const busFromPageSchema = Joi.alternatives<BusFromPage>(
       lufs: Joi.number().allow(null).required(),
       integratedLufs: Joi.number().allow(null).required(),
       truePeakDbtp: Joi.number().allow(null).required(),
+      soundLoad: Joi.number().required(),
       kbps: Joi.number().required(),
       unackedMs: Joi.number().required(),
       encodes: Joi.array()

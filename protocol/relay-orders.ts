@@ -85,6 +85,8 @@ export interface DeskHealth {
   lufs: number | null;
   integratedLufs: number | null;
   truePeakDbtp: number | null;
+  /** Share of its time that the sound thread works, 0…1. */
+  soundLoad: number;
   kbps: number;
   unackedMs: number;
   encodes: EncodeReport[];

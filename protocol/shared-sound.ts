@@ -63,6 +63,8 @@ export const PROGRAMME_FIELDS = [
   'ratioLu',
   'voiceLufs',
   'restLufs',
+  /** Share of its time that the sound thread works, 0…1, mean of the last two seconds. */
+  'load',
 ] as const;
 export type ProgrammeReading = Record<(typeof PROGRAMME_FIELDS)[number], number>;
 

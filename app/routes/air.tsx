@@ -231,13 +231,18 @@ function Health() {
   }, []);
   const plan = recordsOf(document, 'plan')[0];
   const session = relay?.session;
-  const { ratioLu } = desk.readProgramme();
+  const { ratioLu, load } = desk.readProgramme();
   const balance = balanceVerdict(ratioLu);
   const lines: Line[] = [
     {
       name: 'Composition',
       reading: stage ? `${stage.fps} fps, ${stage.skipped} skipped` : 'starting',
       bad: stage !== null && plan !== undefined && stage.fps < plan.fps * 0.9,
+    },
+    {
+      name: 'Sound',
+      reading: `${Math.round(load * 100)} % of its time, ${stage?.clockSlips ?? 0} slips`,
+      bad: load > 0.6,
     },
     { name: 'Voice', reading: balance.text.replace(/^voice /, ''), bad: !balance.fine },
   ];

@@ -30,6 +30,8 @@ const CATCH_UP_BLOCKS = 375;
 const INTEGRATED_EVERY_BLOCKS = 375;
 /** The balance of voices sums up eight seconds: a few times a second. */
 const BALANCE_EVERY_BLOCKS = 96;
+/** Blocks of one reading of the load: two seconds. */
+const LOAD_BLOCKS = 750;
 /** Meters are read at most 60 times a second; every third block is 125 a second. */
 const METERS_EVERY_BLOCKS = 3;
 
@@ -61,6 +63,8 @@ class MixerProcessor extends AudioWorkletProcessor {
   readonly #silence = new Float32Array(BLOCK);
   #block = 0;
   #started = false;
+  #busyMs = 0;
+  #measured = 0;
   #focus = -1;
   #echo = -1;
   /** Whatever arrives in the first moments may stutter: it comes in with this ramp. */
@@ -129,6 +133,23 @@ class MixerProcessor extends AudioWorkletProcessor {
   }
 
   process(inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
+    const began = Date.now();
+    this.#render(inputs, outputs);
+    this.#measureLoad(began);
+    return true;
+  }
+
+  /** The clock here ticks in milliseconds; over hundreds of blocks the ticks that fall into the work add up to its time. */
+  #measureLoad(began: number): void {
+    this.#busyMs += Date.now() - began;
+    this.#measured += 1;
+    if (this.#measured < LOAD_BLOCKS) return;
+    this.#meters.writeProgramme('load', this.#busyMs / ((LOAD_BLOCKS * BLOCK * 1000) / 48_000));
+    this.#busyMs = 0;
+    this.#measured = 0;
+  }
+
+  #render(inputs: Float32Array[][], outputs: Float32Array[][]): void {
     const stage = Atomics.load(this.#clock, CLOCK.stageBlock);
     if (!this.#started) {
       this.#started = true;
@@ -165,7 +186,6 @@ class MixerProcessor extends AudioWorkletProcessor {
       out[0].set(monitor.left);
       out[1]?.set(monitor.right);
     }
-    return true;
   }
 
   /** Brings one strip its block, from wherever its sound comes. */

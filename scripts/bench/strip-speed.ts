@@ -100,8 +100,16 @@ export function stripSpeed(say: (line: object) => void): void {
     ['voice chain: gate, compressor, five bands, limiter', () => each(chain()), dynamics],
     ['loudness', () => each(meter(false)), 'ebur128=framelog=verbose'],
     ['loudness with full true peak', () => each(meter(true)), 'ebur128=peak=true:framelog=verbose'],
-    ['whole strip, full true peak', () => each(whole(true)), `${dynamics},ebur128=peak=true:framelog=verbose`],
-    ['whole strip, maximum true peak', () => each(whole(false)), `${dynamics},ebur128=peak=true:framelog=verbose`],
+    [
+      'whole strip, full true peak',
+      () => each(whole(true)),
+      `${dynamics},ebur128=peak=true:framelog=verbose`,
+    ],
+    [
+      'whole strip, maximum true peak',
+      () => each(whole(false)),
+      `${dynamics},ebur128=peak=true:framelog=verbose`,
+    ],
   ] as const;
   for (const [name, make, filter] of cases) {
     let ours = 0;
@@ -117,7 +125,10 @@ export function stripSpeed(say: (line: object) => void): void {
       unit: 'times real time',
       reference: theirs,
       ratio: ours / theirs,
-      against: `ffmpeg ${filter.split(',').map((f) => f.split('=')[0]).join(' + ')}`,
+      against: `ffmpeg ${filter
+        .split(',')
+        .map((f) => f.split('=')[0])
+        .join(' + ')}`,
     });
   }
   rmSync(folder, { recursive: true, force: true });
@@ -139,7 +150,8 @@ function twelveChannels(samples: Float32Array, say: (line: object) => void): voi
       tracks: [1, 1 + (i % 6)],
       role: i < 4 ? 'voice' : 'background',
       chain,
-      ducking: i < 4 ? null : { depthDb: 9, thresholdDb: -32, attackMs: 40, holdMs: 400, releaseMs: 500, key: 0 },
+      ducking:
+        i < 4 ? null : { depthDb: 9, thresholdDb: -32, attackMs: 40, holdMs: 400, releaseMs: 500, key: 0 },
     });
   }
   const block = new Float32Array(BLOCK);
