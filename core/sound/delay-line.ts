@@ -23,6 +23,14 @@ export class DelayLine {
     if (atOnce) this.#delay = this.#next;
   }
 
+  /** Takes a block in without giving one out: keeps the past for when it is wanted. */
+  keep(x: Float32Array, frames: number): void {
+    const at = this.#at;
+    if (at + frames <= this.#ring.length && frames === x.length) this.#ring.set(x, at);
+    else for (let i = 0; i < frames; i++) this.#ring[(at + i) & this.#mask] = x[i];
+    this.#at = (at + frames) & this.#mask;
+  }
+
   /** Writes the delayed samples of `x` to `out`, which may be `x`. */
   process(x: Float32Array, out: Float32Array, frames: number): void {
     const ring = this.#ring;

@@ -42,6 +42,8 @@ export class Limiter {
   #frame = 0;
   readonly #minima = new Float64Array(WINDOW).fill(1);
   #minimaAt = 0;
+  /** Samples since the gain was last below 1 anywhere in the window. */
+  #ones = 0;
   #minimaSum = WINDOW;
 
   /**
@@ -61,8 +63,29 @@ export class Limiter {
 
   /** Limits in place; `right` is null for one channel. */
   process(left: Float32Array, right: Float32Array | null, frames: number): void {
+    if (frames <= PIECE && this.#rests(left, right, frames)) return;
     for (let from = 0; from < frames; from += PIECE)
       this.#piece(left, right, from, Math.min(PIECE, frames - from));
+  }
+
+  /** Most of the time nothing is loud and the gain has come back to 1: then all there is to do is to delay. */
+  #rests(left: Float32Array, right: Float32Array | null, frames: number): boolean {
+    if (this.#ones < WINDOW || !this.#detectLeft.cannotExceed(left, frames, this.#ceiling)) return false;
+    if (right !== null) {
+      if (!this.#detectRight.cannotExceed(right, frames, this.#ceiling)) return false;
+      this.#detectRight.skip(frames);
+    }
+    this.#detectLeft.skip(frames);
+    this.#frame += frames;
+    this.#queueGain[this.#head] = 1;
+    this.#queueFrame[this.#head] = this.#frame - 1;
+    this.#size = 1;
+    this.#minimaSum = WINDOW;
+    const at = this.#at;
+    delay(this.#left, left, at, frames);
+    if (right !== null) delay(this.#right, right, at, frames);
+    this.#at = (at + frames) % LOOK_AHEAD_FRAMES;
+    return true;
   }
 
   #piece(left: Float32Array, right: Float32Array | null, from: number, take: number): void {
@@ -88,7 +111,9 @@ export class Limiter {
       let peak = Math.max(peaksLeft[k], Math.abs(left[i]));
       if (right !== null) peak = Math.max(peak, peaksRight[k], Math.abs(right[i]));
       const needed = peak > this.#ceiling ? this.#ceiling / peak : 1;
-      const released = 1 - (1 - this.#released) * keep;
+      let released = 1 - (1 - this.#released) * keep;
+      // A millionth below 1 (−120 dB of a difference) is 1, so that it comes to rest.
+      if (released > 1 - 1e-6) released = 1;
       this.#released = needed < released ? needed : released;
 
       while (this.#size > 0 && this.#queueGain[(this.#head + this.#size - 1) % capacity] >= this.#released)
@@ -104,6 +129,7 @@ export class Limiter {
       this.#frame += 1;
 
       const lowest = this.#queueGain[this.#head];
+      this.#ones = lowest === 1 ? this.#ones + 1 : 0;
       this.#minimaSum += lowest - this.#minima[this.#minimaAt];
       this.#minima[this.#minimaAt] = lowest;
       this.#minimaAt = (this.#minimaAt + 1) % WINDOW;
@@ -123,5 +149,16 @@ export class Limiter {
       }
       this.#at = at + 1 === LOOK_AHEAD_FRAMES ? 0 : at + 1;
     }
+  }
+}
+
+/** Puts a block into a ring and takes out what was there. */
+function delay(ring: Float32Array, block: Float32Array, from: number, frames: number): void {
+  let at = from;
+  for (let i = 0; i < frames; i++) {
+    const out = ring[at];
+    ring[at] = block[i];
+    block[i] = out;
+    at = at + 1 === LOOK_AHEAD_FRAMES ? 0 : at + 1;
   }
 }

@@ -43,6 +43,16 @@ export class TruePeakDetector {
     return max;
   }
 
+  /** Whether no true peak around a block of at most 128 samples can exceed `enough`. Takes nothing in: `skip` or `scan` does. */
+  cannotExceed(block: Float32Array, frames: number, enough: number): boolean {
+    return this.#load(block, 0, frames) * MAX_GAIN <= enough;
+  }
+
+  /** Takes in the block that `cannotExceed` was just asked about. */
+  skip(frames: number): void {
+    this.#x.copyWithin(0, frames, frames + TAPS - 1);
+  }
+
   /** Puts a piece behind the past samples; gives the largest absolute sample among all of them. */
   #load(block: Float32Array, from: number, take: number): number {
     const x = this.#x;

@@ -9,8 +9,8 @@ export interface SoundProcessor {
   process(left: Float32Array, right: Float32Array | null, frames: number): void;
 }
 
-/** Gains are worked out once for so many samples and reached in a straight line: 0.17 ms at 48 kHz. */
-export const STEP_FRAMES = 8;
+/** Gains are worked out once for so many samples and reached in a straight line: a third of a millisecond at 48 kHz. */
+export const STEP_FRAMES = 16;
 export const SILENCE_DB = -120;
 
 export function dbOf(amplitude: number): number {
@@ -94,4 +94,4 @@ export class PeakHold {
 }
 
 /** 10 ms: half a period of 50 Hz, the lowest that matters in a voice. */
-export const HOLD_STEPS = 60;
+export const HOLD_STEPS = 30;

@@ -82,6 +82,12 @@ class Slot {
     for (const line of this.#delays ?? []) line.setDelay(latencyFrames, true);
   }
 
+  /** Keeps the untouched sound for the moment it is switched off. */
+  keepPast(left: Float32Array, right: Float32Array | null, frames: number): void {
+    this.#delays?.[0].keep(left, frames);
+    if (right !== null) this.#delays?.[1].keep(right, frames);
+  }
+
   /** Puts the untouched sound, as late as the processed one, into the two buffers. */
   keepDry(
     left: Float32Array,
@@ -195,10 +201,14 @@ export class VoiceChain {
         slot.processor.process(left, right, frames);
         continue;
       }
+      if (target === 1 && from === 1) {
+        slot.keepPast(left, right, frames);
+        slot.processor.process(left, right, frames);
+        continue;
+      }
       slot.keepDry(left, right, this.#dryLeft, this.#dryRight, frames);
       // It goes on working while it is passed by: switched on again it knows the sound already.
       slot.processor.process(left, right, frames);
-      if (target === 1 && from === 1) continue;
       const to =
         target > from ? Math.min(1, from + 1 / SWITCH_BLOCKS) : Math.max(0, from - 1 / SWITCH_BLOCKS);
       mix(left, this.#dryLeft, from, to, frames);
