@@ -50,6 +50,20 @@ const messages: DeskMessage[] = [
       payload: new Uint8Array([9, 8]),
     },
   },
+  {
+    type: 'packet',
+    sequence: 8,
+    cover: false,
+    frame: 'wide',
+    packet: {
+      track: 'audio',
+      soundTrack: 6,
+      timestampUs: 5,
+      durationUs: 21_333,
+      keyframe: true,
+      payload: new Uint8Array([1]),
+    },
+  },
 ];
 
 describe('desk messages', () => {
@@ -69,6 +83,11 @@ describe('desk messages', () => {
       for (let n = 0; n < shortest; n++)
         expect(() => decodeDeskMessage(bytes.slice(0, n)), `${message.type} cut at ${n}`).toThrow(Fault);
     }
+  });
+  test.each([1, 7, 255])('recording track %d does not exist', (track) => {
+    const bytes = encodeDeskMessage(messages.at(-1)!);
+    bytes[19] = track;
+    expect(() => decodeDeskMessage(bytes)).toThrow(Fault);
   });
   test('garbage is refused as garbage', () => {
     fc.assert(

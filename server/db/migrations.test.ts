@@ -35,7 +35,7 @@ const style = {
   box: 'none',
 };
 
-test('a show made by the first version is whole after the second migration', () => {
+test('a show made by the first version is whole after all migrations', () => {
   const first = path.join(folder, 'first');
   mkdirSync(first);
   copyFileSync(path.join(ALL, '001-show.sql'), path.join(first, '001-show.sql'));
@@ -87,6 +87,11 @@ test('a show made by the first version is whole after the second migration', () 
     audioKbps: 160,
     keyframeSeconds: 2,
   });
+  const channel = (id: string, source: object) =>
+    row('channel', id, { source, gainDb: -3, muted: true, heard: 'always', pictureInputId: null });
+  channel('mic', { type: 'microphone', deviceId: 'd', deviceLabel: 'Desk' });
+  channel('made-up', { type: 'simulated', sound: 'voice' });
+  channel('video', { type: 'input', inputId: 'clip' });
   old.close();
 
   const database = openDatabase(file, ALL);
@@ -106,6 +111,15 @@ test('a show made by the first version is whole after the second migration', () 
   expect(by.get('words')).toMatchObject({
     content: { style: { wrap: true, outlinePx: 0, tickerPxPerSecond: 0 } },
   });
+  expect(by.get('s')).toMatchObject({ sound: { targetLufs: -16, ceilingDbtp: -1 } });
+  expect(by.get('mic')).toMatchObject({
+    role: 'voice',
+    gainDb: -3,
+    muted: true,
+    source: { processed: false },
+  });
+  expect(by.get('made-up')).toMatchObject({ role: 'voice', tracks: [1], ducking: null });
+  expect(by.get('video')).toMatchObject({ role: 'background', chain: { bypassed: false, processors: [] } });
   expect(by.get('dest')).toMatchObject({ frame: 'wide' });
   expect(by.get('plan')).toMatchObject({ frames: { wide: { width: 960, height: 540, videoKbps: 2000 } } });
   expect(by.get('plan')).not.toHaveProperty('width');
