@@ -10,5 +10,7 @@ export default defineConfig({
   test: {
     include: ['{core,protocol,engine,server,standins,app}/**/*.test.{ts,tsx}'],
     environment: 'node',
+    // Minutes of sound are rendered and judged in some: no timing is asserted, so the limit is only against hanging.
+    testTimeout: 60_000,
   },
 } as Parameters<typeof defineConfig>[0]);
