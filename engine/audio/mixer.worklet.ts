@@ -211,6 +211,7 @@ class MixerProcessor extends AudioWorkletProcessor {
       case 'effects':
         this.#effects.render(left, right, BLOCK);
     }
+    // Made-up voices come alike on both sides: one voice, as a microphone's, costs half of two.
     this.#mixer.take(index, left, source.sound.startsWith('voice') ? left : right, BLOCK);
   }
 

@@ -370,6 +370,68 @@ describe('by hand', () => {
     await page.locator('.MuiModal-root').waitFor({ state: 'detached' });
   });
 
+  test('a channel is heard only in the scenes chosen for it; solo and headphones leave the programme alone', async () => {
+    for (const name of ['Voice', 'Switchback Freight', 'Music']) {
+      const mute = row(name).getByRole('button', { name: 'Mute', exact: true });
+      if (await mute.isVisible()) await mute.click();
+    }
+    await choose('Night music');
+    await view('Channel');
+    await page.getByRole('radio', { name: 'Some' }).click();
+    await page.getByRole('switch', { name: 'Break' }).click();
+    const momentary = page.getByTestId('momentary');
+    const bring = async (digit: number) => page.keyboard.press(`Shift+${digit}`);
+    await bring(1);
+    await momentary.filter({ hasText: /^(—|−[5-9]\d)/ }).waitFor();
+    await row('Night music').getByText('only in Break').waitFor();
+    await bring(4);
+    await momentary.filter({ hasText: /^−[1-4]\d/ }).waitFor();
+    await row('Voice').getByRole('button', { name: 'Solo' }).click();
+    await page.waitForTimeout(800);
+    expect(await momentary.textContent()).toMatch(/^−[1-4]\d/);
+    await row('Voice').getByRole('button', { name: 'Solo' }).click();
+    await page.getByRole('radio', { name: 'Every scene' }).click();
+    await view('Voice chain');
+  });
+
+  test('the output of the headphones is chosen, and known again after a reload', async () => {
+    await page.getByRole('button', { name: 'Headphones off' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Headphones' });
+    await dialog.getByLabel('Monitor output').click();
+    await page.getByRole('option', { name: 'The system’s own' }).click();
+    await dialog.getByLabel('Level').fill('-12');
+    await dialog.getByLabel('Level').press('Enter');
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: /^Headphones( on| ◆)/ }).waitFor();
+    await page.reload();
+    await page.mouse.click(640, 795);
+    await page.getByRole('button', { name: /^Headphones( on| ◆)/ }).click();
+    expect(await page.getByRole('dialog', { name: 'Headphones' }).getByLabel('Level').inputValue()).toBe(
+      '-12.0',
+    );
+    await page.keyboard.press('Escape');
+    await page.locator('.MuiModal-root').waitFor({ state: 'detached' });
+  });
+
+  test('a microphone that is refused is named in its row with what to do; the others go on', async () => {
+    await fixture.edit('Refused', [
+      channel(
+        'ch-refused',
+        'Roof microphone',
+        { type: 'microphone', deviceId: 'gone', deviceLabel: 'Roof microphone', processed: false },
+        { position: 9 },
+      ),
+    ]);
+    await page.reload();
+    await page.mouse.click(640, 795);
+    await row('Roof microphone')
+      .getByText(/Roof microphone is missing: plug it in/)
+      .waitFor();
+    await fixture.edit('Refused gone', [], ['ch-refused']);
+    await page.reload();
+    await page.mouse.click(640, 795);
+  });
+
   test('no page threw an error', () => {
     expect(fixture.pageErrors).toEqual([]);
   });

@@ -5,14 +5,14 @@ import { dbOf, peakOf, type SoundProcessor } from './processor';
 /** Gathers blocks into the frames the denoiser wants, for one channel. */
 class Lane {
   readonly #in = new Float32Array(RNNOISE_FRAMES);
-  #filled: number;
   /** Denoised samples waiting to go out. */
   readonly #out = new Float32Array(RNNOISE_FRAMES * 2);
-  #readAt = 0;
   #writeAt: number;
   /** The untouched sound, as late as the denoised one. */
   readonly #dry = new Float32Array(RNNOISE_FRAMES * 2);
   #dryAt = 0;
+  #readAt = 0;
+  #filled: number;
 
   constructor(
     readonly denoiser: Denoiser,
@@ -24,27 +24,47 @@ class Lane {
 
   process(x: Float32Array, frames: number, amount: number, amountBefore: number): void {
     const step = (amount - amountBefore) / frames;
-    const size = this.#out.length;
-    let share = amountBefore;
-    for (let i = 0; i < frames; i++) {
-      share += step;
-      const v = x[i];
-      const dry = this.#dry[this.#dryAt];
-      this.#dry[this.#dryAt] = v;
-      this.#dryAt = this.#dryAt + 1 === size ? 0 : this.#dryAt + 1;
-      this.#in[this.#filled] = v;
-      this.#filled += 1;
-      const wet = this.#out[this.#readAt];
-      this.#readAt = this.#readAt + 1 === size ? 0 : this.#readAt + 1;
-      x[i] = dry + (wet - dry) * share;
+    let done = 0;
+    while (done < frames) {
+      const take = Math.min(frames - done, RNNOISE_FRAMES - this.#filled);
+      this.#piece(x, done, take, amountBefore + step * done, step);
+      done += take;
+      this.#filled += take;
       if (this.#filled === RNNOISE_FRAMES) {
         this.#filled = 0;
-        this.denoiser.process(this.#in);
-        for (let k = 0; k < RNNOISE_FRAMES; k++) {
-          this.#out[this.#writeAt] = this.#in[k];
-          this.#writeAt = this.#writeAt + 1 === size ? 0 : this.#writeAt + 1;
-        }
+        this.#denoise();
       }
+    }
+  }
+
+  /** Gathers samples up to the end of a frame at most, and gives out as many: plain loops over local values. */
+  #piece(x: Float32Array, from: number, take: number, share: number, step: number): void {
+    const gathering = this.#in;
+    const out = this.#out;
+    const dryRing = this.#dry;
+    const size = out.length;
+    const filled = this.#filled;
+    let dryAt = this.#dryAt;
+    let readAt = this.#readAt;
+    for (let i = 0; i < take; i++) {
+      const v = x[from + i];
+      const dry = dryRing[dryAt];
+      dryRing[dryAt] = v;
+      gathering[filled + i] = v;
+      x[from + i] = dry + (out[readAt] - dry) * (share + step * (i + 1));
+      dryAt = dryAt + 1 === size ? 0 : dryAt + 1;
+      readAt = readAt + 1 === size ? 0 : readAt + 1;
+    }
+    this.#dryAt = dryAt;
+    this.#readAt = readAt;
+  }
+
+  #denoise(): void {
+    this.denoiser.process(this.#in);
+    const size = this.#out.length;
+    for (let k = 0; k < RNNOISE_FRAMES; k++) {
+      this.#out[this.#writeAt] = this.#in[k];
+      this.#writeAt = this.#writeAt + 1 === size ? 0 : this.#writeAt + 1;
     }
   }
 }

@@ -35,17 +35,17 @@ export class RnnoiseModule {
 
   /** @throws Error when the bytes are not the module */
   constructor(bytes: ArrayBuffer | Uint8Array) {
-    let memory: { buffer: ArrayBuffer } | null = null;
+    let bytesOfMemory = new Uint8Array(0);
     const instance = new WebAssembly.Instance(new WebAssembly.Module(bytes), {
       a: {
         // emscripten_resize_heap: the start size takes dozens of denoisers; growing would move the views.
         a: () => 0,
-        b: (to: number, from: number, count: number) =>
-          new Uint8Array(memory!.buffer).copyWithin(to, from, from + count),
+        b: (to: number, from: number, count: number) => void bytesOfMemory.copyWithin(to, from, from + count),
       },
     });
     const e = instance.exports as Record<string, (...values: number[]) => number>;
-    memory = instance.exports.c as { buffer: ArrayBuffer };
+    const memory = instance.exports.c as { buffer: ArrayBuffer };
+    bytesOfMemory = new Uint8Array(memory.buffer);
     e.d();
     this.#exports = { memory, create: e.f, malloc: e.g, destroy: e.h, free: e.i, run: e.j };
   }
