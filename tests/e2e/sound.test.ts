@@ -380,7 +380,11 @@ describe('by hand', () => {
     await page.getByRole('radio', { name: 'Some' }).click();
     await page.getByRole('switch', { name: 'Break' }).click();
     const momentary = page.getByTestId('momentary');
-    const bring = async (digit: number) => page.keyboard.press(`Shift+${digit}`);
+    const bring = async (digit: number) => {
+      // Keys are not taken from a field or switch that has the focus.
+      await page.mouse.click(640, 795);
+      await page.keyboard.press(`Shift+${digit}`);
+    };
     await bring(1);
     await momentary.filter({ hasText: /^(—|−[5-9]\d)/ }).waitFor();
     await row('Night music').getByText('only in Break').waitFor();
