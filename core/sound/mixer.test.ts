@@ -202,6 +202,34 @@ describe('mixer', () => {
     expect(peak(tail(third.left)) + peak(tail(third.track(3)))).toBe(0);
   });
 
+  test('compare: the headphones hear it before the chain, as loud as behind it; the programme does not notice', () => {
+    const equaliser = newProcessor('equaliser', 'e');
+    const bands = [{ on: true, shape: 'low-pass' as const, frequencyHz: 800, gainDb: 0, q: 0.7 }];
+    const chain = { bypassed: false, processors: [{ ...equaliser, bands } as typeof equaliser] };
+    const mixer = mixerOf({ monitor: 'with', chain });
+    const wave = (f: number): [number, number] => {
+      const v = 0.05 * (Math.sin((2 * Math.PI * 200 * f) / RATE) + Math.sin((2 * Math.PI * 6000 * f) / RATE));
+      return [v, v];
+    };
+    const high = (x: Float32Array) => {
+      const [sine, cosine] = [Math.sin, Math.cos].map((wing) =>
+        tail(x).reduce((sum, v, i) => sum + v * wing((2 * Math.PI * 6000 * i) / RATE), 0),
+      );
+      return (2 * Math.hypot(sine, cosine)) / tail(x).length;
+    };
+    const rms = (x: Float32Array) => Math.sqrt(tail(x).reduce((sum, v) => sum + v * v, 0) / tail(x).length);
+    const before = run(mixer, 4, wave);
+    expect(high(before.monitor)).toBeLessThan(0.002);
+    mixer.setCompare(0);
+    const comparing = run(mixer, 8, wave);
+    expect(high(comparing.left)).toBeLessThan(0.002);
+    // What the chain takes away is there again, and the whole is not louder for it.
+    expect(high(comparing.monitor)).toBeGreaterThan(0.01);
+    expect(rms(comparing.monitor)).toBeLessThan(rms(before.monitor) * 1.3);
+    mixer.setCompare(-1);
+    expect(high(run(mixer, 1, wave).monitor)).toBeLessThan(0.002);
+  });
+
   test('the order of channels does not matter', () => {
     const ducking = { ...DUCK, key: 1 };
     const one = mixerOf({ gainDb: -6, ducking }, { role: 'voice' }, { pan: 0.5 });
