@@ -127,7 +127,7 @@ export function ChannelRow({
   );
 }
 
-export function markOf({ colour }: ChannelRecord): string {
+function markOf({ colour }: ChannelRecord): string {
   return colour === 'slate' ? 'quiet' : colour;
 }
 

@@ -67,10 +67,6 @@ export class EffectPlayer {
         voice.fade = -voice.gain / Math.max(frames, 64);
   }
 
-  playing(id: string): boolean {
-    return this.#voices.some((voice) => voice.clip !== null && voice.id === id && voice.fade === 0);
-  }
-
   /** Fills a block. @returns whether anything sounded */
   render(left: Float32Array, right: Float32Array, frames: number): boolean {
     left.fill(0);

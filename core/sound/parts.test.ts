@@ -78,7 +78,6 @@ describe('effects', () => {
     expect(render(player)).toBeCloseTo(0.375);
     player.play('a', 1, true);
     expect(render(player, 3)).toBeCloseTo(0.25);
-    expect(player.playing('a')).toBe(true);
     player.stop(null, 256);
     expect(render(player)).toBeLessThan(0.25);
     expect(render(player, 2)).toBe(0);

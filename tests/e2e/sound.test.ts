@@ -7,15 +7,7 @@ import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
 import { PLAIN_CHANNEL, type AnyRecord, type ChannelRecord } from '../../core/show/records';
 import { pullArguments, syncOffsets } from '../../scripts/lib/analyse.mjs';
 import { eventually } from '../lib/relay-process';
-import {
-  ffmpeg,
-  floorDb,
-  integratedLufs,
-  meanDb,
-  roundNoise,
-  silences,
-  soundcheckVoice,
-} from '../lib/sound-files';
+import { ffmpeg, floorDb, integratedLufs, meanDb, silences } from '../lib/sound-files';
 import { goLive, goTo, SHOW, stopLive, StudioFixture } from '../lib/studio-fixture';
 
 let fixture: StudioFixture;
@@ -438,68 +430,5 @@ describe('by hand', () => {
 
   test('no page threw an error', () => {
     expect(fixture.pageErrors).toEqual([]);
-  });
-});
-
-describe('a real microphone', () => {
-  test('the soundcheck sets it up; applied with one press, taken back with one', async () => {
-    const file = path.join(fixture.data, 'microphone.wav');
-    soundcheckVoice(file);
-    const own = await StudioFixture.start({ args: [`--use-file-for-fake-audio-capture=${file}`] });
-    try {
-      const desk = await own.open('sound');
-      await desk.mouse.click(640, 795);
-      await desk.getByRole('button', { name: 'Add channel' }).click();
-      await desk
-        .getByRole('menuitem')
-        .filter({ hasText: /fake|default/i })
-        .first()
-        .click();
-      const microphone = desk.getByRole('group', { name: /fake|default/i }).first();
-      await eventually(
-        async () => !/^—$/.test((await microphone.locator('.channel-lufs').textContent())!),
-        20_000,
-      );
-      await desk.getByText('Nothing shapes').waitFor();
-      await desk.getByRole('button', { name: 'Soundcheck' }).click();
-      const dialog = desk.getByRole('dialog', { name: /^Soundcheck/ });
-      await dialog.getByRole('button', { name: 'Begin' }).click();
-      await dialog.getByTestId('soundcheck-result').waitFor({ timeout: 60_000 });
-      expect(await dialog.getByTestId('soundcheck-result').textContent()).toMatch(/→ −1[56]\.\d LUFS/);
-      await dialog.getByText(/Input gain/).waitFor();
-      await dialog.getByRole('button', { name: 'Apply' }).click();
-      await desk.getByRole('region', { name: /Compressor/ }).waitFor();
-      await desk.keyboard.press('Control+z');
-      await desk.getByText('Nothing shapes').waitFor();
-    } finally {
-      await own.stop();
-    }
-  });
-
-  test('what the microphone hears of the programme is found, named, and can be cured', async () => {
-    const file = path.join(fixture.data, 'round.wav');
-    roundNoise(file, 1.2);
-    const own = await StudioFixture.start({ args: [`--use-file-for-fake-audio-capture=${file}`] });
-    try {
-      await own.edit('Quiet', [], ['ch-game', 'ch-music', 'ch-voice', 'ch-call']);
-      const desk = await own.open('sound');
-      await desk.mouse.click(640, 795);
-      await desk.getByRole('button', { name: 'Add channel' }).click();
-      await desk.getByLabel('Music files').setInputFiles(file);
-      await desk.getByRole('group', { name: 'Music' }).getByText('round').waitFor();
-      await desk.getByRole('button', { name: 'Add channel' }).click();
-      await desk
-        .getByRole('menuitem')
-        .filter({ hasText: /fake|default/i })
-        .first()
-        .click();
-      const notice = desk.getByTestId('echo');
-      await notice.waitFor({ timeout: 60_000 });
-      expect(await notice.textContent()).toMatch(/\d+ ms later/);
-      await notice.getByRole('button', { name: /^Mute/ }).click();
-      await notice.waitFor({ state: 'detached', timeout: 60_000 });
-    } finally {
-      await own.stop();
-    }
   });
 });

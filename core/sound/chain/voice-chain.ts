@@ -130,11 +130,7 @@ export class VoiceChain {
     return sum;
   }
 
-  /** The processors in order, for readings. */
-  get processors(): readonly SoundProcessor[] {
-    return this.#slots.map((slot) => slot.processor);
-  }
-
+  /** For readings. */
   processorAt(index: number): SoundProcessor | null {
     return this.#slots[index]?.processor ?? null;
   }
