@@ -112,6 +112,54 @@ export class Biquad {
     if (atOnce) this.#c = coefficients;
   }
 
+  /** Nothing would change: neither now nor on the way to new coefficients. */
+  get passes(): boolean {
+    return this.#target === IDENTITY && this.#c === IDENTITY && this.#z1 === 0 && this.#z2 === 0;
+  }
+
+  /** Filters in place through all sections, one after another. */
+  static cascade(sections: readonly Biquad[], x: Float32Array, frames: number): void {
+    let waiting: Biquad | null = null;
+    for (let s = 0; s < sections.length; s++) {
+      const section = sections[s];
+      if (section.passes) continue;
+      if (section.#c !== section.#target) {
+        waiting?.process(x, frames);
+        waiting = null;
+        section.process(x, frames);
+      } else if (waiting === null) waiting = section;
+      else {
+        Biquad.#pair(waiting, section, x, frames);
+        waiting = null;
+      }
+    }
+    waiting?.process(x, frames);
+  }
+
+  /** Two settled sections in one loop: a section waits for its own last result, and meanwhile the other is worked out. */
+  static #pair(first: Biquad, second: Biquad, x: Float32Array, frames: number): void {
+    const { b0, b1, b2, a1, a2 } = first.#c;
+    const { b0: d0, b1: d1, b2: d2, a1: c1, a2: c2 } = second.#c;
+    let z1 = first.#z1;
+    let z2 = first.#z2;
+    let z3 = second.#z1;
+    let z4 = second.#z2;
+    for (let i = 0; i < frames; i++) {
+      const v = x[i];
+      const y = b0 * v + z1;
+      z1 = b1 * v + z2 - a1 * y;
+      z2 = b2 * v - a2 * y;
+      const w = d0 * y + z3;
+      z3 = d1 * y + z4 - c1 * w;
+      z4 = d2 * y - c2 * w;
+      x[i] = w;
+    }
+    first.#z1 = settled(z1);
+    first.#z2 = settled(z2);
+    second.#z1 = settled(z3);
+    second.#z2 = settled(z4);
+  }
+
   /** Filters in place. */
   process(x: Float32Array, frames: number): void {
     let z1 = this.#z1;
@@ -122,7 +170,7 @@ export class Biquad {
       for (let i = 0; i < frames; i++) {
         const v = x[i];
         const y = b0 * v + z1;
-        z1 = b1 * v - a1 * y + z2;
+        z1 = b1 * v + z2 - a1 * y;
         z2 = b2 * v - a2 * y;
         x[i] = y;
       }
@@ -143,7 +191,7 @@ export class Biquad {
         a2 += e2;
         const v = x[i];
         const y = b0 * v + z1;
-        z1 = b1 * v - a1 * y + z2;
+        z1 = b1 * v + z2 - a1 * y;
         z2 = b2 * v - a2 * y;
         x[i] = y;
       }

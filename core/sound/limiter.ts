@@ -106,49 +106,78 @@ export class Limiter {
         this.#ceiling,
       );
     const keep = this.#keep;
+    const ceiling = this.#ceiling;
+    const queueGain = this.#queueGain;
+    const queueFrame = this.#queueFrame;
+    const minima = this.#minima;
+    const pastLeft = this.#left;
+    const pastRight = this.#right;
+    let { lowestGain } = this;
+    let released = this.#released;
+    let head = this.#head;
+    let size = this.#size;
+    let frame = this.#frame;
+    let ones = this.#ones;
+    let sum = this.#minimaSum;
+    let minimaAt = this.#minimaAt;
+    let at = this.#at;
     for (let k = 0; k < take; k++) {
       const i = from + k;
       let peak = Math.max(peaksLeft[k], Math.abs(left[i]));
       if (right !== null) peak = Math.max(peak, peaksRight[k], Math.abs(right[i]));
-      const needed = peak > this.#ceiling ? this.#ceiling / peak : 1;
-      let released = 1 - (1 - this.#released) * keep;
+      const needed = peak > ceiling ? ceiling / peak : 1;
+      released = 1 - (1 - released) * keep;
       // A millionth below 1 (−120 dB of a difference) is 1, so that it comes to rest.
       if (released > 1 - 1e-6) released = 1;
-      this.#released = needed < released ? needed : released;
+      if (needed < released) released = needed;
 
-      while (this.#size > 0 && this.#queueGain[(this.#head + this.#size - 1) % capacity] >= this.#released)
-        this.#size -= 1;
-      const tail = (this.#head + this.#size) % capacity;
-      this.#queueGain[tail] = this.#released;
-      this.#queueFrame[tail] = this.#frame;
-      this.#size += 1;
-      if (this.#queueFrame[this.#head] <= this.#frame - WINDOW) {
-        this.#head = (this.#head + 1) % capacity;
-        this.#size -= 1;
+      // The newest candidate is at head + size − 1; no division, which would cost as much as all the rest.
+      let tail = head + size;
+      if (tail >= capacity) tail -= capacity;
+      while (size > 0) {
+        const before = tail === 0 ? capacity - 1 : tail - 1;
+        if (queueGain[before] < released) break;
+        tail = before;
+        size -= 1;
       }
-      this.#frame += 1;
+      queueGain[tail] = released;
+      queueFrame[tail] = frame;
+      size += 1;
+      if (queueFrame[head] <= frame - WINDOW) {
+        head = head + 1 === capacity ? 0 : head + 1;
+        size -= 1;
+      }
+      frame += 1;
 
-      const lowest = this.#queueGain[this.#head];
-      this.#ones = lowest === 1 ? this.#ones + 1 : 0;
-      this.#minimaSum += lowest - this.#minima[this.#minimaAt];
-      this.#minima[this.#minimaAt] = lowest;
-      this.#minimaAt = (this.#minimaAt + 1) % WINDOW;
+      const lowest = queueGain[head];
+      ones = lowest === 1 ? ones + 1 : 0;
+      sum += lowest - minima[minimaAt];
+      minima[minimaAt] = lowest;
+      minimaAt = minimaAt + 1 === WINDOW ? 0 : minimaAt + 1;
       // The running sum drifts by rounding; a full turn of ones sets it right.
-      if (this.#minimaAt === 0 && lowest === 1 && this.#minimaSum > WINDOW - 1e-6) this.#minimaSum = WINDOW;
-      const gain = Math.min(1, this.#minimaSum / WINDOW);
-      if (gain < this.lowestGain) this.lowestGain = gain;
+      if (minimaAt === 0 && lowest === 1 && sum > WINDOW - 1e-6) sum = WINDOW;
+      const gain = sum < WINDOW ? sum * (1 / WINDOW) : 1;
+      if (gain < lowestGain) lowestGain = gain;
 
-      const at = this.#at;
-      const l = this.#left[at];
-      this.#left[at] = left[i];
+      const l = pastLeft[at];
+      pastLeft[at] = left[i];
       left[i] = l * gain;
       if (right !== null) {
-        const r = this.#right[at];
-        this.#right[at] = right[i];
+        const r = pastRight[at];
+        pastRight[at] = right[i];
         right[i] = r * gain;
       }
-      this.#at = at + 1 === LOOK_AHEAD_FRAMES ? 0 : at + 1;
+      at = at + 1 === LOOK_AHEAD_FRAMES ? 0 : at + 1;
     }
+    this.lowestGain = lowestGain;
+    this.#released = released;
+    this.#head = head;
+    this.#size = size;
+    this.#frame = frame;
+    this.#ones = ones;
+    this.#minimaSum = sum;
+    this.#minimaAt = minimaAt;
+    this.#at = at;
   }
 }
 

@@ -120,10 +120,10 @@ export class LoudnessMeter {
     for (let i = from; i < to; i++) {
       const v = x[i];
       const y = SHELF.b0 * v + z1;
-      z1 = SHELF.b1 * v - SHELF.a1 * y + z2;
+      z1 = SHELF.b1 * v + z2 - SHELF.a1 * y;
       z2 = SHELF.b2 * v - SHELF.a2 * y;
       const w = HIGH_PASS.b0 * y + z3;
-      z3 = HIGH_PASS.b1 * y - HIGH_PASS.a1 * w + z4;
+      z3 = HIGH_PASS.b1 * y + z4 - HIGH_PASS.a1 * w;
       z4 = HIGH_PASS.b2 * y - HIGH_PASS.a2 * w;
       sum += w * w;
     }

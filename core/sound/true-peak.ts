@@ -1,6 +1,9 @@
 /**
  * True peak by four times oversampling, ITU-R BS.1770-4 annex 2: 48 taps in four phases of twelve.
- * Phases 2 and 3 are phases 1 and 0 backwards. The filter is written out: a loop over arrays of taps takes seven times as long.
+ * Phases 2 and 3 are phases 1 and 0 backwards. So two phases share their work: with the sum and the difference of each two
+ * samples that lie alike around the middle, one is even + odd and the other even − odd, and the larger of the two is
+ * |even| + |odd|. The taps below are half the sum and half the difference of the annex's, exact in binary.
+ * The filter is written out: a loop over arrays of taps takes seven times as long.
  */
 const TAPS = 12;
 /** Longest piece filtered at once; longer blocks are cut. */
@@ -11,8 +14,8 @@ const PIECE = 128;
 const MAX_GAIN = 2.0228271484375;
 
 export class TruePeakDetector {
-  /** The last eleven samples, then the present piece. */
-  readonly #x = new Float64Array(TAPS - 1 + PIECE);
+  /** The last eleven samples, then the present piece, then one that is read but not counted. */
+  readonly #x = new Float64Array(TAPS + PIECE);
 
   /**
    * True peaks around every sample of a block, about 6 samples late.
@@ -73,81 +76,112 @@ export class TruePeakDetector {
   #filter(take: number, peaks: Float32Array | null, at: number): number {
     const x = this.#x;
     let max = 0;
-    for (let i = 0; i < take; i++) {
-      let v: number;
-      let p0: number;
-      let p1: number;
-      let p2: number;
-      let p3: number;
-      v = x[i + 11];
-      p0 = 0.001708984375 * v;
-      p1 = -0.0291748046875 * v;
-      p2 = -0.0189208984375 * v;
-      p3 = -0.00830078125 * v;
-      v = x[i + 10];
-      p0 += 0.010986328125 * v;
-      p1 += 0.029296875 * v;
-      p2 += 0.0330810546875 * v;
-      p3 += 0.014892578125 * v;
-      v = x[i + 9];
-      p0 += -0.0196533203125 * v;
-      p1 += -0.0517578125 * v;
-      p2 += -0.0582275390625 * v;
-      p3 += -0.026611328125 * v;
-      v = x[i + 8];
-      p0 += 0.033203125 * v;
-      p1 += 0.089111328125 * v;
-      p2 += 0.1015625 * v;
-      p3 += 0.047607421875 * v;
-      v = x[i + 7];
-      p0 += -0.0594482421875 * v;
-      p1 += -0.16650390625 * v;
-      p2 += -0.2003173828125 * v;
-      p3 += -0.102294921875 * v;
-      v = x[i + 6];
-      p0 += 0.1373291015625 * v;
-      p1 += 0.465087890625 * v;
-      p2 += 0.77978515625 * v;
-      p3 += 0.97216796875 * v;
-      v = x[i + 5];
-      p0 += 0.97216796875 * v;
-      p1 += 0.77978515625 * v;
-      p2 += 0.465087890625 * v;
-      p3 += 0.1373291015625 * v;
-      v = x[i + 4];
-      p0 += -0.102294921875 * v;
-      p1 += -0.2003173828125 * v;
-      p2 += -0.16650390625 * v;
-      p3 += -0.0594482421875 * v;
-      v = x[i + 3];
-      p0 += 0.047607421875 * v;
-      p1 += 0.1015625 * v;
-      p2 += 0.089111328125 * v;
-      p3 += 0.033203125 * v;
-      v = x[i + 2];
-      p0 += -0.026611328125 * v;
-      p1 += -0.0582275390625 * v;
-      p2 += -0.0517578125 * v;
-      p3 += -0.0196533203125 * v;
-      v = x[i + 1];
-      p0 += 0.014892578125 * v;
-      p1 += 0.0330810546875 * v;
-      p2 += 0.029296875 * v;
-      p3 += 0.010986328125 * v;
-      v = x[i + 0];
-      p0 += -0.00830078125 * v;
-      p1 += -0.0189208984375 * v;
-      p2 += -0.0291748046875 * v;
-      p3 += 0.001708984375 * v;
-      p0 = Math.abs(p0);
-      p1 = Math.abs(p1);
-      p2 = Math.abs(p2);
-      p3 = Math.abs(p3);
-      if (p1 > p0) p0 = p1;
-      if (p3 > p2) p2 = p3;
-      if (p2 > p0) p0 = p2;
-      if (p0 > max) max = p0;
-      if (peaks !== null) peaks[at + i] = p0;
+    // Two samples at once: their pairs have a sample in common each, and loading costs as much as multiplying. Of an odd
+    // number of samples the last second one is what lies behind the piece, and is not counted.
+    for (let i = 0; i < take; i += 2) {
+      let a = x[i + 11];
+      let b = x[i];
+      let c = x[i + 12];
+      let d = x[i + 1];
+      let plus = a + b;
+      let minus = a - b;
+      let even0a = -0.0032958984375 * plus;
+      let odd0a = 0.0050048828125 * minus;
+      let even1a = -0.0240478515625 * plus;
+      let odd1a = -0.005126953125 * minus;
+      plus = c + d;
+      minus = c - d;
+      let even0b = -0.0032958984375 * plus;
+      let odd0b = 0.0050048828125 * minus;
+      let even1b = -0.0240478515625 * plus;
+      let odd1b = -0.005126953125 * minus;
+      c = a;
+      a = x[i + 10];
+      b = d;
+      d = x[i + 2];
+      plus = a + b;
+      minus = a - b;
+      even0a += 0.012939453125 * plus;
+      odd0a += -0.001953125 * minus;
+      even1a += 0.03118896484375 * plus;
+      odd1a += -0.00189208984375 * minus;
+      plus = c + d;
+      minus = c - d;
+      even0b += 0.012939453125 * plus;
+      odd0b += -0.001953125 * minus;
+      even1b += 0.03118896484375 * plus;
+      odd1b += -0.00189208984375 * minus;
+      c = a;
+      a = x[i + 9];
+      b = d;
+      d = x[i + 3];
+      plus = a + b;
+      minus = a - b;
+      even0a += -0.02313232421875 * plus;
+      odd0a += 0.00347900390625 * minus;
+      even1a += -0.05499267578125 * plus;
+      odd1a += 0.00323486328125 * minus;
+      plus = c + d;
+      minus = c - d;
+      even0b += -0.02313232421875 * plus;
+      odd0b += 0.00347900390625 * minus;
+      even1b += -0.05499267578125 * plus;
+      odd1b += 0.00323486328125 * minus;
+      c = a;
+      a = x[i + 8];
+      b = d;
+      d = x[i + 4];
+      plus = a + b;
+      minus = a - b;
+      even0a += 0.0404052734375 * plus;
+      odd0a += -0.0072021484375 * minus;
+      even1a += 0.0953369140625 * plus;
+      odd1a += -0.0062255859375 * minus;
+      plus = c + d;
+      minus = c - d;
+      even0b += 0.0404052734375 * plus;
+      odd0b += -0.0072021484375 * minus;
+      even1b += 0.0953369140625 * plus;
+      odd1b += -0.0062255859375 * minus;
+      c = a;
+      a = x[i + 7];
+      b = d;
+      d = x[i + 5];
+      plus = a + b;
+      minus = a - b;
+      even0a += -0.08087158203125 * plus;
+      odd0a += 0.02142333984375 * minus;
+      even1a += -0.18341064453125 * plus;
+      odd1a += 0.01690673828125 * minus;
+      plus = c + d;
+      minus = c - d;
+      even0b += -0.08087158203125 * plus;
+      odd0b += 0.02142333984375 * minus;
+      even1b += -0.18341064453125 * plus;
+      odd1b += 0.01690673828125 * minus;
+      c = a;
+      a = x[i + 6];
+      b = d;
+      d = x[i + 6];
+      plus = a + b;
+      minus = a - b;
+      even0a += 0.55474853515625 * plus;
+      odd0a += -0.41741943359375 * minus;
+      even1a += 0.6224365234375 * plus;
+      odd1a += -0.1573486328125 * minus;
+      plus = c + d;
+      minus = c - d;
+      even0b += 0.55474853515625 * plus;
+      odd0b += -0.41741943359375 * minus;
+      even1b += 0.6224365234375 * plus;
+      odd1b += -0.1573486328125 * minus;
+      const first = Math.max(Math.abs(even0a) + Math.abs(odd0a), Math.abs(even1a) + Math.abs(odd1a));
+      if (first > max) max = first;
+      if (peaks !== null) peaks[at + i] = first;
+      if (i + 1 === take) break;
+      const second = Math.max(Math.abs(even0b) + Math.abs(odd0b), Math.abs(even1b) + Math.abs(odd1b));
+      if (second > max) max = second;
+      if (peaks !== null) peaks[at + i + 1] = second;
     }
     return max;
   }

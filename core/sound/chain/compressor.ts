@@ -51,6 +51,10 @@ export class Compressor implements SoundProcessor {
   #makeUpNow: number | null = null;
   #reduction = 0;
   #gain = 1;
+  /** The dB `#gain` was worked out from. */
+  #gainIsOf = 0;
+  /** Amplitude up to which nothing is reduced. */
+  #kneeFrom = 0;
   readonly #rate: number;
 
   constructor(values: Values<'compressor'>, autoMakeUp: boolean, rate: number) {
@@ -58,6 +62,7 @@ export class Compressor implements SoundProcessor {
     this.#values = values;
     this.set(values, autoMakeUp);
     this.#makeUpNow = this.#makeUp;
+    this.#gainIsOf = this.#makeUp;
     this.#gain = amplitudeOfDb(this.#makeUp);
   }
 
@@ -65,6 +70,7 @@ export class Compressor implements SoundProcessor {
     this.#values = values;
     this.#attack = stepShare(values.attackMs, this.#rate);
     this.#release = stepShare(values.releaseMs, this.#rate);
+    this.#kneeFrom = amplitudeOfDb(values.thresholdDb - values.kneeDb / 2);
     this.#makeUp = autoMakeUp ? autoMakeUpDb(values) : values.makeUpDb;
   }
 
@@ -74,7 +80,8 @@ export class Compressor implements SoundProcessor {
     for (let from = 0; from < frames; from += STEP_FRAMES) {
       const take = Math.min(STEP_FRAMES, frames - from);
       level = this.#level.take(peakOf(left, right, from, take));
-      const wanted = compressorGainDb(dbOf(level), this.#values);
+      // Below the knee there is nothing to work out: a logarithm costs as much as ten samples.
+      const wanted = level <= this.#kneeFrom ? 0 : compressorGainDb(dbOf(level), this.#values);
       this.#reduction +=
         (wanted - this.#reduction) * (wanted < this.#reduction ? this.#attack : this.#release);
       if (this.#reduction > -1e-4) this.#reduction = 0;
@@ -83,7 +90,10 @@ export class Compressor implements SoundProcessor {
       if (Math.abs(this.#makeUp - makeUp) < 1e-4) makeUp = this.#makeUp;
       const before = this.#gain;
       const total = this.#reduction + makeUp;
-      this.#gain = total === 0 ? 1 : amplitudeOfDb(total);
+      if (total !== this.#gainIsOf) {
+        this.#gainIsOf = total;
+        this.#gain = amplitudeOfDb(total);
+      }
       applyGain(left, right, from, take, before, this.#gain);
     }
     this.#makeUpNow = makeUp;

@@ -8,7 +8,6 @@ import { dbOf, HOLD_STEPS, peakOf, PeakHold, STEP_FRAMES, stepShare, type SoundP
 class FilterBank {
   readonly left: readonly Biquad[];
   readonly right: readonly Biquad[];
-  #used = 0;
 
   constructor(
     sections: number,
@@ -21,14 +20,11 @@ class FilterBank {
   set(index: number, coefficients: Parameters<Biquad['set']>[0], atOnce: boolean): void {
     this.left[index].set(coefficients, atOnce);
     this.right[index].set(coefficients, atOnce);
-    if (coefficients !== IDENTITY) this.#used = Math.max(this.#used, index + 1);
   }
 
   process(left: Float32Array, right: Float32Array | null, frames: number): void {
-    for (let i = 0; i < this.#used; i++) {
-      this.left[i].process(left, frames);
-      if (right !== null) this.right[i].process(right, frames);
-    }
+    Biquad.cascade(this.left, left, frames);
+    if (right !== null) Biquad.cascade(this.right, right, frames);
   }
 }
 

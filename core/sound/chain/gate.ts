@@ -25,8 +25,7 @@ export class KeyFilter {
     const block = this.#block;
     if (right === null) for (let i = 0; i < frames; i++) block[i] = left[i];
     else for (let i = 0; i < frames; i++) block[i] = (left[i] + right[i]) * 0.5;
-    this.#filters[0].process(block, frames);
-    this.#filters[1].process(block, frames);
+    Biquad.cascade(this.#filters, block, frames);
     return block;
   }
 }

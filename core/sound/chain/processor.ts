@@ -26,14 +26,12 @@ export function stepShare(milliseconds: number, rate: number): number {
 export function peakOf(left: Float32Array, right: Float32Array | null, from: number, frames: number): number {
   let peak = 0;
   for (let i = from; i < from + frames; i++) {
-    const l = left[i];
-    const a = l < 0 ? -l : l;
+    const a = Math.abs(left[i]);
     if (a > peak) peak = a;
   }
   if (right !== null)
     for (let i = from; i < from + frames; i++) {
-      const r = right[i];
-      const a = r < 0 ? -r : r;
+      const a = Math.abs(right[i]);
       if (a > peak) peak = a;
     }
   return peak;
@@ -48,20 +46,16 @@ export function applyGain(
   before: number,
   after: number,
 ): void {
-  if (before === 1 && after === 1) return;
+  if (before === after) {
+    if (after === 1) return;
+    for (let i = from; i < from + frames; i++) left[i] *= after;
+    if (right !== null) for (let i = from; i < from + frames; i++) right[i] *= after;
+    return;
+  }
   const step = (after - before) / frames;
-  let gain = before;
-  if (right === null)
-    for (let i = from; i < from + frames; i++) {
-      gain += step;
-      left[i] *= gain;
-    }
-  else
-    for (let i = from; i < from + frames; i++) {
-      gain += step;
-      left[i] *= gain;
-      right[i] *= gain;
-    }
+  // Not by adding up: each sum would wait for the last one.
+  for (let i = 0; i < frames; i++) left[from + i] *= before + step * (i + 1);
+  if (right !== null) for (let i = 0; i < frames; i++) right[from + i] *= before + step * (i + 1);
 }
 
 /**
