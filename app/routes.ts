@@ -16,5 +16,7 @@ export default [
   route('show/:showId/keys', 'routes/keys.ts'),
   route('show/:showId/broadcast', 'routes/broadcast.ts'),
   route('show/:showId/health', 'routes/health.ts'),
-  route('show/:showId/test-alert', 'routes/test-alert.ts'),
+  route('show/:showId/test-event', 'routes/test-event.ts'),
+  route('show/:showId/entries', 'routes/entries.ts'),
+  route('show/:showId/event-sources', 'routes/event-sources.ts'),
 ] satisfies RouteConfig;

@@ -1,4 +1,3 @@
-import type { AudienceEvent } from '../core/audience/events';
 import { dbOfAmplitude } from '../core/sound/decibel';
 import { messageOf } from '../core/fault';
 import type { Rect, Size } from '../core/geometry/rect';
@@ -20,6 +19,7 @@ import type {
   FromUplink,
   InputState,
   SoundTrack,
+  ToLiveAudience,
   StageReport,
   ToSoundEncoder,
   ToStage,
@@ -95,6 +95,8 @@ export class Desk {
   readonly #told = new Map<string, LayerRecord>();
   /** Clips that are to bring on the next scene have run out. */
   onClipsEnded: (inputId: string) => void = () => {};
+  /** A countdown of a scene is at zero and is to bring on the next one. */
+  onCountdownEnded: (sceneId: string) => void = () => {};
   /** A music list that does not loop has run out. */
   onMusicEnded: (channelId: string) => void = () => {};
   /** Samples for drawings. */
@@ -195,8 +197,9 @@ export class Desk {
     this.#devices.setDocument(this.#document, shown);
   }
 
-  audience(events: AudienceEvent[]): void {
-    this.#say({ type: 'audience', events });
+  /** What viewers do, and what is done with it. */
+  audience(message: ToLiveAudience): void {
+    this.#say(message);
   }
 
   /** Shows something live in a canvas; the canvas belongs to the stage from then on. */
@@ -447,7 +450,10 @@ export class Desk {
     if (message.type === 'report') this.#change({ stage: message.report });
     else if (message.type === 'inputs') this.#change({ inputs: message.inputs });
     else if (message.type === 'clipsEnded') this.onClipsEnded(message.inputId);
-    else this.#fault(message.message);
+    else if (message.type === 'countdownEnded') this.onCountdownEnded(message.sceneId);
+    else if (message.type === 'alertBegan') {
+      if (!message.muted) this.#sound.playAlert(message.ruleId);
+    } else this.#fault(message.message);
   }
 
   #fault(text: string): void {

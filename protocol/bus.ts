@@ -1,27 +1,19 @@
 /** What pages and the web server say to each other over the bus, a WebSocket with JSON messages. */
 import Joi from 'joi';
 import { FRAME_NAMES } from '../core/show/records';
-import type { AudienceEvent } from '../core/audience/events';
+import { audienceFromPageSchemas, type AudienceFromPage, type AudienceFromServer } from './audience-bus';
 import type { DeskHealth, RelayStatus } from './relay-orders';
-
-/** Connection of one platform's audience feed. */
-export interface PlatformStatus {
-  platform: string;
-  connected: boolean;
-  viewers: number | null;
-  message: string;
-}
 
 export type BusFromServer =
   | { type: 'lease'; held: boolean; byOther: boolean }
-  | { type: 'audience'; events: AudienceEvent[] }
-  | { type: 'platforms'; platforms: PlatformStatus[] }
+  | AudienceFromServer
   | { type: 'relay'; status: RelayStatus | null; broadcast: BroadcastState };
 
 export type BusFromPage =
   | { type: 'claim'; deskId: string; takeOver: boolean }
   | { type: 'health'; health: DeskHealth }
-  | { type: 'onAir'; sceneId: string };
+  | { type: 'onAir'; sceneId: string }
+  | AudienceFromPage;
 
 /** The broadcast as the web server knows it. */
 export type BroadcastState =
@@ -31,6 +23,7 @@ export type BroadcastState =
   | { state: 'relayGone'; message: string };
 
 export const busFromPageSchema = Joi.alternatives<BusFromPage>(
+  ...audienceFromPageSchemas,
   Joi.object({
     type: Joi.string().valid('claim').required(),
     deskId: Joi.string().min(8).max(64).required(),

@@ -1,5 +1,7 @@
 /** What the page and its workers say to each other. Streams, canvases and ports travel in transfer lists. */
-import type { AudienceEvent } from '../core/audience/events';
+import type { AlertOrder } from '../core/audience/alert-engine';
+import type { BookSnapshot } from '../core/audience/book';
+import type { AudienceEvent, ChatMessage, Moderation } from '../core/audience/events';
 import type { GovernorReport } from '../core/delivery/rate-governor';
 import type { MediaPacket } from '../core/media/interleaver';
 import type { Rect, Size } from '../core/geometry/rect';
@@ -26,6 +28,32 @@ export interface EncodePlan {
   keyframeSeconds: number;
 }
 
+/** What the stage is told about viewers. */
+export type ToLiveAudience =
+  | { type: 'audience'; events: AudienceEvent[] }
+  | { type: 'book'; book: BookSnapshot; chat: ChatMessage[] }
+  | { type: 'moderation'; moderation: Moderation }
+  | { type: 'viewers'; platform: string; viewers: number | null }
+  | { type: 'readOut'; message: ChatMessage | null }
+  | { type: 'alertOrder'; order: AlertOrder }
+  /** Names of the channels that are heard speaking. */
+  | { type: 'speaking'; names: string[] }
+  | { type: 'broadcast'; sinceMs: number | null };
+
+/** How the queue of alerts does. */
+export interface AlertQueueReport {
+  /** What is on the picture, in words; null for nothing. */
+  running: string | null;
+  waiting: number;
+  paused: boolean;
+  /** The scene on air wants none, or has no place for them. */
+  quiet: boolean;
+  muted: boolean;
+  shown: number;
+  merged: number;
+  limited: number;
+}
+
 export type ToStage =
   | { type: 'start'; sound: SoundMemory; fonts: { family: string; url: string }[] }
   /** What changed in the show since the last message; the first one brings all of it. */
@@ -46,7 +74,7 @@ export type ToStage =
   | { type: 'inputProblem'; inputId: string; problem: string | null }
   /** Sound of a video file goes into this memory. */
   | { type: 'fileSound'; inputId: string; ring: SharedArrayBuffer }
-  | { type: 'audience'; events: AudienceEvent[] }
+  | ToLiveAudience
   /** transfers `port`, on which encoded packets leave */
   | { type: 'encode'; frame: FrameName; plan: EncodePlan; port: MessagePort }
   | { type: 'stopEncode' };
@@ -80,6 +108,7 @@ export interface StageReport {
   soundClock: boolean;
   clockSlips: number;
   encodes: EncodeReport[];
+  alerts: AlertQueueReport;
 }
 
 export interface EncodeReport {
@@ -95,6 +124,10 @@ export type FromStage =
   | { type: 'inputs'; inputs: InputState[] }
   /** The clips of an input have run out, and the next scene is to come. */
   | { type: 'clipsEnded'; inputId: string }
+  /** A countdown that is to bring on the next scene is at zero. */
+  | { type: 'countdownEnded'; sceneId: string }
+  /** An alert has begun; its sound is due. */
+  | { type: 'alertBegan'; ruleId: string; words: string; muted: boolean }
   | { type: 'encodeFailed'; message: string }
   | { type: 'failed'; message: string };
 

@@ -1,9 +1,11 @@
 /** Joi schemas of all records: the one place where a record from outside becomes a record of ours. */
 import Joi from 'joi';
 import type { Edit } from '../core/show/document';
-import { ALERT_EVENTS, FRAME_NAMES, type AnyRecord, type RecordKind } from '../core/show/records';
+import { FRAME_NAMES, type AnyRecord, type RecordKind } from '../core/show/records';
+import { alertRuleFields, audienceFields, goalFields } from './audience-schemas';
 import { channelFields, chainSchema, effectFields, soundFields } from './sound-schemas';
-import { id, inputFields, layerFields, sceneFields } from './stage-schemas';
+import { id } from './field-schemas';
+import { inputFields, layerFields, sceneFields } from './stage-schemas';
 
 const name = Joi.string().trim().min(1).max(120).required();
 
@@ -58,6 +60,7 @@ export const recordSchemas: Record<RecordKind, Joi.ObjectSchema> = {
     ...base('show'),
     frames: Joi.object(Object.fromEntries(FRAME_NAMES.map((f) => [f, frame]))).required(),
     sound: soundFields,
+    audience: audienceFields,
     fields: Joi.object()
       .pattern(/^[\w-]{1,40}$/, Joi.string().allow('').max(1000))
       .max(200)
@@ -83,14 +86,8 @@ export const recordSchemas: Record<RecordKind, Joi.ObjectSchema> = {
     audioKbps: Joi.number().valid(64, 96, 128, 160, 192, 256, 320).required(),
     keyframeSeconds: Joi.number().min(0.5).max(10).required(),
   }),
-  alertRule: Joi.object({
-    ...base('alertRule'),
-    event: Joi.string()
-      .valid(...ALERT_EVENTS)
-      .required(),
-    text: Joi.string().min(1).max(300).required(),
-    seconds: Joi.number().min(1).max(30).required(),
-  }),
+  alertRule: Joi.object({ ...base('alertRule'), ...alertRuleFields }),
+  goal: Joi.object({ ...base('goal'), ...goalFields }),
   effect: Joi.object({ ...base('effect'), ...effectFields }),
   chainPreset: Joi.object({ ...base('chainPreset'), chain: chainSchema }),
 };

@@ -1,6 +1,5 @@
 import { describe, expect, test } from 'vitest';
 import { DEFAULT_TEXT_STYLE, fullPlacement, type AnyRecord } from '../core/show/records';
-import { parsePlatformEvent, platformEventJson } from './cloud-events';
 import { destinationUrl, editSchema } from './record-schemas';
 
 const layer: AnyRecord = {
@@ -61,31 +60,4 @@ test.each([
   ['nonsense', false],
 ])('destination %s', (url, good) => {
   expect(destinationUrl.validate(url).error === undefined).toBe(good);
-});
-
-describe('platform events', () => {
-  test('chat and follow are read', () => {
-    const json = platformEventJson('//larch', '7', 'live.chat.message', 5000, {
-      viewer: 'mossbell',
-      text: 'snow on the pass!',
-    });
-    expect(parsePlatformEvent('larch', json)).toEqual({
-      type: 'chat',
-      id: '7',
-      platform: 'larch',
-      viewer: 'mossbell',
-      colour: null,
-      text: 'snow on the pass!',
-      atMs: 5000,
-    });
-    expect(
-      parsePlatformEvent('larch', platformEventJson('//larch', '8', 'live.follow', 1, { viewer: 'a' })),
-    ).toMatchObject({ type: 'follow' });
-  });
-  test.each(['{', '[]', '{"specversion":"1.0"}', platformEventJson('//x', '1', 'live.follow', 1, {})])(
-    '%s is refused',
-    (json) => {
-      expect(() => parsePlatformEvent('larch', json)).toThrow(/larch sent/);
-    },
-  );
 });

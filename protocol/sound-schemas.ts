@@ -22,7 +22,8 @@ import { FADER_MAX_DB, FADER_MIN_DB } from '../core/sound/decibel';
 import { DUCKING_RANGES } from '../core/sound/ducker';
 import { OFFSET_MAX_MS, OFFSET_MIN_MS, TRACK_COUNT } from '../core/sound/format';
 import { CHANNEL_ROLES, MONITOR_MODES } from '../core/sound/strip';
-import { device, files, id } from './stage-schemas';
+import { id } from './field-schemas';
+import { device, files } from './stage-schemas';
 
 const oneOf = (values: readonly string[]) =>
   Joi.string()

@@ -15,20 +15,13 @@ import {
   TRANSITIONS,
   TURNS,
 } from '../core/show/records';
+import { colour, id, oneOf, yes } from './field-schemas';
+import { chatPanelSchema, widgetSchema } from './widget-schemas';
 
-export const id = Joi.string()
-  .pattern(/^[\w-]{1,64}$/)
-  .required();
-export const colour = Joi.string()
-  .pattern(/^#([0-9a-f]{6}|[0-9a-f]{8})$/i)
-  .required()
-  .messages({ 'string.pattern.base': 'a colour is written like #1c2229 or #1c2229cc' });
-const oneOf = (values: readonly unknown[]) => Joi.valid(...values).required();
 const type = (name: string) => Joi.string().valid(name).required();
 const pixels = Joi.number().min(-20_000).max(20_000).required();
 const size = Joi.number().min(1).max(20_000).required();
 const part = Joi.number().min(0).max(0.99).required();
-const yes = Joi.boolean().required();
 
 const crop = Joi.object({ left: part, top: part, right: part, bottom: part })
   .custom((value: { left: number; top: number; right: number; bottom: number }, helpers) =>
@@ -54,7 +47,7 @@ const placement = Joi.object({
 });
 const placements = Joi.object(Object.fromEntries(FRAME_NAMES.map((f) => [f, placement]))).required();
 
-const textStyle = Joi.object({
+export const textStyle = Joi.object({
   font: oneOf(FONTS),
   sizePx: Joi.number().min(6).max(1000).required(),
   weight: Joi.number().min(100).max(900).required(),
@@ -140,8 +133,11 @@ const content = Joi.alternatives(
     type: type('chatPanel'),
     style: textStyle,
     keepSeconds: Joi.number().min(1).max(3600).required(),
+    panel: chatPanelSchema,
+    accent: colour,
   }),
   Joi.object({ type: type('alert'), style: textStyle }),
+  Joi.object({ type: type('widget'), widget: widgetSchema, style: textStyle, accent: colour }),
 );
 
 /** Fields of an input beside those every record has. */

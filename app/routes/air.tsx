@@ -1,7 +1,9 @@
 import { useEffect, useState } from 'react';
 import { recordsOf } from '~/core/show/document';
 import { balanceVerdict } from '~/core/sound/voice-balance';
-import { EventList } from '../audience/event-list';
+import { QueueBar } from '../audience/alerts-panel';
+import { EntryList } from '../audience/entry-list';
+import { ReadOutBar } from '../audience/read-out-bar';
 import { MeterTrack } from '../sound/meter-track';
 import { EchoNotice } from '../sound/echo-notice';
 import { EffectButtons } from '../sound/effects-bank';
@@ -181,9 +183,16 @@ export default function OnAir() {
       <Panel
         label="Audience"
         title="Chat and events"
-        style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', overflow: 'hidden' }}
+        style={{
+          display: 'grid',
+          gridTemplateRows: 'auto minmax(0, 1fr) auto auto',
+          gap: 8,
+          overflow: 'hidden',
+        }}
       >
-        <EventList dense />
+        <EntryList dense />
+        <ReadOutBar compact />
+        <QueueBar compact />
       </Panel>
     </div>
   );

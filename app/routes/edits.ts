@@ -26,6 +26,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   try {
     const revision = studio.shows.apply(params.showId, edit, baseRevision);
     for (const id of edit.removed) studio.secrets.remove(id);
+    studio.edited();
     const touched = [...edit.put.filter((r) => r.kind === 'destination').map((r) => r.id), ...edit.removed];
     for (const id of touched) await studio.broadcast.destinationChanged(params.showId, id);
     return Response.json({ revision });

@@ -13,15 +13,16 @@ import { boxPlacements, fullPlacements, shapedPlacements } from '~/core/show/sta
 import { explainDeviceError } from '~/engine/inputs/device-error';
 import { useStudio } from '../studio/studio-context';
 import { useStage } from './stage-context';
+import { newWidgets } from './new-widgets';
 import { useAdd } from './use-add';
 
 const PICTURES = 'image/png,image/apng,image/jpeg,image/webp,image/gif,image/avif';
 const VIDEOS = 'video/mp4,video/webm,video/quicktime,video/x-matroska,.mkv';
 const ACCEPT = { any: `${PICTURES},${VIDEOS},image/svg+xml,.json,.lottie`, clips: VIDEOS, slides: PICTURES };
 
-type Page = 'main' | 'cameras' | 'scenes' | 'inputs';
+type Page = 'main' | 'cameras' | 'scenes' | 'inputs' | 'widgets';
 
-/** Adds a layer on top of the scene: a device, a file, words, a shape, a widget, a scene, or an input the show has. */
+/** Adds a layer on top of the scene: a device, a file, words, a shape, something of the audience, a scene, or an input the show has. */
 export function AddLayer() {
   const { say } = useStudio();
   const { document, scene, panel } = useStage();
@@ -133,20 +134,7 @@ export function AddLayer() {
               ),
             ),
           ),
-          item(
-            'Chat panel',
-            then(() =>
-              addContent(
-                'Chat panel',
-                {
-                  type: 'chatPanel',
-                  style: { ...DEFAULT_TEXT_STYLE, sizePx: 32, weight: 500, box: '#14181DB8' },
-                  keepSeconds: 60,
-                },
-                boxPlacements(document, { width: 480, height: 640 }, { cornerPx: 22 }),
-              ),
-            ),
-          ),
+          item('Audience…', () => setPage('widgets')),
           item('Scene in this scene…', () => setPage('scenes')),
           item('Input of the show…', () => setPage('inputs')),
         ]),
@@ -182,6 +170,15 @@ export function AddLayer() {
           {other.name}
         </MenuItem>
       )),
+    ],
+    widgets: [
+      <ListSubheader key="title">Audience on the picture</ListSubheader>,
+      ...newWidgets(recordsOf(document, 'goal')[0]?.id ?? '').map(({ name, content, size }) =>
+        item(
+          name,
+          then(() => addContent(name, content, boxPlacements(document, size, { cornerPx: 22 }))),
+        ),
+      ),
     ],
     inputs: [
       <ListSubheader key="title">Input of the show</ListSubheader>,

@@ -11,6 +11,7 @@ import {
   type LayerRecord,
   type TextStyle,
 } from '~/core/show/records';
+import { WIDGET_NAMES } from '~/core/audience/widgets/widget-settings';
 import { ColourField } from '../studio/colour-field';
 import { NumberField } from '../studio/number-field';
 import { useDesk } from '../studio/studio-context';
@@ -19,6 +20,7 @@ import { FieldsButton } from './fields-dialog';
 import { StyleFields, WordsField } from './text-fields';
 import { InputStatus } from './input-status';
 import { useStage } from './stage-context';
+import { ChatPanelFields, WidgetFields } from './widget-fields';
 
 const FIT_WORDS: Record<Fit, string> = {
   fill: 'Fill, cutting what is over',
@@ -92,6 +94,29 @@ export function ContentFields({ layer }: { layer: LayerRecord }) {
             max={3600}
             onCommit={(keepSeconds) => set('Chat panel', { ...content, keepSeconds })}
           />
+          <ChatPanelFields
+            panel={content.panel}
+            onChange={(panel) => set('Chat panel', { ...content, panel })}
+          />
+          <StyleFields style={content.style} onChange={look} />
+        </>
+      );
+    case 'widget':
+      return (
+        <>
+          <FieldHeading>{WIDGET_NAMES[content.widget.of]}</FieldHeading>
+          <WidgetFields
+            widget={content.widget}
+            goals={recordsOf(document, 'goal')}
+            onChange={(widget) => set(WIDGET_NAMES[content.widget.of], { ...content, widget })}
+          />
+          <div style={{ marginTop: 8 }}>
+            <ColourField
+              label="Accent"
+              value={content.accent}
+              onChange={(accent) => set('Accent', { ...content, accent })}
+            />
+          </div>
           <StyleFields style={content.style} onChange={look} />
         </>
       );

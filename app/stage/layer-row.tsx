@@ -27,6 +27,7 @@ const KIND_WORDS = {
   group: 'group',
   inset: 'scene',
   chatPanel: 'chat',
+  widget: 'widget',
   alert: 'alert',
 } as const;
 

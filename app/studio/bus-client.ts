@@ -1,18 +1,30 @@
-import type { AudienceEvent } from '~/core/audience/events';
-import type { BroadcastState, BusFromPage, BusFromServer, PlatformStatus } from '~/protocol/bus';
+import type { AudienceEvent, Moderation } from '~/core/audience/events';
+import type { EntryMark, PlatformStatus, ReadOutState, Rejection } from '~/protocol/audience-bus';
+import type { BroadcastState, BusFromPage, BusFromServer } from '~/protocol/bus';
+import type { ToLiveAudience } from '~/protocol/engine';
 import type { RelayStatus } from '~/protocol/relay-orders';
 
 export interface BusSnapshot {
   connected: boolean;
   lease: 'asking' | 'held' | 'elsewhere';
   events: readonly AudienceEvent[];
+  /** What was done with entries, by number, since the page came. */
+  marks: ReadonlyMap<number, readonly EntryMark[]>;
+  /** What moderators took away since the page came. */
+  moderations: readonly Moderation[];
+  /** How far the host has read. */
+  readSeq: number;
   platforms: readonly PlatformStatus[];
+  rejections: readonly Rejection[];
+  readOut: ReadOutState;
   relay: RelayStatus | null;
   broadcast: BroadcastState;
 }
 
 const RETRY_MS = [300, 1000, 2000, 4000];
 const MAX_EVENTS = 400;
+/** Messages since the last book that a desk opening later is told. */
+const MAX_TOLD = 500;
 
 /** The page's end of the bus: connected again by itself, asks for the lease each time. */
 export class BusClient {
@@ -21,14 +33,28 @@ export class BusClient {
   #socket: WebSocket | null = null;
   #tries = 0;
   #closed = false;
-  #known = new Set<string>();
+  /** What a desk that opens now has to be told to know what this one knows. */
+  #told: ToLiveAudience[] = [];
 
   constructor(
     readonly deskId: string,
     broadcast: BroadcastState,
-    readonly onEvents: (events: AudienceEvent[]) => void,
+    /** For the stage. */
+    readonly onAudience: (message: ToLiveAudience) => void,
   ) {
-    this.#snapshot = { connected: false, lease: 'asking', events: [], platforms: [], relay: null, broadcast };
+    this.#snapshot = {
+      connected: false,
+      lease: 'asking',
+      events: [],
+      marks: new Map(),
+      moderations: [],
+      readSeq: 0,
+      platforms: [],
+      rejections: [],
+      readOut: { shown: null, sinceMs: 0, queue: [], history: [] },
+      relay: null,
+      broadcast,
+    };
     this.#connect();
   }
 
@@ -78,21 +104,66 @@ export class BusClient {
       case 'lease':
         this.#change({ lease: message.held ? 'held' : message.byOther ? 'elsewhere' : 'asking' });
         break;
-      case 'audience': {
-        const fresh = message.events.filter((e) => !this.#known.has(`${e.platform}/${e.id}`));
-        if (fresh.length === 0) return;
-        for (const e of fresh) this.#known.add(`${e.platform}/${e.id}`);
-        this.#change({ events: [...this.#snapshot.events, ...fresh].slice(-MAX_EVENTS) });
-        this.onEvents(fresh);
+      case 'book': {
+        const events: AudienceEvent[] = [...message.chat, ...message.book.recent].sort(
+          (a, b) => a.seq - b.seq,
+        );
+        this.#change({ events: events.slice(-MAX_EVENTS), readSeq: message.readSeq });
+        this.#told = [];
+        this.#tell({ type: 'book', book: message.book, chat: message.chat });
         break;
       }
+      case 'audience':
+        this.#change({ events: [...this.#snapshot.events, ...message.events].slice(-MAX_EVENTS) });
+        this.#tell({ type: 'audience', events: message.events });
+        break;
+      case 'moderation': {
+        const { moderation } = message;
+        this.#change({ moderations: [...this.#snapshot.moderations, moderation].slice(-MAX_EVENTS) });
+        this.#tell({ type: 'moderation', moderation });
+        break;
+      }
+      case 'marked': {
+        const marks = new Map(this.#snapshot.marks);
+        marks.set(message.seq, [...(marks.get(message.seq) ?? []), message.mark]);
+        this.#change({ marks });
+        break;
+      }
+      case 'readOut':
+        this.#change({ readOut: message.readOut });
+        this.#tell({ type: 'readOut', message: message.readOut.shown });
+        break;
       case 'platforms':
-        this.#change({ platforms: message.platforms });
+        this.#change({ platforms: message.platforms, rejections: message.rejections });
+        for (const { platform, viewers } of message.platforms)
+          this.#tell({ type: 'viewers', platform, viewers });
         break;
       case 'relay':
         this.#change({ relay: message.status, broadcast: message.broadcast });
         break;
     }
+  }
+
+  /** What a desk that has just opened must be told, in order. */
+  toldSoFar(): readonly ToLiveAudience[] {
+    return this.#told;
+  }
+
+  /** Everything up to there counts as read. */
+  read(seq: number): void {
+    if (seq <= this.#snapshot.readSeq) return;
+    this.#change({ readSeq: seq });
+    this.say({ type: 'read', seq });
+  }
+
+  #tell(message: ToLiveAudience): void {
+    // Of readings and of what is read out only the last matters.
+    if (message.type === 'viewers')
+      this.#told = this.#told.filter((m) => m.type !== 'viewers' || m.platform !== message.platform);
+    if (message.type === 'readOut') this.#told = this.#told.filter((m) => m.type !== 'readOut');
+    this.#told.push(message);
+    if (this.#told.length > MAX_TOLD) this.#told.splice(1, 1);
+    this.onAudience(message);
   }
 
   #change(part: Partial<BusSnapshot>): void {

@@ -70,7 +70,7 @@ function LeasedStudio({ data }: { data: StudioData }) {
   const deskRef = useRef<Desk | null>(null);
   const [bus, setBus] = useState<BusClient | null>(null);
   useEffect(() => {
-    const client = new BusClient(deskId(), data.broadcast, (events) => deskRef.current?.audience(events));
+    const client = new BusClient(deskId(), data.broadcast, (message) => deskRef.current?.audience(message));
     setBus(client);
     return () => client.close();
     // The first data only: the bus brings what is newer.
@@ -125,19 +125,23 @@ function RunningStudio({
       running.take(first.id, { type: 'cut', seconds: 0 });
       running.edit(first.id);
     }
-    const events = bus.snapshot().events;
-    if (events.length > 0) running.audience([...events]);
+    for (const message of bus.toldSoFar()) running.audience(message);
     const unsubscribe = store.subscribe(() => running.setDocument(store.document()));
     const health = setInterval(() => bus.say({ type: 'health', health: running.health() }), 1000);
-    running.onClipsEnded = (inputId) => {
+    const takeNext = (onAirId: string) => {
       const document = store.document();
-      const onAirId = running.snapshot().onAirSceneId;
-      if (!onAirId || !inputsOfScene(document, onAirId).has(inputId)) return;
       const list = recordsOf(document, 'scene');
       const next = list[list.findIndex((s) => s.id === onAirId) + 1];
       if (!next) return;
       running.take(next.id, next.transition);
       bus.say({ type: 'onAir', sceneId: next.id });
+    };
+    running.onClipsEnded = (inputId) => {
+      const onAirId = running.snapshot().onAirSceneId;
+      if (onAirId && inputsOfScene(store.document(), onAirId).has(inputId)) takeNext(onAirId);
+    };
+    running.onCountdownEnded = (sceneId) => {
+      if (running.snapshot().onAirSceneId === sceneId) takeNext(sceneId);
     };
     running.onMusicEnded = (channelId) => {
       const channel = findRecord(store.document(), 'channel', channelId);
@@ -213,6 +217,7 @@ function useLive(desk: Desk | null, bus: BusClient, say: (text: string) => void)
   const sessionId = broadcast.state === 'on' ? broadcast.sessionId : null;
   useEffect(() => {
     if (!desk) return;
+    desk.audience({ type: 'broadcast', sinceMs: broadcast.state === 'on' ? broadcast.startedAtMs : null });
     if (broadcast.state === 'on') {
       desk
         .goLive({ uplinkUrl: broadcast.uplinkUrl, sessionId: broadcast.sessionId, ticket: broadcast.ticket })

@@ -50,8 +50,9 @@ export type DrawContent =
   | { type: 'shape'; shape: Shape; colour: string }
   /** `size` is the scene's own frame, which the box shows like a picture. */
   | { type: 'inset'; sceneId: string; fit: Fit; size: Size }
-  | { type: 'chatPanel'; style: ContentOf<'chatPanel'>['style']; keepSeconds: number }
-  | { type: 'alert'; style: ContentOf<'alert'>['style'] };
+  | ContentOf<'chatPanel'>
+  | ContentOf<'alert'>
+  | ContentOf<'widget'>;
 
 export interface DrawList {
   sceneId: string;
@@ -144,6 +145,7 @@ function itemOf(
  * Leaves out what is hidden, outside, fully transparent, or wholly behind something opaque.
  *
  * @param inside as an inset: the scene's own layers only
+ * @param live fields that events keep up, beside the show's own
  */
 export function buildDrawList(
   document: ShowDocument,
@@ -151,6 +153,7 @@ export function buildDrawList(
   frameName: FrameName,
   output: Size,
   inside = false,
+  live: Readonly<Record<string, string>> = {},
 ): DrawList {
   const scene = findRecord(document, 'scene', sceneId);
   const list: DrawList = { sceneId, frame: frameName, background: scene?.background ?? '#000000', items: [] };
@@ -161,12 +164,13 @@ export function buildDrawList(
   const scaleY = output.height / frame.height;
   const screen: Rect = { x: 0, y: 0, width: output.width, height: output.height };
   const coverers: Rect[] = [];
+  const fields = { ...live, ...show.fields };
   const layers = inside ? picturesOfScene(document, sceneId) : layersOfScene(document, sceneId);
   for (let i = layers.length - 1; i >= 0; i--) {
     const layer = layers[i];
     const placement = layer.placements[frameName];
     if (!layer.visible || !placement || placement.opacity <= 0) continue;
-    const content = contentOf(layer.content, show.fields, frame);
+    const content = contentOf(layer.content, fields, frame);
     if (!content) continue;
     const item = itemOf(layer, placement, content, scaleX, scaleY);
     const reach = boundsOf(item);

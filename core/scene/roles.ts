@@ -73,7 +73,7 @@ export function proposedLayers(
         role: roleOf(document, layer),
         placement,
         picture: pictureOf(document, layer, from, inputSize),
-        flows: type === 'text' || type === 'chatPanel' || type === 'alert',
+        flows: type === 'text' || type === 'chatPanel' || type === 'alert' || type === 'widget',
       },
     ];
   });

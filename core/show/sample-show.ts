@@ -1,4 +1,5 @@
 /** Records for tests: a small show to build documents from. Used by tests only. */
+import { START_AUDIENCE } from '../audience/settings';
 import { documentOf, type ShowDocument } from './document';
 import {
   fullPlacement,
@@ -23,6 +24,7 @@ export const sampleShow: ShowRecord = {
   name: 'Night Signal Box',
   position: 0,
   sound: START_SOUND,
+  audience: START_AUDIENCE,
   frames: { wide: { ...WIDE, used: true }, tall: { ...TALL, used: true } },
   fields: { host: 'lampwright' },
 };

@@ -1,4 +1,5 @@
 /** What can be done to inputs, layers and scenes, as records to put: computed from the document, no interface. */
+import { START_CHAT_PANEL } from '../audience/widgets/widget-settings';
 import { containRect, placementOfRect, type Size } from '../geometry/rect';
 import type { Template, TemplatePart } from '../scene/templates';
 import { rectOfShare } from '../scene/templates';
@@ -387,6 +388,8 @@ function contentOfPart(part: TemplatePart, inputId: string | null): LayerContent
         type: 'chatPanel',
         style: { ...DEFAULT_TEXT_STYLE, sizePx: 32, weight: 500, box: '#14181DB8' },
         keepSeconds: 60,
+        panel: START_CHAT_PANEL,
+        accent: '#63BDBB',
       };
     default:
       return inputId === null ? null : { type: 'input', inputId, fit: 'fill' };

@@ -1,11 +1,15 @@
 /** The demonstration show. Its ids are fixed, so that links and tests can name them. */
+import { START_AUDIENCE } from '../../core/audience/settings';
+import { startWidget, START_CHAT_PANEL, type WidgetKind } from '../../core/audience/widgets/widget-settings';
 import {
   DEFAULT_TEXT_STYLE,
   fullPlacement,
+  PLAIN_ALERT_RULE,
   PLAIN_CHANNEL,
   PLAIN_INPUT,
   SIMULATED_EFFECTS,
   START_SOUND,
+  type AlertRuleRecord,
   type AnyRecord,
   type BackgroundLook,
   type ChannelRecord,
@@ -139,6 +143,69 @@ function hostChain(): ChannelRecord['chain'] {
   return { bypassed: false, processors };
 }
 
+/** One rule for each kind that matters this evening, two for gifts. */
+function alertRules(): AnyRecord[] {
+  const all: AnyRecord[] = [];
+  const rule = (
+    id: string,
+    name: string,
+    event: AlertRuleRecord['event'],
+    text: string,
+    more: Partial<AlertRuleRecord> = {},
+  ) =>
+    all.push({
+      kind: 'alertRule',
+      id,
+      showId: SHOW,
+      name,
+      position: all.length,
+      ...PLAIN_ALERT_RULE,
+      event,
+      text,
+      ...more,
+    });
+  rule('rule-follow', 'Follow', 'follow', '{{name}} follows', { seconds: 5 });
+  rule('rule-subscription', 'Subscription', 'subscription', '{{name}} subscribed', {
+    sound: { type: 'simulated', effect: 'bell' },
+  });
+  rule('rule-gifts', 'Gifted subscriptions', 'subscription', '{{name}} gifts {{amount}} subscriptions', {
+    way: 'gifted',
+    seconds: 7,
+    motionIn: 'zoom',
+    priority: 'high',
+    sound: { type: 'simulated', effect: 'cheer' },
+  });
+  rule('rule-donation', 'Donation', 'donation', '{{name}} gives {{amount}}\n{{message}}', {
+    sound: { type: 'simulated', effect: 'bell' },
+    perViewerSeconds: 5,
+  });
+  rule('rule-large', 'Donation from 50', 'donation', '{{name}} puts {{amount}} on the roof!\n{{message}}', {
+    from: 5000,
+    seconds: 9,
+    motionIn: 'zoom',
+    priority: 'high',
+    sound: { type: 'simulated', effect: 'cheer' },
+  });
+  rule('rule-cheer', 'Cheer', 'cheer', '{{name}} cheers {{amount}}', {
+    from: 50,
+    motionIn: 'rise',
+    seconds: 5,
+  });
+  rule('rule-raid', 'Raid', 'raid', '{{name}} arrives with {{amount}} viewers', {
+    motionIn: 'slide',
+    priority: 'high',
+    sound: { type: 'simulated', effect: 'whistle' },
+  });
+  rule('rule-member', 'Member', 'member', '{{name}} is a member now');
+  rule('rule-order', 'Order', 'order', '{{name}} ordered {{title}}');
+  rule('rule-reward', 'Reward', 'reward', '{{name}} takes {{title}}', {
+    motionIn: 'slide',
+    seconds: 4,
+    sound: { type: 'simulated', effect: 'lever' },
+  });
+  return all;
+}
+
 function records(): AnyRecord[] {
   const all: AnyRecord[] = [
     {
@@ -148,8 +215,9 @@ function records(): AnyRecord[] {
       name: 'Night Signal Box',
       position: 0,
       sound: START_SOUND,
+      audience: START_AUDIENCE,
       frames: { wide: { ...WIDE, used: true }, tall: { ...TALL, used: true } },
-      fields: { host: 'lampwright', game: 'Switchback Freight', goal: 'Roof of Hut Nine', percent: '68 %' },
+      fields: { host: 'lampwright', game: 'Switchback Freight' },
     },
   ];
   const input = (id: string, name: string, picture: SimulatedPicture, position: number) =>
@@ -210,6 +278,8 @@ function records(): AnyRecord[] {
   scene('sc-game', 'Game', 'Main show', fade);
   scene('sc-levers', 'Levers', 'Main show', { type: 'fade', seconds: 0.3 });
   scene('sc-break', 'Break', 'Main show', fade, '#26324F');
+  scene('sc-start', 'Countdown', 'Around it', fade, '#1C2A44');
+  scene('sc-credits', 'Credits', 'Around it', { type: 'fade', seconds: 1 }, '#14181D');
   scene('sc-clapper', 'Sync check', 'Around it', cut, '#000000');
   scene('sc-storm', 'Snowstorm', 'Around it', cut, '#000000');
 
@@ -249,6 +319,8 @@ function records(): AnyRecord[] {
     type: 'chatPanel',
     style: { ...DEFAULT_TEXT_STYLE, sizePx: 32, weight: 500, box: '#14181DB8' },
     keepSeconds: 60,
+    panel: START_CHAT_PANEL,
+    accent: '#63BDBB',
   };
   const full = both(fullPlacement(WIDE), fullPlacement(TALL));
 
@@ -287,8 +359,13 @@ function records(): AnyRecord[] {
     'ly-game-goal',
     'Goal',
     'sc-game',
-    text('{{goal}}  {{percent}}', { sizePx: 46, weight: 700, font: 'Bricolage Grotesque Variable' }),
-    both(place(960, 92, 640, 92, { cornerPx: 22 }), place(540, 720, 640, 92, { cornerPx: 22 })),
+    {
+      type: 'widget',
+      widget: startWidget('goal', 'goal-roof'),
+      style: { ...DEFAULT_TEXT_STYLE, sizePx: 40, box: '#14181DC8' },
+      accent: '#E2AE45',
+    },
+    both(place(960, 112, 640, 148, { cornerPx: 22 }), place(540, 720, 640, 148, { cornerPx: 22 })),
   );
   layer(
     'ly-game-chat',
@@ -356,12 +433,60 @@ function records(): AnyRecord[] {
     both(place(440, 840, 640, 300, { cornerPx: 22 }), place(540, 1520, 980, 460, { cornerPx: 22 })),
   );
 
+  const widget = (
+    of: WidgetKind,
+    sizePx: number,
+    style: Partial<TextStyle> = {},
+    accent = '#63BDBB',
+  ): LayerContent => ({
+    type: 'widget',
+    widget: startWidget(of, 'goal-roof'),
+    accent,
+    style: { ...DEFAULT_TEXT_STYLE, sizePx, box: 'none', align: 'center', ...style },
+  });
+  layer('ly-start-back', 'Night strata', 'sc-start', picture('in-strata'), full);
+  layer(
+    'ly-start-count',
+    'Countdown',
+    'sc-start',
+    widget('countdown', 220, { weight: 700, font: 'Bricolage Grotesque Variable' }),
+    both(place(960, 420, 900, 300), place(540, 620, 980, 320)),
+  );
+  layer(
+    'ly-start-chat',
+    'Chat panel',
+    'sc-start',
+    chat,
+    both(place(960, 800, 900, 320, { cornerPx: 22 }), place(540, 1300, 980, 640, { cornerPx: 22 })),
+  );
+  layer(
+    'ly-credits',
+    'Credits roll',
+    'sc-credits',
+    widget('credits', 52, { font: 'Bricolage Grotesque Variable', weight: 700 }, '#E2AE45'),
+    both(place(960, 540, 1200, 1080), place(540, 960, 1000, 1920)),
+  );
+  layer(
+    'ly-game-strip',
+    'Supporter strip',
+    'sc-game',
+    widget('supporters', 30, { box: '#14181DC8', align: 'left' }),
+    both(place(960, 1040, 1760, 60, { cornerPx: 18 }), place(540, 1560, 1040, 60, { cornerPx: 18 })),
+  );
+  layer(
+    'ly-talk-viewers',
+    'Viewer count',
+    'sc-talk',
+    widget('viewers', 36, { box: '#14181DC8' }),
+    both(place(170, 76, 280, 72, { cornerPx: 22 }), place(190, 96, 280, 72, { cornerPx: 22 })),
+  );
+
   layer('ly-clapper', 'Sync clapper', 'sc-clapper', picture('in-clapper'), full);
   layer('ly-storm', 'Snowstorm', 'sc-storm', picture('in-storm'), full);
 
   layer(
     'ly-alert',
-    'Follow alert',
+    'Alerts',
     null,
     {
       type: 'alert',
@@ -375,7 +500,21 @@ function records(): AnyRecord[] {
         font: 'Bricolage Grotesque Variable',
       },
     },
-    both(place(960, 300, 820, 120, { cornerPx: 60 }), place(540, 860, 900, 120, { cornerPx: 60 })),
+    both(place(960, 320, 820, 160, { cornerPx: 60 }), place(540, 880, 900, 160, { cornerPx: 60 })),
+  );
+  layer(
+    'ly-readout',
+    'Read-out',
+    null,
+    widget('readOut', 54, { box: '#14181DEB', align: 'left' }, '#E2AE45'),
+    both(place(960, 640, 1200, 260, { cornerPx: 30 }), place(540, 1180, 980, 320, { cornerPx: 30 })),
+  );
+  layer(
+    'ly-streak',
+    'Streak',
+    null,
+    widget('streak', 36, { box: '#14181DC8', align: 'left' }),
+    both(place(250, 220, 420, 120, { cornerPx: 22 }), place(250, 230, 420, 120, { cornerPx: 22 })),
   );
   layer(
     'ly-badge',
@@ -409,15 +548,19 @@ function records(): AnyRecord[] {
       keyframeSeconds: 2,
     },
     {
-      kind: 'alertRule',
-      id: 'rule-follow',
+      kind: 'goal',
+      id: 'goal-roof',
       showId: SHOW,
-      name: 'Follow',
+      name: 'Roof of Hut Nine',
       position: 0,
-      event: 'follow',
-      text: '{{name}} follows',
-      seconds: 5,
+      key: 'roof',
+      of: 'money',
+      target: 400_000,
+      start: 272_000,
+      sinceMs: 0,
+      deadlineMs: null,
     },
+    ...alertRules(),
   );
   return all;
 }

@@ -9,6 +9,9 @@ import { assetUrl } from '../asset-url';
 /** A longer clip belongs into a music or clip channel: this one lies decoded in memory. */
 const MAX_SECONDS = 60;
 
+/** A sound that is played at a press, or by an alert. */
+export type BankSound = Pick<EffectRecord, 'id' | 'name' | 'source' | 'gainDb' | 'repeat'>;
+
 /** Decodes the clips of the effect buttons and hands them to the sound thread. */
 export class EffectBank {
   readonly #loaded = new Map<string, string>();
@@ -19,7 +22,7 @@ export class EffectBank {
     readonly tell: (effectId: string, problem: string | null) => void,
   ) {}
 
-  update(effects: readonly EffectRecord[]): void {
+  update(effects: readonly BankSound[]): void {
     for (const [id] of this.#loaded)
       if (!effects.some((e) => e.id === id)) {
         this.#loaded.delete(id);
@@ -38,7 +41,7 @@ export class EffectBank {
     }
   }
 
-  play({ id, gainDb, repeat }: EffectRecord): void {
+  play({ id, gainDb, repeat }: BankSound): void {
     this.say({ type: 'playEffect', id, gain: faderGain(gainDb), restart: repeat === 'restart' });
   }
 
@@ -46,7 +49,7 @@ export class EffectBank {
     this.say({ type: 'stopEffect', id, seconds });
   }
 
-  async #load(effect: EffectRecord): Promise<void> {
+  async #load(effect: BankSound): Promise<void> {
     const [left, right] =
       effect.source.type === 'simulated'
         ? [makeEffect(effect.source.effect), null]

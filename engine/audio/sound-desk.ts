@@ -6,7 +6,7 @@ import { MIXER_SAMPLE_RATE } from '../../core/sound/format';
 import type { StripSettings } from '../../core/sound/strip';
 import type { DeskSound, StripOrder, ToMixer } from '../../protocol/sound-engine';
 import { FileRing, MAX_STRIPS, MeterMemory, type SoundMemory } from '../../protocol/shared-sound';
-import { EffectBank } from './effect-bank';
+import { EffectBank, type BankSound } from './effect-bank';
 import { Microphones } from './microphones';
 import { MONITOR_OFF, MonitorOutput, type MonitorSettings } from './monitor-output';
 import { MusicPlayers, type MusicNow } from './music-players';
@@ -191,6 +191,18 @@ export class SoundDesk {
     this.#sayDesk();
   }
 
+  /** The sound of an alert rule, through the channel of the effects. */
+  playAlert(ruleId: string): void {
+    const sound = this.#alertSounds().find((s) => s.id === ruleId);
+    if (sound) this.#effects.play(sound);
+  }
+
+  #alertSounds(): BankSound[] {
+    return recordsOf(this.#document, 'alertRule').flatMap(({ id, name, sound, soundGainDb }) =>
+      sound ? [{ id, name: `sound of ${name}`, source: sound, gainDb: soundGainDb, repeat: 'overlap' }] : [],
+    );
+  }
+
   playEffect(effect: EffectRecord): void {
     this.#effects.play(effect);
   }
@@ -244,7 +256,7 @@ export class SoundDesk {
     const channels = recordsOf(this.#document, 'channel');
     this.#microphones.update(channels);
     this.#players.update(channels);
-    this.#effects.update(recordsOf(this.#document, 'effect'));
+    this.#effects.update([...recordsOf(this.#document, 'effect'), ...this.#alertSounds()]);
   }
 
   #setState(state: SoundState, message: string): void {

@@ -1,5 +1,7 @@
-import type { AlertQueue } from '../../core/audience/alert-queue';
-import type { ChatMessage } from '../../core/audience/events';
+import { messagesAt } from '../../core/audience/chat-filter';
+import { layoutChat, readOutShare } from '../../core/audience/widgets/chat-panel';
+import type { Room } from '../../core/audience/widgets/drawing';
+import { layoutWidget, widgetStamp } from '../../core/audience/widgets/widget';
 import { croppedPart } from '../../core/geometry/adjust';
 import { coverCrop, containRect, type Rect, type Size } from '../../core/geometry/rect';
 import { buildDrawList, type DrawItem, type DrawList } from '../../core/scene/draw-list';
@@ -7,24 +9,29 @@ import { findRecord, type ShowDocument } from '../../core/show/document';
 import { DEFAULT_TEXT_STYLE, type Fit, type FrameName } from '../../core/show/records';
 import { BitmapCache } from './bitmap-cache';
 import { shapePath } from './paint-shape';
-import { paintAlert, paintChat, paintText, paintTicker } from './paint-text';
+import type { LiveAudience } from './live-audience';
+import { paintAlert } from './paint-alert';
+import { measureIn, paintMarks } from './paint-marks';
+import { paintBox, paintText, paintTicker } from './paint-text';
 import type { DrawContext, PictureSource } from './sources/picture-source';
 import { StandingPart } from './standing-part';
 
 /** Insets in insets beyond this are not drawn; edits refuse cycles, so nobody gets here by accident. */
 const MAX_INSET_DEPTH = 6;
 
+type ContentWithStyle = Extract<DrawItem['content'], { accent: string }>;
+
 /** What the compositor needs to know beside the document. */
 export interface LiveState {
   sources: ReadonlyMap<string, PictureSource>;
-  alerts: AlertQueue;
-  chat: { messages: readonly ChatMessage[]; version: number };
+  audience: LiveAudience;
 }
 
 /** Draws scenes on a canvas from draw lists; what has not changed since the last picture is not drawn again. */
 export class Compositor {
   #document: ShowDocument = new Map();
   #lists = new Map<string, DrawList>();
+  #liveFields: Record<string, string> = {};
   readonly #bitmaps = new BitmapCache();
   readonly #standing = new WeakMap<DrawContext, StandingPart>();
   readonly #insets = new Map<string, OffscreenCanvas>();
@@ -40,11 +47,19 @@ export class Compositor {
       if (!document.has(key.slice(0, key.indexOf('|')))) this.#insets.delete(key);
   }
 
+  /** Fields that events keep up; lists that were made with others are made anew. */
+  setLiveFields(fields: Record<string, string>): void {
+    const before = this.#liveFields;
+    if (fields === before) return;
+    this.#liveFields = fields;
+    this.#lists.clear();
+  }
+
   listOf(sceneId: string, frame: FrameName, width: number, height: number, inside = false): DrawList {
     const key = `${sceneId}/${frame}/${width}x${height}${inside ? '/inside' : ''}`;
     let list = this.#lists.get(key);
     if (!list) {
-      list = buildDrawList(this.#document, sceneId, frame, { width, height }, inside);
+      list = buildDrawList(this.#document, sceneId, frame, { width, height }, inside, this.#liveFields);
       this.#lists.set(key, list);
     }
     return list;
@@ -68,7 +83,7 @@ export class Compositor {
     const first = standing.begin(
       context,
       list,
-      list.items.map((item) => this.#stampOf(item, frame, now, 0)),
+      list.items.map((item) => this.#stampOf(item, sceneId, frame, now, 0)),
       (inner, until) => this.#paint(inner, list, 0, until, now, 0),
     );
     if (first === null) return;
@@ -93,12 +108,13 @@ export class Compositor {
       context.fillStyle = list.background;
       context.fillRect(0, 0, context.canvas.width, context.canvas.height);
     }
-    for (let i = from; i < until; i++) this.#item(context, list.items[i], list.frame, now, depth);
+    for (let i = from; i < until; i++)
+      this.#item(context, list.items[i], list.sceneId, list.frame, now, depth);
     context.globalAlpha = 1;
   }
 
   /** A text that differs whenever the item's picture does. */
-  #stampOf(item: DrawItem, frame: FrameName, now: number, depth: number): string {
+  #stampOf(item: DrawItem, sceneId: string, frame: FrameName, now: number, depth: number): string {
     const { content } = item;
     switch (content.type) {
       case 'input': {
@@ -112,22 +128,37 @@ export class Compositor {
       case 'shape':
         return '';
       case 'chatPanel':
-        return `${this.live.chat.version}/${this.#chatOf(content.keepSeconds, now).length}`;
+        return this.#chatStamp(sceneId, content.keepSeconds, now);
+      case 'widget': {
+        const audience = this.live.audience.now(sceneId, now);
+        const moves =
+          content.widget.of === 'readOut' && audience.readOut
+            ? readOutShare(audience.readOut.sinceMs, audience.nowMs)
+            : 1;
+        return `${widgetStamp(content.widget, audience)}${moves < 1 ? now : ''}`;
+      }
       case 'alert':
-        return this.live.alerts.at(now) ? `a${now}` : '';
+        return this.live.audience.alertAt(now) ? `a${now}` : '';
       case 'inset': {
         if (depth >= MAX_INSET_DEPTH) return '';
         const { width, height } = insetSize(item, content.size);
         const list = this.listOf(content.sceneId, frame, width, height, true);
-        return list.items.map((inner) => this.#stampOf(inner, frame, now, depth + 1)).join();
+        return list.items.map((inner) => this.#stampOf(inner, content.sceneId, frame, now, depth + 1)).join();
       }
     }
   }
 
-  #item(context: DrawContext, item: DrawItem, frame: FrameName, now: number, depth: number): void {
+  #item(
+    context: DrawContext,
+    item: DrawItem,
+    sceneId: string,
+    frame: FrameName,
+    now: number,
+    depth: number,
+  ): void {
     const { rect, content } = item;
     const { width, height } = rect;
-    const alert = content.type === 'alert' ? this.live.alerts.at(now) : null;
+    const alert = content.type === 'alert' ? this.live.audience.alertAt(now) : null;
     if (content.type === 'alert' && !alert) return;
     this.drawn += 1;
     context.save();
@@ -177,17 +208,40 @@ export class Compositor {
           );
         break;
       case 'chatPanel': {
-        const newest = this.#chatOf(content.keepSeconds, now);
-        this.#cached(
-          context,
-          item,
-          `${this.live.chat.version}|${newest.length}|${JSON.stringify(content.style)}`,
-          (c, w, h) => paintChat(c, newest, content.style, w, h, item.scale, item.cornerPx),
-        );
+        const stamp = this.#chatStamp(sceneId, content.keepSeconds, now);
+        this.#cached(context, item, `${stamp}|${JSON.stringify(content)}`, (c, w, h) => {
+          const audience = this.live.audience.now(sceneId, now);
+          paintBox(c, content.style, w, h, item.cornerPx);
+          const room = this.#room(c, item, content, w, h);
+          const messages = messagesAt(audience.messages, content.keepSeconds, audience.nowMs);
+          paintMarks(
+            c,
+            layoutChat(messages, content.panel, room),
+            content.style,
+            w,
+            h,
+            item.scale,
+            this.live.audience.emotes,
+          );
+        });
         break;
       }
+      case 'widget':
+        this.#widget(context, item, content, sceneId, now);
+        break;
       case 'alert':
-        paintAlert(context, alert!, now, content.style, width, height, item.scale, item.cornerPx);
+        paintAlert(
+          context,
+          alert!.alert,
+          alert!.words,
+          this.live.audience.pictures.of(alert!.alert.rule.id),
+          now,
+          content.style,
+          width,
+          height,
+          item.scale,
+          item.cornerPx,
+        );
         break;
     }
     if (item.flipX || item.flipY) context.restore();
@@ -206,8 +260,62 @@ export class Compositor {
     context.restore();
   }
 
-  #chatOf(keepSeconds: number, now: number): readonly ChatMessage[] {
-    return this.live.chat.messages.filter((m) => now - m.atMs / 1000 < keepSeconds);
+  #chatStamp(sceneId: string, keepSeconds: number, now: number): string {
+    const { messages, messagesVersion, nowMs } = this.live.audience.now(sceneId, now);
+    const shown = messagesAt(messages, keepSeconds, nowMs);
+    const emotes = shown.some((m) => m.tokens.some((t) => 'emote' in t))
+      ? this.live.audience.emotes.version
+      : 0;
+    return `${messagesVersion}/${shown.length}/${shown[0]?.key}/${emotes}`;
+  }
+
+  #room(
+    context: DrawContext,
+    item: DrawItem,
+    content: ContentWithStyle,
+    width: number,
+    height: number,
+  ): Room {
+    const { style, accent } = content;
+    return { width, height, style, accent, scale: item.scale, measure: measureIn(context, style) };
+  }
+
+  #widget(
+    context: DrawContext,
+    item: DrawItem,
+    content: Extract<DrawItem['content'], { type: 'widget' }>,
+    sceneId: string,
+    now: number,
+  ): void {
+    const { emotes } = this.live.audience;
+    const audience = this.live.audience.now(sceneId, now);
+    const { widget, style } = content;
+    const paint = (c: DrawContext, w: number, h: number) => {
+      const marks = layoutWidget(widget, audience, this.#room(c, item, content, w, h));
+      // What has nothing to show has no box either.
+      if (marks.length > 0) paintBox(c, style, w, h, item.cornerPx);
+      paintMarks(c, marks, style, w, h, item.scale, emotes);
+    };
+    const share =
+      widget.of === 'readOut' && audience.readOut
+        ? readOutShare(audience.readOut.sinceMs, audience.nowMs)
+        : 1;
+    if (widget.of === 'credits') {
+      // Rolls on with every picture: a bitmap of each would only fill the memory.
+      paint(context, item.rect.width, item.rect.height);
+      return;
+    }
+    context.save();
+    context.globalAlpha *= share;
+    context.translate((share - 1) * item.rect.width * 0.15, 0);
+    const moving = widget.of === 'readOut' ? `|${emotes.version}` : '';
+    this.#cached(
+      context,
+      item,
+      `${widgetStamp(widget, audience)}${moving}|${JSON.stringify(content)}`,
+      paint,
+    );
+    context.restore();
   }
 
   /** The input's own source, or the one that stands in while it has no picture. */

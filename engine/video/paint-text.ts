@@ -1,5 +1,3 @@
-import { alertPresence, type RunningAlert } from '../../core/audience/alert-queue';
-import type { ChatMessage } from '../../core/audience/events';
 import { breakLines } from '../../core/scene/line-breaking';
 import type { TextStyle } from '../../core/show/records';
 import type { BitmapCache } from './bitmap-cache';
@@ -8,9 +6,6 @@ import type { DrawContext } from './sources/picture-source';
 /** Room between box and words, in parts of the type size. */
 const PADDING = 0.4;
 const LINE_HEIGHT = 1.25;
-/** Names without a colour of their own get one of these: readable on the panel's dark box. */
-const NAME_COLOURS = ['#63BDBB', '#E2AE45', '#E39A88', '#83B168', '#A7AFB7', '#B7A6E0'] as const;
-
 function setFont(context: DrawContext, style: TextStyle, sizePx: number, weight = style.weight): void {
   context.font = `${weight} ${sizePx}px "${style.font}", sans-serif`;
   context.textBaseline = 'alphabetic';
@@ -131,66 +126,5 @@ export function paintTicker(
     );
     for (let x = -offset; x < width; x += length) context.drawImage(bitmap, x, 0);
   } else for (let x = -offset; x < width; x += length) paintLine(context, line, x, y, style, scale);
-  context.restore();
-}
-
-/** Newest messages at the bottom, as many as fit; the box re-flows to any size. */
-export function paintChat(
-  context: DrawContext,
-  messages: readonly ChatMessage[],
-  style: TextStyle,
-  width: number,
-  height: number,
-  scale: number,
-  cornerPx: number,
-): void {
-  paintBox(context, style, width, height, cornerPx);
-  const size = style.sizePx * scale;
-  const pad = size * 0.6;
-  const step = size * LINE_HEIGHT;
-  context.textAlign = 'left';
-  let bottom = height - pad;
-  for (let i = messages.length - 1; i >= 0 && bottom > pad; i--) {
-    const { viewer, text, colour } = messages[i];
-    setFont(context, style, size, 700);
-    const nameWidth = context.measureText(`${viewer} `).width;
-    setFont(context, style, size);
-    const lines = breakLines(text, width - 2 * pad, (part) => context.measureText(part).width, nameWidth);
-    const top = bottom - lines.length * step;
-    if (top < pad * 0.5) return;
-    setFont(context, style, size, 700);
-    context.fillStyle = colour ?? NAME_COLOURS[hashOf(viewer) % NAME_COLOURS.length];
-    context.fillText(viewer, pad, top + size * 0.95, width - 2 * pad);
-    setFont(context, style, size);
-    context.fillStyle = style.colour;
-    lines.forEach((line, n) =>
-      context.fillText(line, pad + (n === 0 ? nameWidth : 0), top + size * 0.95 + n * step),
-    );
-    bottom = top - size * 0.35;
-  }
-}
-
-function hashOf(text: string): number {
-  let hash = 0;
-  for (let i = 0; i < text.length; i++) hash = (hash * 31 + text.charCodeAt(i)) >>> 0;
-  return hash;
-}
-
-/** One alert coming down into its place and leaving upwards. */
-export function paintAlert(
-  context: DrawContext,
-  alert: RunningAlert,
-  now: number,
-  style: TextStyle,
-  width: number,
-  height: number,
-  scale: number,
-  cornerPx: number,
-): void {
-  const presence = alertPresence(alert, now);
-  context.save();
-  context.globalAlpha *= presence;
-  context.translate(0, (presence - 1) * height * 0.6);
-  paintText(context, alert.text, style, width, height, scale, cornerPx);
   context.restore();
 }

@@ -2,24 +2,22 @@
  * The stage: composes the programme on an exact grid of pictures, paced by its own timer and the sound clock, shows it in
  * the page's views and hands it to the encoder.
  */
-import { AlertQueue } from '../../core/audience/alert-queue';
-import type { AudienceEvent, ChatMessage } from '../../core/audience/events';
+import { countdownEnd, secondsLeft } from '../../core/audience/countdown';
 import { PictureGrid } from '../../core/delivery/picture-grid';
 import { messageOf } from '../../core/fault';
 import { fadeProgress, takeScene, type OnAir } from '../../core/scene/programme';
 import { changesApplied, recordsOf, type ShowDocument } from '../../core/show/document';
-import { inputsNeeded, inputsOfScene } from '../../core/show/layers';
+import { inputsNeeded, inputsOfScene, layersOfScene } from '../../core/show/layers';
 import { FRAME_NAMES, type FrameName } from '../../core/show/records';
 import type { FromStage, StageReport, ToStage } from '../../protocol/engine';
 import { workerScope } from '../worker-scope';
 import { Compositor } from './compositor';
 import { FrameOutput } from './frame-output';
 import { ProgrammeClock } from './programme-clock';
+import { LiveAudience } from './live-audience';
 import { InputSources } from './sources/input-sources';
 import { StageViews } from './stage-views';
 
-/** Chat kept for the panels. */
-const MAX_CHAT = 60;
 const REPORT_SECONDS = 0.5;
 /** Longer stumbles are left as a gap: repeating them would only make the next ones late. */
 const MAX_BRIDGED = 5;
@@ -36,13 +34,10 @@ const wall = () => performance.now() / 1000;
 class Stage {
   readonly #clock = new ProgrammeClock(wall);
   readonly #inputs = new InputSources((inputId) => tell({ type: 'clipsEnded', inputId }));
-  readonly #alerts = new AlertQueue();
-  readonly #chat: { messages: ChatMessage[]; version: number } = { messages: [], version: 0 };
-  readonly #compositor = new Compositor({
-    sources: this.#inputs.sources,
-    alerts: this.#alerts,
-    chat: this.#chat,
-  });
+  readonly #audience = new LiveAudience((alert, words, muted) =>
+    tell({ type: 'alertBegan', ruleId: alert.rule.id, words, muted }),
+  );
+  readonly #compositor = new Compositor({ sources: this.#inputs.sources, audience: this.#audience });
   readonly #outputs = new Map<FrameName, FrameOutput>();
   readonly #views = new StageViews(this.#compositor);
   #document: ShowDocument = new Map();
@@ -56,6 +51,8 @@ class Stage {
   #recent: number[] = [];
   #reportedAt = 0;
   #lastSkip = -Infinity;
+  /** The countdown that was told last. */
+  #countedDown = '';
 
   take(message: ToStage): void {
     switch (message.type) {
@@ -70,6 +67,7 @@ class Stage {
       case 'document':
         this.#document = changesApplied(this.#document, message.put, message.removed);
         this.#inputs.setDocument(this.#document);
+        this.#audience.setDocument(this.#document);
         this.#compositor.setDocument(this.#document);
         this.#showInputs();
         break;
@@ -78,6 +76,7 @@ class Stage {
         break;
       case 'take':
         this.#onAir = takeScene(this.#onAir, message.sceneId, message.transition, this.#clock.now());
+        this.#audience.setOnAir(message.sceneId, this.#clock.now());
         if (this.#onAir.from === null) for (const output of this.#outputs.values()) output.cut();
         this.#showInputs();
         break;
@@ -112,7 +111,28 @@ class Stage {
         this.#inputs.attachSound(message.inputId, message.ring);
         break;
       case 'audience':
-        for (const event of message.events) this.#audience(event);
+        this.#audience.take(message.events, this.#clock.now());
+        break;
+      case 'book':
+        this.#audience.open(message.book, message.chat);
+        break;
+      case 'moderation':
+        this.#audience.moderate(message.moderation);
+        break;
+      case 'viewers':
+        this.#audience.setViewers(message.platform, message.viewers, this.#clock.now());
+        break;
+      case 'readOut':
+        this.#audience.setReadOut(message.message, this.#clock.now());
+        break;
+      case 'alertOrder':
+        this.#audience.order(message.order, this.#clock.now());
+        break;
+      case 'speaking':
+        this.#audience.setSpeaking(message.names);
+        break;
+      case 'broadcast':
+        this.#audience.setBroadcast(message.sinceMs);
         break;
       case 'encode': {
         const output = this.#outputOf(message.frame, message.plan);
@@ -179,20 +199,26 @@ class Stage {
     this.#next = this.#grid.indexAt(this.#clock.now()) + 1;
   }
 
-  #audience(event: AudienceEvent): void {
-    const now = this.#clock.now();
-    if (event.type === 'chat') {
-      // From here on the message's time is the programme's: the panel counts from when it came.
-      const age = Math.max(0, (Date.now() - event.atMs) / 1000);
-      this.#chat.messages.push({ ...event, atMs: (now - age) * 1000 });
-      if (this.#chat.messages.length > MAX_CHAT) this.#chat.messages.shift();
-      this.#chat.version += 1;
-      return;
+  /** A countdown of the scene on air that is to bring on the next one tells when it is at zero, once. */
+  #countDown(seconds: number): void {
+    const sceneId = this.#onAir?.from === null ? this.#onAir.sceneId : null;
+    if (sceneId === null) return;
+    for (const { id, visible, content } of layersOfScene(this.#document, sceneId)) {
+      if (
+        !visible ||
+        content.type !== 'widget' ||
+        content.widget.of !== 'countdown' ||
+        !content.widget.thenNext
+      )
+        continue;
+      const { nowMs, sceneSinceMs, sceneFirstMs, zoneOffsetMinutes } = this.#audience.now(sceneId, seconds);
+      const sinceMs = content.widget.restart ? sceneSinceMs : sceneFirstMs;
+      const end = countdownEnd(content.widget, sinceMs, zoneOffsetMinutes);
+      const key = `${id}/${sceneSinceMs}`;
+      if (secondsLeft(end, nowMs) > 0 || this.#countedDown === key) continue;
+      this.#countedDown = key;
+      tell({ type: 'countdownEnded', sceneId });
     }
-    // Follows from before this page was opened are history, not news.
-    if (Date.now() - event.atMs > 30_000) return;
-    const rule = recordsOf(this.#document, 'alertRule').find((r) => r.event === event.type);
-    if (rule) this.#alerts.add(event, rule);
   }
 
   #schedule(): void {
@@ -228,6 +254,9 @@ class Stage {
     const seconds = this.#grid.seconds(index);
     const started = performance.now();
     this.#inputs.advance(seconds);
+    this.#audience.advance(seconds);
+    this.#compositor.setLiveFields(this.#audience.liveFields(seconds));
+    this.#countDown(seconds);
     for (const output of this.#outputs.values()) output.compose(this.#onAir, seconds);
     if (this.#onAir?.from && fadeProgress(this.#onAir, seconds) >= 1) {
       this.#onAir = { sceneId: this.#onAir.sceneId, from: null };
@@ -278,6 +307,7 @@ class Stage {
       programmeEpochMs: performance.timeOrigin + performance.now() - this.#clock.now() * 1000,
       soundClock: this.#clock.running,
       clockSlips: this.#clock.slips,
+      alerts: this.#audience.report(now),
       encodes: [...this.#outputs.values()].flatMap((output) => output.report() ?? []),
     };
     tell({ type: 'report', report });

@@ -15,6 +15,7 @@ const PROGRAMS = {
     there: () => rtmpModule() !== null && onPath('nginx'),
     packages: ['nginx-light', 'libnginx-mod-rtmp'],
   },
+  ngircd: { there: () => onPath('ngircd'), packages: ['ngircd'] },
 };
 
 function onPath(name) {

@@ -92,6 +92,7 @@ test('a show made by the first version is whole after all migrations', () => {
   channel('mic', { type: 'microphone', deviceId: 'd', deviceLabel: 'Desk' });
   channel('made-up', { type: 'simulated', sound: 'voice' });
   channel('video', { type: 'input', inputId: 'clip' });
+  row('alert_rule', 'rule', { event: 'follow', text: '{{name}} follows', seconds: 5 });
   old.close();
 
   const database = openDatabase(file, ALL);

@@ -12,6 +12,7 @@ const TABLES: Record<RecordKind, string> = {
   destination: 'destination',
   plan: 'plan',
   alertRule: 'alert_rule',
+  goal: 'goal',
   effect: 'effect',
   chainPreset: 'chain_preset',
 };

@@ -19,7 +19,8 @@ export class BusServer {
   constructor(
     readonly log: Log,
     readonly greet: () => BusFromServer[],
-    readonly onScene: (sceneId: string) => void,
+    /** What the desk says, but for its lease and its health. */
+    readonly onMessage: (message: Exclude<BusFromPage, { type: 'claim' | 'health' }>) => void,
   ) {
     this.#timer = setInterval(() => this.#ping(), PING_MS);
   }
@@ -77,7 +78,7 @@ export class BusServer {
       this.#tellLease();
     } else if (this.#holder === socket) {
       if (message.type === 'health') this.health = message.health;
-      else this.onScene(message.sceneId);
+      else this.onMessage(message);
     }
   }
 

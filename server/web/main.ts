@@ -12,7 +12,8 @@ import { seedNightSignalBox } from '../../db/seed/night-signal-box';
 import { createLog } from '../log';
 import { Guard } from './guard';
 import type { FrameName } from '../../core/show/records';
-import type { PlatformAddress } from './platform-feed';
+import type { PlatformAddress } from '../audience/platform-feed';
+import { attachHooks } from './hook-routes';
 import { Studio } from './studio';
 
 const log = createLog('web');
@@ -26,7 +27,12 @@ const standIns = process.env.DOLOMITE_STANDINS
   : { platforms: [] };
 
 interface StandInFile {
-  platforms: (PlatformAddress & { frame: FrameName; ingestUrl: string; key: string })[];
+  platforms: (PlatformAddress & {
+    frame: FrameName;
+    ingestUrl: string;
+    key: string;
+    chatPort: number | null;
+  })[];
 }
 
 async function main(): Promise<void> {
@@ -36,16 +42,33 @@ async function main(): Promise<void> {
     relayUrl: `http://127.0.0.1:${relayPort}`,
     relayToken: process.env.DOLOMITE_RELAY_TOKEN ?? '',
     uplinkUrl: `ws://${host === '0.0.0.0' ? '127.0.0.1' : host}:${relayPort}/uplink`,
-    platforms: standIns.platforms.map(({ name, title, feedUrl, watchUrl, accountUrl }) => ({
+    platforms: standIns.platforms.map(({ name, title, feedUrl, watchUrl, accountUrl, emoteUrl }) => ({
       name,
       title,
       feedUrl,
       watchUrl,
       accountUrl,
+      emoteUrl,
     })),
     log,
   });
+  for (const { name, chatPort } of standIns.platforms)
+    // Stand-ins have other ports each time they start.
+    if (chatPort !== null)
+      studio.audience.putChatServer(
+        {
+          id: `chat-${name}`,
+          name,
+          host: '127.0.0.1',
+          port: chatPort,
+          tls: false,
+          nick: 'night_signal_box',
+          channels: ['#night-signal-box', '#dispatch'],
+        },
+        null,
+      );
   seedNightSignalBox(studio.shows, studio.secrets, standIns.platforms, Date.now());
+  studio.edited();
 
   const build = (await import(
     pathToFileURL(path.join(root, 'build/app/server/index.js')).href
@@ -75,6 +98,7 @@ async function main(): Promise<void> {
     ]),
   );
 
+  const hooks = attachHooks(app, studio.audience, guard);
   app.use(guard.middleware);
   app.use(
     '/assets',
@@ -96,6 +120,17 @@ async function main(): Promise<void> {
       dotfiles: 'allow',
     });
   });
+  app.get('/files/emotes/:platform/:id', (request, response) => {
+    studio.audience.emotes.find(request.params.platform, request.params.id).then(
+      (file) =>
+        response.sendFile(file, {
+          maxAge: '1d',
+          dotfiles: 'allow',
+          headers: { 'content-type': 'image/png' },
+        }),
+      () => response.sendStatus(404),
+    );
+  });
   app.get('/files/recordings/:id', (request, response, next) => {
     const recording = studio.recordings.find(request.params.id);
     if (!recording) return next();
@@ -110,6 +145,7 @@ async function main(): Promise<void> {
 
   const sockets = new WebSocketServer({ noServer: true, maxPayload: 64 * 1024 });
   server.on('upgrade', (request, socket, head) => {
+    if (hooks.upgrade(request, socket, head)) return;
     if (request.url !== '/bus' || !guard.hostAllowed(request) || !guard.originAllowed(request)) {
       socket.end('HTTP/1.1 403 Forbidden\r\nConnection: close\r\n\r\n');
       return;

@@ -1,6 +1,8 @@
 import path from 'node:path';
-import { AudienceLog, type AudienceEvent, type FollowEvent } from '../../core/audience/events';
-import type { BusFromServer } from '../../protocol/bus';
+import type { ShowDocument } from '../../core/show/document';
+import { Audience } from '../audience/audience';
+import type { PlatformAddress } from '../audience/platform-feed';
+import type { BusFromPage, BusFromServer } from '../../protocol/bus';
 import { openDatabase } from '../db/database';
 import { SecretRepository } from '../db/secret-repository';
 import { ShowRepository } from '../db/show-repository';
@@ -9,7 +11,6 @@ import { AssetStore } from '../vault/asset-store';
 import { RecordingRepository } from '../vault/recording-repository';
 import { Broadcast } from './broadcast';
 import { BusServer } from './bus-server';
-import { PlatformFeed, type PlatformAddress } from './platform-feed';
 import { RelayClient } from './relay-client';
 
 export interface StudioOptions {
@@ -31,8 +32,9 @@ export class Studio {
   readonly broadcast: Broadcast;
   readonly bus: BusServer;
   readonly platforms: readonly PlatformAddress[];
-  readonly #audience = new AudienceLog();
-  readonly #feeds: PlatformFeed[];
+  readonly audience: Audience;
+  /** Read once between two edits. */
+  #document: ShowDocument | null = null;
   readonly #database;
 
   constructor(options: StudioOptions) {
@@ -46,8 +48,17 @@ export class Studio {
     this.bus = new BusServer(
       log,
       () => this.#greeting(),
-      (sceneId) => this.#sceneOnAir(sceneId),
+      (message) => this.#fromPage(message),
     );
+    this.audience = new Audience({
+      database: this.#database,
+      secrets: this.secrets,
+      platforms: options.platforms,
+      emoteFolder: path.join(dataFolder, 'emotes'),
+      log,
+      say: (message) => this.bus.broadcast(message),
+      document: () => this.#shown(),
+    });
     this.broadcast = new Broadcast({
       relay: new RelayClient(options.relayUrl, options.relayToken),
       uplinkUrl: options.uplinkUrl,
@@ -59,50 +70,46 @@ export class Studio {
       changed: () => this.bus.broadcast(this.#relayMessage()),
     });
     this.broadcast.resume();
-    this.#feeds = options.platforms.map(
-      (address) =>
-        new PlatformFeed(
-          address,
-          log,
-          (event) => this.audienceEvent(event),
-          () => this.bus.broadcast(this.#platformsMessage()),
-        ),
-    );
   }
 
-  audienceEvent(event: AudienceEvent): void {
-    if (this.#audience.add(event)) this.bus.broadcast({ type: 'audience', events: [event] });
+  /** An edit was saved. */
+  edited(): void {
+    this.#document = null;
+    this.audience.edited();
   }
 
-  /** The test button: an event like a real one, marked as a test. */
-  testFollow(id: string, viewer: string, nowMs: number): FollowEvent {
-    const event: FollowEvent = { type: 'follow', id, platform: 'test', viewer, atMs: nowMs, test: true };
-    this.audienceEvent(event);
-    return event;
+  /** The show that is worked on: the first, as long as there is one desk. */
+  #shown(): ShowDocument | null {
+    const show = this.shows.list()[0];
+    if (!show) return null;
+    return (this.#document ??= this.shows.document(show.id));
   }
 
   close(): void {
     this.broadcast.close();
-    for (const feed of this.#feeds) feed.close();
+    this.audience.close();
     this.bus.close();
     this.#database.close();
   }
 
-  #sceneOnAir(sceneId: string): void {
-    const show = this.shows.list()[0];
-    if (show) this.shows.setOnAirScene(show.id, sceneId);
+  #fromPage(message: Exclude<BusFromPage, { type: 'claim' | 'health' }>): void {
+    switch (message.type) {
+      case 'onAir': {
+        const show = this.shows.list()[0];
+        if (show) this.shows.setOnAirScene(show.id, message.sceneId);
+        break;
+      }
+      case 'readOut':
+        this.audience.hub.readOut(message.order, message.seq);
+        break;
+      case 'read':
+        this.audience.hub.read(message.seq);
+        break;
+    }
   }
 
   #greeting(): BusFromServer[] {
-    return [
-      this.#platformsMessage(),
-      { type: 'audience', events: this.#audience.list().slice(-200) },
-      this.#relayMessage(),
-    ];
-  }
-
-  #platformsMessage(): BusFromServer {
-    return { type: 'platforms', platforms: this.#feeds?.map((f) => f.status) ?? [] };
+    return [...this.audience.greeting(), this.#relayMessage()];
   }
 
   #relayMessage(): BusFromServer {

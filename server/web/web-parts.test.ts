@@ -48,7 +48,9 @@ describe('the lease', () => {
       bus: new BusServer(
         log,
         () => [],
-        (id) => scenes.push(id),
+        (message) => {
+          if (message.type === 'onAir') scenes.push(message.sceneId);
+        },
       ),
       scenes,
     };

@@ -7,6 +7,8 @@ import net from 'node:net';
 import path from 'node:path';
 import { WebSocketServer } from 'ws';
 import { startIngest } from './ingest';
+import { emotePng } from './emotes';
+import { ChatRoom } from './irc-room';
 import { LineShaper, MOODS, type Mood } from './line-shaper';
 import { accountPage, watchPage } from './pages';
 import { Platform, PLATFORMS } from './platform';
@@ -38,6 +40,7 @@ async function main(): Promise<void> {
     return keys[name];
   };
   const platforms = new Map<string, Platform>();
+  const chatPorts = new Map<string, number>();
   const rtmpPort = await freePort();
   const flvPort = await freePort();
   const ingest = await startIngest({
@@ -53,9 +56,11 @@ async function main(): Promise<void> {
   for (const facts of PLATFORMS) {
     const shaper = new LineShaper(rtmpPort);
     const ingestPort = await shaper.listen(0, '127.0.0.1');
+    const room = facts.irc ? new ChatRoom(facts.name, Date.now) : null;
+    if (room) chatPorts.set(facts.name, await room.listen());
     platforms.set(
       facts.name,
-      new Platform(facts, keys[facts.name] ?? newKey(facts.name), shaper, ingestPort, Date.now),
+      new Platform(facts, keys[facts.name] ?? newKey(facts.name), shaper, ingestPort, room, Date.now),
     );
   }
 
@@ -73,7 +78,7 @@ async function main(): Promise<void> {
       response.setHeader('content-type', 'text/javascript');
       return void response.end(mpegts);
     }
-    const [, name, what] = url.pathname.split('/');
+    const [, name, what, which] = url.pathname.split('/');
     const platform = platforms.get(name);
     if (!platform) {
       response.statusCode = 404;
@@ -81,12 +86,37 @@ async function main(): Promise<void> {
     }
     if (request.method === 'GET') {
       if (what === 'live.flv') return pipeLive(platform, response);
+      if (what === 'emotes') {
+        const png = emotePng(which ?? '');
+        response.writeHead(png ? 200 : 404, { 'content-type': 'image/png' });
+        return void response.end(png);
+      }
+      if (what === 'sent') return void response.end(JSON.stringify(platform.sent));
       response.setHeader('content-type', 'text/html; charset=utf-8');
       return void response.end(what === 'account' ? accountPage(platform) : watchPage(platform));
     }
     const form = new URLSearchParams(await readForm(request));
     const viewer = (form.get('viewer') ?? 'guest').slice(0, 40) || 'guest';
-    if (what === 'follow') platform.follow(viewer);
+    if (what === 'event') {
+      const { kind, viewer: who, ...more } = Object.fromEntries(form);
+      const numbers = Object.fromEntries(
+        Object.entries(more).map(([key, value]) => [
+          key,
+          /^\d{1,9}$/.test(value) && key !== 'amount' ? Number(value) : value,
+        ]),
+      );
+      if (!platform.press(kind ?? '', who || viewer, numbers)) response.statusCode = 400;
+    } else if (what === 'raw') platform.sendRaw(form.get('text') ?? '');
+    else if (what === 'quiet') for (const one of platforms.values()) one.setQuiet(form.get('on') === 'yes');
+    else if (what === 'storm') {
+      const sent = await platform.storm(
+        Number(form.get('count') ?? 100) || 100,
+        Math.min(600, Number(form.get('seconds') ?? 10) || 0),
+        Number(form.get('seed') ?? 1) || 1,
+      );
+      return void response.end(JSON.stringify(sent));
+    } else if (what === 'drop') platform.room?.drop();
+    else if (what === 'babble') platform.room?.babble();
     else if (what === 'chat') platform.chat(viewer, form.get('text') ?? '');
     else if (what === 'mood' && MOODS.includes(form.get('mood') as Mood))
       platform.shaper.setMood(form.get('mood') as Mood);
@@ -141,6 +171,8 @@ async function main(): Promise<void> {
     feedUrl: `ws://127.0.0.1:${port}/${platform.facts.name}/feed`,
     watchUrl: `http://127.0.0.1:${port}/${platform.facts.name}/watch`,
     accountUrl: `http://127.0.0.1:${port}/${platform.facts.name}/account`,
+    emoteUrl: `http://127.0.0.1:${port}/${platform.facts.name}/emotes/`,
+    chatPort: chatPorts.get(platform.facts.name) ?? null,
     ingestUrl: `rtmp://127.0.0.1:${platform.ingestPort}/${platform.facts.name}`,
     playUrl: `http://127.0.0.1:${port}/${platform.facts.name}/live.flv`,
     key: platform.key,

@@ -1,3 +1,4 @@
+import { EVENT_TYPES } from '../../core/audience/events';
 import type { Platform } from './platform';
 import { MOODS } from './line-shaper';
 
@@ -25,6 +26,8 @@ export function accountPage(platform: Platform): string {
 <form method="post" action="/${name}/key"><button>Revoke and make a new key</button></form>
 <h2>Misbehave</h2><p>For trying what the studio does about it. Now: <b>${platform.shaper.mood}</b></p>
 <form method="post" action="/${name}/mood">${MOODS.map((mood) => `<button name="mood" value="${mood}">${mood}</button>`).join(' ')}</form>
+<h2>Make something happen</h2><form method="post" action="/${name}/event">${EVENT_TYPES.map((kind) => `<button name="kind" value="${kind}">${kind}</button>`).join(' ')} <input name="viewer" value="guest_of_the_hut" aria-label="By whom" maxlength="40"></form>
+<form method="post" action="/${name}/storm" style="margin-top:8px"><button>Storm</button> of <input name="count" value="1000" size="6" aria-label="Events"> events in <input name="seconds" value="10" size="4" aria-label="Seconds"> s, seed <input name="seed" value="1" size="4" aria-label="Seed"></form>
 <p><a href="/${name}/watch">Watch page</a></p>`,
   );
 }
@@ -53,13 +56,13 @@ document.getElementById('sound').onclick=()=>{video.muted=!video.muted;document.
 start();
 const chat=document.getElementById('chat');
 function feed(){const socket=new WebSocket('ws://'+location.host+'/${name}/feed');
-socket.onmessage=({data})=>{const e=JSON.parse(data);if(e.type==='live.viewers'){document.title=e.data.viewers+' watching · ${title}';return}
-const row=document.createElement('div'),who=document.createElement('b');who.textContent=e.data.viewer+' ';row.append(who,e.type==='live.follow'?'follows':e.data.text);chat.append(row);if(chat.children.length>200)chat.firstChild.remove();chat.scrollTop=chat.scrollHeight};
+socket.onmessage=({data})=>{const e=JSON.parse(data);if(e.type==='live.viewers'){document.title=e.data.viewers+' watching · ${title}';return}if(e.type.startsWith('live.chat.')&&e.type!=='live.chat.message')return;
+const row=document.createElement('div'),who=document.createElement('b');who.textContent=e.data.viewer+' ';row.append(who,e.type==='live.chat.message'?e.data.text:e.type.slice(5));chat.append(row);if(chat.children.length>200)chat.firstChild.remove();chat.scrollTop=chat.scrollHeight};
 socket.onclose=()=>setTimeout(feed,2000)}
 feed();
 const post=(path,body)=>fetch('/${name}/'+path,{method:'POST',body:new URLSearchParams(body)});
 const follow=document.getElementById('follow'),say=document.getElementById('say');
-follow.onsubmit=e=>{e.preventDefault();post('follow',{viewer:follow.viewer.value||'guest'})};
+follow.onsubmit=e=>{e.preventDefault();post('event',{kind:'follow',viewer:follow.viewer.value||'guest'})};
 say.onsubmit=e=>{e.preventDefault();if(say.text.value)post('chat',{viewer:follow.viewer.value||'guest',text:say.text.value});say.text.value=''};
 </script>`,
   );

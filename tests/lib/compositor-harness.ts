@@ -1,9 +1,9 @@
 /** The compositor alone in a page, fed with pictures made here: for pixel tests and for the bench. Bundled for the browser. */
-import { AlertQueue } from '../../core/audience/alert-queue';
 import { documentOf } from '../../core/show/document';
 import type { AnyRecord, FrameName, InputRecord } from '../../core/show/records';
 import type { Rect } from '../../core/geometry/rect';
 import { Compositor } from '../../engine/video/compositor';
+import { LiveAudience } from '../../engine/video/live-audience';
 import { AdjustedSource } from '../../engine/video/sources/adjusted-source';
 import type { DrawContext, PictureSource } from '../../engine/video/sources/picture-source';
 import { SimulatedSource } from '../../engine/video/sources/simulated-source';
@@ -60,8 +60,7 @@ class Bench {
       }
     this.compositor = new Compositor({
       sources: this.sources,
-      alerts: new AlertQueue(),
-      chat: { messages: [], version: 0 },
+      audience: new LiveAudience(() => {}),
     });
     this.compositor.setDocument(documentOf(records));
   }

@@ -1,8 +1,9 @@
 import { WebSocket } from 'ws';
-import type { AudienceEvent } from '../../core/audience/events';
+import { randomUUID } from 'node:crypto';
+import type { Incoming } from '../../core/audience/events';
 import { messageOf } from '../../core/fault';
-import type { PlatformStatus } from '../../protocol/bus';
-import { parsePlatformEvent } from '../../protocol/cloud-events';
+import type { PlatformStatus } from '../../protocol/audience-bus';
+import { cloudEventJson, parseCloudEvent } from '../../protocol/cloud-events';
 import type { Log } from '../log';
 
 /** Chat messages are short; a platform that sends more than this sends something else. */
@@ -16,6 +17,8 @@ export interface PlatformAddress {
   feedUrl: string;
   watchUrl: string;
   accountUrl: string;
+  /** Pictures of emotes: this, and the emote's name. */
+  emoteUrl: string;
 }
 
 /** One platform's chat and events: CloudEvents over a WebSocket, connected again by itself. */
@@ -29,7 +32,8 @@ export class PlatformFeed {
   constructor(
     readonly address: PlatformAddress,
     readonly log: Log,
-    readonly onEvent: (event: AudienceEvent) => void,
+    readonly take: (incoming: Incoming) => void,
+    readonly reject: (source: string, reason: string) => void,
     readonly onStatus: () => void,
   ) {
     this.status = { platform: address.name, connected: false, viewers: null, message: 'connecting' };
@@ -40,6 +44,18 @@ export class PlatformFeed {
     this.#closed = true;
     if (this.#timer) clearTimeout(this.#timer);
     this.#socket?.terminate();
+  }
+
+  setViewers(viewers: number): void {
+    this.status.viewers = viewers;
+    this.onStatus();
+  }
+
+  /** Asks the platform to take a message out, or to send a viewer out. @returns whether it could be asked */
+  moderate(what: 'chat.remove' | 'viewer.timeout' | 'viewer.ban', data: object): boolean {
+    if (this.#socket?.readyState !== WebSocket.OPEN) return false;
+    this.#socket.send(cloudEventJson('//dolomite.studio', randomUUID(), what, Date.now(), data));
+    return true;
   }
 
   #connect(): void {
@@ -55,13 +71,10 @@ export class PlatformFeed {
     });
     socket.on('message', (data: Buffer) => {
       try {
-        const event = parsePlatformEvent(this.address.name, data.toString('utf8'));
-        if (event?.type === 'viewers') {
-          this.status.viewers = event.viewers;
-          this.onStatus();
-        } else if (event) this.onEvent(event);
+        const incoming = parseCloudEvent(this.address.name, data.toString('utf8'), Date.now());
+        if (incoming) this.take(incoming);
       } catch (error) {
-        this.log.warn({ error: messageOf(error) }, 'event dropped');
+        this.reject(this.address.title, messageOf(error));
       }
     });
     socket.on('error', (error) =>

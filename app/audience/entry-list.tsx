@@ -1,0 +1,195 @@
+import Button from '@mui/material/Button';
+import InputBase from '@mui/material/InputBase';
+import MenuItem from '@mui/material/MenuItem';
+import Select from '@mui/material/Select';
+import { useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { recordsOf } from '~/core/show/document';
+import type { EntryFilter, ListedEntry } from '~/protocol/audience-bus';
+import { ChoiceRow } from '../studio/choice-row';
+import { useBus, useDocument, useStudio } from '../studio/studio-context';
+import { orderOrSay } from './audience-actions';
+import { EntryMenu } from './entry-menu';
+import { EntryRow, type RowActions } from './entry-row';
+import { useEntries } from './use-entries';
+
+const SHOWS: readonly { value: EntryFilter['show']; words: string; title: string }[] = [
+  { value: 'all', words: 'All', title: 'Chat and events' },
+  { value: 'chat', words: 'Chat', title: 'Chat alone' },
+  { value: 'events', words: 'Events', title: 'Events alone' },
+  { value: 'open', words: 'To thank', title: 'Events that are not done' },
+  { value: 'pinned', words: 'Pinned', title: 'What you pinned' },
+];
+const NEAR_END_PX = 40;
+const NEAR_START_PX = 200;
+
+/** Chat and events of all platforms in one list, newest at the bottom; stays where the reader has scrolled to. */
+export function EntryList({ dense = false }: { dense?: boolean }) {
+  const { showId, bus, say } = useStudio();
+  const document = useDocument();
+  const { platforms, readSeq } = useBus();
+  const [filter, setFilter] = useState<Omit<EntryFilter, 'before'>>({
+    search: '',
+    show: 'all',
+    platform: '',
+  });
+  const { rows, state, problem, more } = useEntries(filter);
+  const [menu, setMenu] = useState<{ entry: ListedEntry; anchor: HTMLElement } | null>(null);
+  const [chosen, setChosen] = useState<number | null>(null);
+  const [following, setFollowing] = useState(true);
+  const box = useRef<HTMLDivElement>(null);
+  const held = useRef<{ seq: number; top: number } | null>(null);
+  const masked = recordsOf(document, 'show')[0]?.audience.maskLists ?? false;
+  const url = `/show/${showId}/entries`;
+  const newest = rows.at(-1)?.event.seq ?? 0;
+  const unread = rows.filter((r) => r.event.seq > readSeq).length;
+
+  useLayoutEffect(() => {
+    const element = box.current;
+    if (!element) return;
+    if (following) {
+      element.scrollTop = element.scrollHeight;
+      if (window.document.visibilityState === 'visible') bus.read(newest);
+    } else if (held.current) {
+      // Older rows came in above, or the oldest left: the row being read stays where it is.
+      const row = element.querySelector<HTMLElement>(`[data-seq="${held.current.seq}"]`);
+      if (row) element.scrollTop += row.offsetTop - held.current.top;
+    }
+  }, [rows, following, newest, bus]);
+
+  const onScroll = () => {
+    const e = box.current!;
+    setFollowing(e.scrollHeight - e.scrollTop - e.clientHeight < NEAR_END_PX);
+    const first = [...e.querySelectorAll<HTMLElement>('.entry')].find((row) => row.offsetTop >= e.scrollTop);
+    held.current = first ? { seq: Number(first.dataset.seq), top: first.offsetTop } : null;
+    if (e.scrollTop < NEAR_START_PX && e.scrollHeight > e.clientHeight) more();
+  };
+
+  const readOut = useCallback((seq: number) => bus.say({ type: 'readOut', order: 'show', seq }), [bus]);
+  const actions = useMemo<RowActions>(
+    () => ({
+      mark: (seq, mark) => void orderOrSay(url, { what: 'mark', seq, mark }, say),
+      readOut,
+      menu: (entry, anchor) => setMenu({ entry, anchor }),
+    }),
+    [url, say, readOut],
+  );
+
+  /** Up and down choose a row, Enter reads a message out, Q queues it. */
+  const onKey = (event: React.KeyboardEvent) => {
+    const at = rows.findIndex((r) => r.event.seq === chosen);
+    const go = (to: number) => {
+      const row = rows[Math.max(0, Math.min(rows.length - 1, to))];
+      if (!row) return;
+      setChosen(row.event.seq);
+      setFollowing(false);
+      box.current?.querySelector(`[data-seq="${row.event.seq}"]`)?.scrollIntoView({ block: 'nearest' });
+    };
+    if (event.key === 'ArrowUp') go(at < 0 ? rows.length - 1 : at - 1);
+    else if (event.key === 'ArrowDown') go(at < 0 ? rows.length - 1 : at + 1);
+    else if (event.key === 'Enter' && chosen !== null && event.target === box.current) readOut(chosen);
+    else if (event.key === 'q' && chosen !== null) bus.say({ type: 'readOut', order: 'queue', seq: chosen });
+    else if (event.key === 'End') setFollowing(true);
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+
+  return (
+    <div
+      style={{
+        display: 'grid',
+        gridTemplateRows: dense ? 'minmax(0, 1fr)' : 'auto minmax(0, 1fr)',
+        gap: 8,
+        height: '100%',
+        minHeight: 0,
+      }}
+    >
+      {!dense && (
+        <div style={{ display: 'grid', gap: 6 }}>
+          <ChoiceRow
+            label="Which entries"
+            options={SHOWS}
+            value={filter.show}
+            onChange={(show) => setFilter({ ...filter, show })}
+          />
+          <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 132px', gap: 6 }}>
+            <InputBase
+              value={filter.search}
+              onChange={(e) => setFilter({ ...filter, search: e.target.value })}
+              onKeyDown={(e) => e.stopPropagation()}
+              placeholder="Search names and words"
+              inputProps={{ 'aria-label': 'Search names and words' }}
+              sx={{ background: 'var(--ground)', borderRadius: '6px', px: 1.25, height: 32, fontSize: 13 }}
+            />
+            <Select
+              value={filter.platform}
+              displayEmpty
+              onChange={(e) => setFilter({ ...filter, platform: e.target.value })}
+              inputProps={{ 'aria-label': 'Platform' }}
+              sx={{ height: 32, fontSize: 13 }}
+            >
+              <MenuItem value="">All platforms</MenuItem>
+              {[...new Set([...platforms.map((p) => p.platform), 'test'])].map((platform) => (
+                <MenuItem key={platform} value={platform}>
+                  {platform}
+                </MenuItem>
+              ))}
+            </Select>
+          </div>
+        </div>
+      )}
+      <div style={{ position: 'relative', minHeight: 0 }}>
+        <div
+          ref={box}
+          role="log"
+          aria-label="Chat and events"
+          tabIndex={0}
+          onScroll={onScroll}
+          onKeyDown={onKey}
+          className={dense ? 'entries dense' : 'entries'}
+        >
+          {state === 'failed' && (
+            <p style={{ color: 'var(--rose)' }}>The list could not be read: {problem}</p>
+          )}
+          {state === 'ready' && rows.length === 0 && (
+            <p style={{ color: 'var(--quiet)', lineHeight: 1.5 }}>
+              {filter.search !== '' || filter.show !== 'all' || filter.platform !== ''
+                ? 'Nothing fits this filter.'
+                : 'Chat and events arrive here as soon as a platform is connected. Press a Test button to see one.'}
+            </p>
+          )}
+          {rows.map((entry, i) => (
+            <div key={entry.event.seq}>
+              {entry.event.seq > readSeq && rows[i - 1]?.event.seq <= readSeq && !following && (
+                <div className="unread-mark">new</div>
+              )}
+              <EntryRow
+                entry={entry}
+                masked={masked}
+                dense={dense}
+                actions={actions}
+                chosen={entry.event.seq === chosen}
+              />
+            </div>
+          ))}
+        </div>
+        {!following && (
+          <Button
+            onClick={() => setFollowing(true)}
+            sx={{
+              position: 'absolute',
+              bottom: 8,
+              left: '50%',
+              transform: 'translateX(-50%)',
+              background: 'var(--raised)',
+              zIndex: 2,
+            }}
+          >
+            {unread > 0 ? `${unread} new · to the newest` : 'To the newest'}
+          </Button>
+        )}
+      </div>
+      {menu && <EntryMenu entry={menu.entry} anchor={menu.anchor} onClose={() => setMenu(null)} />}
+    </div>
+  );
+}

@@ -1,0 +1,139 @@
+import CheckRounded from '@mui/icons-material/CheckRounded';
+import MoreHorizRounded from '@mui/icons-material/MoreHorizRounded';
+import PushPinRounded from '@mui/icons-material/PushPinRounded';
+import SpeakerNotesRounded from '@mui/icons-material/SpeakerNotesRounded';
+import { memo, type MouseEvent } from 'react';
+import { tokensOf } from '~/core/audience/chat-filter';
+import { eventWords, type AudienceEvent, type ChatMessage } from '~/core/audience/events';
+import { moneyText } from '~/core/audience/money';
+import { cleanName, cleanText, shownName } from '~/core/audience/words';
+import type { EntryMark, ListedEntry } from '~/protocol/audience-bus';
+import { SmallButton } from '../studio/small-button';
+
+const TIME = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
+const HUES = ['#E2AE45', '#A7C7E0', '#B7A6E0', '#83B168', '#E39A88', '#63BDBB'] as const;
+
+/** A colour for each platform; its name always stands beside it. */
+export function platformColour(platform: string): string {
+  const known = ['larch', 'cairn', 'marmot'].indexOf(platform);
+  if (known >= 0) return HUES[known];
+  let hash = 0;
+  for (let i = 0; i < platform.length; i++) hash = (hash * 31 + platform.charCodeAt(i)) >>> 0;
+  return HUES[hash % HUES.length];
+}
+
+/** What was said or done, in words, safe to show. */
+export function wordsOf(event: AudienceEvent): string {
+  if (event.type === 'chat') return cleanText(event.text, 500);
+  const said = cleanText(event.message, 300);
+  return `${cleanText(eventWords(event, moneyText), 200)}${said && event.type !== 'command' ? ` — ${said}` : ''}`;
+}
+
+/** A message with its emotes as pictures. */
+function ChatWords({ message }: { message: ChatMessage }) {
+  if (message.emotes.length === 0) return wordsOf(message);
+  return tokensOf(message, { blockedWords: [], maskLinks: false }).map((token, i) =>
+    'emote' in token ? (
+      <img
+        key={i}
+        className="emote"
+        alt={token.emote}
+        src={`/files/emotes/${encodeURIComponent(message.platform)}/${encodeURIComponent(token.emote)}`}
+      />
+    ) : (
+      <span key={i}>{token.text}</span>
+    ),
+  );
+}
+
+export interface RowActions {
+  mark: (seq: number, mark: EntryMark) => void;
+  readOut: (seq: number) => void;
+  menu: (entry: ListedEntry, anchor: HTMLElement) => void;
+}
+
+/** One row of the list. Kept as it is while its entry is the same: a storm redraws only what is new. */
+export const EntryRow = memo(function EntryRow({
+  entry,
+  masked,
+  dense,
+  actions,
+  chosen,
+}: {
+  entry: ListedEntry;
+  masked: boolean;
+  dense: boolean;
+  actions: RowActions;
+  chosen: boolean;
+}) {
+  const { event, done, pinned, hidden } = entry;
+  const isChat = event.type === 'chat';
+  const test = !isChat && event.test;
+  const name = shownName(cleanName(event.viewer), masked ? 'hidden' : 'full');
+  const press = (act: () => void) => (e: MouseEvent) => {
+    e.stopPropagation();
+    act();
+  };
+  return (
+    <div
+      className="entry"
+      data-seq={event.seq}
+      data-kind={isChat ? 'chat' : 'event'}
+      data-chosen={chosen || undefined}
+      style={{ opacity: hidden || done ? 0.6 : 1 }}
+    >
+      {!dense && (
+        <span className="figure entry-time" aria-hidden>
+          {TIME.format(event.atMs)}
+        </span>
+      )}
+      <span className="entry-words" style={{ textDecoration: hidden ? 'line-through' : undefined }}>
+        <b>{name}</b> {isChat ? <ChatWords message={event} /> : wordsOf(event)}
+        {done && <i> · done</i>}
+        {hidden && <i> · removed</i>}
+        {pinned && <i> · pinned</i>}
+      </span>
+      <span className="entry-where" style={{ borderColor: platformColour(test ? 'test' : event.platform) }}>
+        {test ? 'test' : event.platform}
+      </span>
+      <span className="entry-actions">
+        {isChat && !hidden && (
+          <SmallButton
+            label={`Read out ${name}`}
+            title="Read out: put it on the picture"
+            onClick={press(() => actions.readOut(event.seq))}
+          >
+            <SpeakerNotesRounded />
+          </SmallButton>
+        )}
+        {!isChat && (
+          <SmallButton
+            label={`Done: ${name}`}
+            title={done ? 'Not done after all' : 'Done: thanked, answered'}
+            pressed={done}
+            onClick={press(() => actions.mark(event.seq, done ? 'not-done' : 'done'))}
+          >
+            <CheckRounded />
+          </SmallButton>
+        )}
+        {!dense && (
+          <SmallButton
+            label={`Pin ${name}`}
+            title={pinned ? 'Unpin' : 'Pin'}
+            pressed={pinned}
+            onClick={press(() => actions.mark(event.seq, pinned ? 'not-pinned' : 'pinned'))}
+          >
+            <PushPinRounded />
+          </SmallButton>
+        )}
+        <SmallButton
+          label={`More for ${name}`}
+          title="More"
+          onClick={(e) => actions.menu(entry, e.currentTarget)}
+        >
+          <MoreHorizRounded />
+        </SmallButton>
+      </span>
+    </div>
+  );
+});

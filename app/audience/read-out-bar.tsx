@@ -1,0 +1,61 @@
+import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import { cleanName, cleanText } from '~/core/audience/words';
+import type { ReadOutOrder } from '~/protocol/audience-bus';
+import { ActionMenu } from '../sound/action-menu';
+import { useBus, useStudio } from '../studio/studio-context';
+
+/** The comment that is on the picture, and what comes after it. */
+export function ReadOutBar({ compact = false }: { compact?: boolean }) {
+  const { bus } = useStudio();
+  const { readOut } = useBus();
+  const { shown, queue, history } = readOut;
+  const say = (order: ReadOutOrder, seq: number | null = null) => bus.say({ type: 'readOut', order, seq });
+  return (
+    <div role="group" aria-label="Read-out" className={compact ? 'control-bar compact' : 'control-bar'}>
+      <span
+        style={{
+          flex: 1,
+          minWidth: 0,
+          overflow: 'hidden',
+          textOverflow: 'ellipsis',
+          whiteSpace: 'nowrap',
+          fontSize: 13,
+        }}
+      >
+        <span style={{ color: 'var(--quiet)' }}>Read-out: </span>
+        {shown ? (
+          <>
+            <b>{cleanName(shown.viewer)}</b> {cleanText(shown.text, 160)}
+          </>
+        ) : (
+          <span style={{ color: 'var(--quiet)' }}>nothing; choose a message in the list</span>
+        )}
+      </span>
+      <Button disabled={history.length === 0} onClick={() => say('previous')}>
+        Previous
+      </Button>
+      <Button disabled={queue.length === 0} onClick={() => say('next')}>
+        {queue.length > 0 ? `Next (${queue.length})` : 'Next'}
+      </Button>
+      <Button disabled={shown === null} onClick={() => say('clear')}>
+        Clear
+      </Button>
+      <ActionMenu label="Before" disabled={history.length === 0}>
+        {(close) =>
+          history.slice(0, 12).map((message) => (
+            <MenuItem
+              key={message.seq}
+              onClick={() => {
+                close();
+                say('show', message.seq);
+              }}
+            >
+              {`${cleanName(message.viewer)}: ${cleanText(message.text, 60)}`}
+            </MenuItem>
+          ))
+        }
+      </ActionMenu>
+    </div>
+  );
+}

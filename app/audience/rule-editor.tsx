@@ -1,0 +1,333 @@
+import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { useState } from 'react';
+import { ALERT_FIELDS, AMOUNT_OF } from '~/core/audience/alert-rules';
+import { minorDigits } from '~/core/audience/money';
+import { messageOf } from '~/core/fault';
+import {
+  ALERT_LAYOUTS,
+  ALERT_MOTIONS,
+  DEFAULT_TEXT_STYLE,
+  SIMULATED_EFFECTS,
+  type AlertMotion,
+  type AlertRuleRecord,
+} from '~/core/show/records';
+import { ChoiceRow } from '../studio/choice-row';
+import { CommitField } from '../studio/commit-field';
+import { NumberField } from '../studio/number-field';
+import { useStudio } from '../studio/studio-context';
+import { Toggle } from '../studio/toggle';
+import { FieldHeading, FIELD_GRID } from '../stage/field-layout';
+import { StyleFields } from '../stage/text-fields';
+import { bringIn } from '../stage/upload-file';
+
+const MOTION_WORDS: Record<AlertMotion, string> = {
+  drop: 'From above',
+  rise: 'From below',
+  slide: 'From the side',
+  zoom: 'Grows',
+  fade: 'Fades',
+};
+const LAYOUT_WORDS = { above: 'Above', beside: 'Beside', behind: 'Behind' } as const;
+
+/** Everything one alert can be set to. */
+export function RuleEditor({
+  rule,
+  currency,
+  onTest,
+  onRemoved,
+}: {
+  rule: AlertRuleRecord;
+  currency: string;
+  onTest: (count: number) => void;
+  onRemoved: () => void;
+}) {
+  const { store } = useStudio();
+  const set = (what: string, part: Partial<AlertRuleRecord>) =>
+    store.edit(`${what} of ${rule.name}`, [{ ...rule, ...part }]);
+  const counted = AMOUNT_OF[rule.event];
+  const unit = 10 ** minorDigits(currency);
+  const number = (
+    label: string,
+    unitWords: string,
+    key:
+      'seconds' | 'mergeSeconds' | 'coolDownSeconds' | 'perViewerSeconds' | 'motionSeconds' | 'soundGainDb',
+    min: number,
+    max: number,
+    digits = 0,
+  ) => (
+    <NumberField
+      label={label}
+      unit={unitWords}
+      value={rule[key]}
+      min={min}
+      max={max}
+      digits={digits}
+      step={digits > 0 ? 0.1 : 1}
+      onCommit={(value) => set(label, { [key]: value })}
+    />
+  );
+  return (
+    <section aria-label={`Alert ${rule.name}`} style={{ overflowY: 'auto', minHeight: 0, paddingRight: 4 }}>
+      <div style={{ display: 'flex', gap: 6, alignItems: 'center' }}>
+        <div style={{ flex: 1, minWidth: 0 }}>
+          <CommitField label="Name" value={rule.name} onCommit={(name) => set('Name', { name })} />
+        </div>
+        <Toggle
+          label="On"
+          on={rule.on}
+          onChange={(on) => set(on ? 'Switching on' : 'Switching off', { on })}
+        />
+      </div>
+      <div style={{ marginTop: 10 }}>
+        <CommitField
+          label="Words"
+          value={rule.text}
+          max={300}
+          lines={2}
+          help={ALERT_FIELDS.map((name) => `{{${name}}}`).join(' ')}
+          onCommit={(text) => set('Words', { text })}
+        />
+      </div>
+      <div style={{ ...FIELD_GRID, marginTop: 8 }}>
+        {counted !== null && (
+          <NumberField
+            label="From"
+            unit={counted === 'money' ? currency : counted === 'months' ? 'months' : ''}
+            value={counted === 'money' ? rule.from / unit : rule.from}
+            min={0}
+            max={1e9}
+            digits={counted === 'money' ? minorDigits(currency) : 0}
+            onCommit={(value) =>
+              set('Amount', { from: Math.round(counted === 'money' ? value * unit : value) })
+            }
+          />
+        )}
+        {number('Stays', 's', 'seconds', 1, 30, 1)}
+        {rule.event === 'subscription' && (
+          <TextField
+            select
+            label="Which"
+            value={rule.way}
+            onChange={(e) => set('Kind', { way: e.target.value as AlertRuleRecord['way'] })}
+          >
+            <MenuItem value="any">All</MenuItem>
+            <MenuItem value="new">New ones</MenuItem>
+            <MenuItem value="renewed">Renewed ones</MenuItem>
+            <MenuItem value="gifted">Gifts</MenuItem>
+          </TextField>
+        )}
+        {['reward', 'command', 'other', 'order'].includes(rule.event) && (
+          <CommitField
+            label="Only for"
+            value={rule.title}
+            max={80}
+            allowEmpty
+            onCommit={(title) => set('Name asked for', { title })}
+          />
+        )}
+      </div>
+
+      <FieldHeading>Picture and sound</FieldHeading>
+      <div style={{ display: 'grid', gap: 6 }}>
+        <PictureOfAlert rule={rule} set={set} />
+        {rule.picture && (
+          <ChoiceRow
+            label="Picture stands"
+            value={rule.layout}
+            options={ALERT_LAYOUTS.map((value) => ({ value, words: LAYOUT_WORDS[value] }))}
+            onChange={(layout) => set('Layout', { layout })}
+          />
+        )}
+        <div style={FIELD_GRID}>
+          <SoundOfAlert rule={rule} set={set} />
+          {rule.sound && number('Sound', 'dB', 'soundGainDb', -60, 10, 1)}
+        </div>
+      </div>
+
+      <FieldHeading>Motion</FieldHeading>
+      <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 6 }}>
+        {(['motionIn', 'motionOut'] as const).map((key) => (
+          <TextField
+            key={key}
+            select
+            label={key === 'motionIn' ? 'Comes' : 'Leaves'}
+            value={rule[key]}
+            onChange={(e) => set('Motion', { [key]: e.target.value })}
+          >
+            {ALERT_MOTIONS.map((motion) => (
+              <MenuItem key={motion} value={motion}>
+                {MOTION_WORDS[motion]}
+              </MenuItem>
+            ))}
+          </TextField>
+        ))}
+        {number('Within', 's', 'motionSeconds', 0, 3, 1)}
+      </div>
+
+      <FieldHeading>Queue</FieldHeading>
+      <ChoiceRow
+        label="Priority"
+        value={rule.priority}
+        options={[
+          { value: 'low', words: 'Last' },
+          { value: 'normal', words: 'In order' },
+          { value: 'high', words: 'First' },
+        ]}
+        onChange={(priority) => set('Priority', { priority })}
+      />
+      <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 6, marginTop: 6 }}>
+        {number('Joined', 's', 'mergeSeconds', 0, 600)}
+        {number('Rests', 's', 'coolDownSeconds', 0, 3600)}
+        {number('Each viewer', 's', 'perViewerSeconds', 0, 86_400)}
+      </div>
+      <p style={{ color: 'var(--quiet)', fontSize: 12, margin: '6px 0 0', lineHeight: 1.4 }}>
+        Those that wait no further apart than “Joined” become one that counts; after one, the next waits for
+        “Rests”; the same viewer shows no more often than every “Each viewer”. 0 is never.
+      </p>
+
+      <FieldHeading>Look</FieldHeading>
+      {rule.style === null ? (
+        <Button
+          onClick={() =>
+            set('Look', {
+              style: { ...DEFAULT_TEXT_STYLE, align: 'center', box: '#63BDBBF2', colour: '#10201F' },
+            })
+          }
+        >
+          Give it a look of its own
+        </Button>
+      ) : (
+        <>
+          <StyleFields style={rule.style} onChange={(style) => set('Look', { style })} />
+          <Button sx={{ mt: 0.75 }} onClick={() => set('Look', { style: null })}>
+            The look of its layer
+          </Button>
+        </>
+      )}
+      <div style={{ display: 'flex', gap: 6, marginTop: 14 }}>
+        <Button onClick={() => onTest(1)} sx={{ color: 'var(--glacier)' }}>
+          Test it
+        </Button>
+        <Button onClick={() => onTest(40)}>Test 40 at once</Button>
+        <span style={{ flex: 1 }} />
+        <Button
+          sx={{ color: 'var(--rose)' }}
+          onClick={() => {
+            store.edit(`Alert ${rule.name} removed`, [], [rule.id]);
+            onRemoved();
+          }}
+        >
+          Remove
+        </Button>
+      </div>
+    </section>
+  );
+}
+
+type Set = (what: string, part: Partial<AlertRuleRecord>) => void;
+
+function PictureOfAlert({ rule, set }: { rule: AlertRuleRecord; set: Set }) {
+  const { say, showId } = useStudio();
+  const [share, setShare] = useState<number | null>(null);
+  const take = async (file: File) => {
+    try {
+      setShare(0);
+      const { asset } = await bringIn(`/show/${showId}/assets`, file, setShare);
+      const as = asset.mime.startsWith('video/')
+        ? 'clip'
+        : asset.mime.includes('lottie')
+          ? 'lottie'
+          : 'picture';
+      set('Picture', { picture: { assetId: asset.id, name: file.name.slice(0, 200), as } });
+    } catch (error) {
+      say(messageOf(error));
+    } finally {
+      setShare(null);
+    }
+  };
+  return (
+    <div style={{ display: 'flex', gap: 6, alignItems: 'center', fontSize: 13 }}>
+      <span
+        style={{
+          flex: 1,
+          minWidth: 0,
+          overflow: 'hidden',
+          textOverflow: 'ellipsis',
+          color: rule.picture ? undefined : 'var(--quiet)',
+        }}
+      >
+        {rule.picture?.name ?? 'No picture'}
+      </span>
+      <Button component="label" disabled={share !== null}>
+        {share === null ? 'Picture or animation…' : `${Math.round(share * 100)} %`}
+        <input
+          type="file"
+          hidden
+          aria-label="Picture of the alert"
+          accept="image/png,image/apng,image/jpeg,image/webp,image/gif,image/avif,image/svg+xml,video/webm,video/mp4,.json,.lottie"
+          onChange={(e) => {
+            const file = e.target.files?.[0];
+            if (file) void take(file);
+            e.target.value = '';
+          }}
+        />
+      </Button>
+      {rule.picture && <Button onClick={() => set('Picture', { picture: null })}>None</Button>}
+    </div>
+  );
+}
+
+function SoundOfAlert({ rule, set }: { rule: AlertRuleRecord; set: Set }) {
+  const { say, showId } = useStudio();
+  const [busy, setBusy] = useState(false);
+  const value = rule.sound === null ? '' : rule.sound.type === 'file' ? 'file' : rule.sound.effect;
+  const take = async (file: File) => {
+    setBusy(true);
+    try {
+      const { asset } = await bringIn(`/show/${showId}/assets`, file, () => {});
+      set('Sound', { sound: { type: 'file', assetId: asset.id, name: file.name.slice(0, 200) } });
+    } catch (error) {
+      say(messageOf(error));
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <div style={{ display: 'flex', gap: 6 }}>
+      <TextField
+        select
+        fullWidth
+        label="Sound"
+        value={value}
+        onChange={(e) => {
+          const effect = SIMULATED_EFFECTS.find((name) => name === e.target.value);
+          set('Sound', { sound: effect ? { type: 'simulated', effect } : null });
+        }}
+      >
+        <MenuItem value="">None</MenuItem>
+        {SIMULATED_EFFECTS.map((effect) => (
+          <MenuItem key={effect} value={effect}>
+            {effect[0].toUpperCase() + effect.slice(1)}
+          </MenuItem>
+        ))}
+        {rule.sound?.type === 'file' && <MenuItem value="file">{rule.sound.name}</MenuItem>}
+      </TextField>
+      <Button component="label" disabled={busy} sx={{ minWidth: 0, px: 1 }}>
+        {busy ? '…' : 'File…'}
+        <input
+          type="file"
+          hidden
+          accept="audio/*"
+          aria-label="Sound of the alert"
+          onChange={(e) => {
+            const file = e.target.files?.[0];
+            if (file) void take(file);
+            e.target.value = '';
+          }}
+        />
+      </Button>
+    </div>
+  );
+}

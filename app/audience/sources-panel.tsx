@@ -1,0 +1,290 @@
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import TextField from '@mui/material/TextField';
+import { useCallback, useEffect, useState } from 'react';
+import { messageOf } from '~/core/fault';
+import { useBus, useStudio } from '../studio/studio-context';
+import { Toggle } from '../studio/toggle';
+import { FieldHeading } from '../stage/field-layout';
+import { order } from './audience-actions';
+
+interface Sources {
+  hooks: { id: string; name: string }[];
+  chatServers: {
+    id: string;
+    name: string;
+    host: string;
+    port: number;
+    tls: boolean;
+    nick: string;
+    channels: string[];
+  }[];
+}
+
+type Chat = Omit<Sources['chatServers'][number], 'id' | 'channels'> & {
+  id: string | null;
+  channels: string;
+  password: string;
+};
+const NEW_CHAT: Chat = {
+  id: null,
+  name: '',
+  host: '',
+  port: 6697,
+  tls: true,
+  nick: 'studio',
+  channels: '#',
+  password: '',
+};
+
+/** Where events come from: platforms, chat servers, hooks; and what was refused. */
+export function SourcesPanel() {
+  const { data, showId, say } = useStudio();
+  const { platforms, rejections } = useBus();
+  const [sources, setSources] = useState<Sources>({ hooks: [], chatServers: [] });
+  const [chat, setChat] = useState<Chat | null>(null);
+  const [secret, setSecret] = useState<{ name: string; id: string; secret: string } | null>(null);
+  const [hookName, setHookName] = useState('');
+  const url = `/show/${showId}/event-sources`;
+  const load = useCallback(async () => {
+    const response = await fetch(url);
+    if (response.ok) setSources((await response.json()) as Sources);
+  }, [url]);
+  useEffect(() => void load().catch((error: unknown) => say(messageOf(error))), [load, say]);
+  const act = async <T,>(body: object): Promise<T | null> => {
+    try {
+      const answer = await order<T>(url, body);
+      await load();
+      return answer;
+    } catch (error) {
+      say(messageOf(error));
+      return null;
+    }
+  };
+  const addHook = async () => {
+    const made = await act<{ hook: { id: string; name: string }; secret: string }>({
+      what: 'addHook',
+      name: hookName,
+    });
+    if (!made) return;
+    setHookName('');
+    setSecret({ ...made.hook, secret: made.secret });
+  };
+  const keepChat = async () => {
+    if (!chat) return;
+    const { password, channels, ...rest } = chat;
+    const done = await act({
+      what: 'putChat',
+      ...rest,
+      channels: channels.split(/[\s,]+/).filter(Boolean),
+      password: password === '' && chat.id !== null ? null : password,
+    });
+    if (done) setChat(null);
+  };
+  return (
+    <div style={{ overflowY: 'auto', height: '100%' }}>
+      <FieldHeading>Platforms</FieldHeading>
+      {platforms.length === 0 && (
+        <p style={{ color: 'var(--quiet)' }}>
+          No platform is connected. The demonstration brings Larch, Cairn and Marmot.
+        </p>
+      )}
+      {platforms.map((status, i) => {
+        const watch = data.platforms.find((p) => p.name === status.platform);
+        const first = platforms.findIndex((p) => p.platform === status.platform) === i;
+        return (
+          <div key={`${status.platform}-${i}`} className="source-row">
+            <b>{status.platform}</b>
+            <span style={{ color: status.connected ? 'var(--moss)' : 'var(--rose)', flex: 1 }}>
+              {status.connected ? status.message || 'connected' : status.message || 'connecting'}
+            </span>
+            {status.viewers !== null && <span className="figure">{status.viewers} watching</span>}
+            {watch && first && (
+              <>
+                <Button component="a" href={watch.watchUrl} target="_blank" rel="noopener">
+                  Watch page
+                </Button>
+                <Button component="a" href={watch.accountUrl} target="_blank" rel="noopener">
+                  Account
+                </Button>
+              </>
+            )}
+          </div>
+        );
+      })}
+      <FieldHeading>Chat servers (IRC)</FieldHeading>
+      {sources.chatServers.map((server) => (
+        <div key={server.id} className="source-row">
+          <b>{server.name}</b>
+          <span
+            style={{
+              flex: 1,
+              color: 'var(--quiet)',
+              minWidth: 0,
+              overflow: 'hidden',
+              textOverflow: 'ellipsis',
+              whiteSpace: 'nowrap',
+            }}
+          >
+            {`${server.host}:${server.port} · ${server.channels.join(' ')}`}
+          </span>
+          <Button onClick={() => setChat({ ...server, channels: server.channels.join(' '), password: '' })}>
+            Change
+          </Button>
+          <Button
+            sx={{ color: 'var(--rose)' }}
+            onClick={() => void act({ what: 'removeChat', id: server.id })}
+          >
+            Remove
+          </Button>
+        </div>
+      ))}
+      <Button onClick={() => setChat(NEW_CHAT)}>Add a chat server…</Button>
+      <FieldHeading>Hooks: events from other programs</FieldHeading>
+      {sources.hooks.map((hook) => (
+        <div key={hook.id} className="source-row">
+          <b>{hook.name}</b>
+          <code
+            style={{
+              flex: 1,
+              minWidth: 0,
+              overflow: 'hidden',
+              textOverflow: 'ellipsis',
+              whiteSpace: 'nowrap',
+              fontSize: 12,
+            }}
+          >
+            {`${location.origin}/hooks/${hook.id}`}
+          </code>
+          <Button
+            onClick={() =>
+              void act<{ secret: string }>({ what: 'renewHook', id: hook.id }).then(
+                (made) => made && setSecret({ ...hook, secret: made.secret }),
+              )
+            }
+          >
+            New secret
+          </Button>
+          <Button sx={{ color: 'var(--rose)' }} onClick={() => void act({ what: 'removeHook', id: hook.id })}>
+            Remove
+          </Button>
+        </div>
+      ))}
+      <div style={{ display: 'flex', gap: 6, marginTop: 4 }}>
+        <TextField
+          label="Name of the sender"
+          value={hookName}
+          onChange={(e) => setHookName(e.target.value.slice(0, 40))}
+          onKeyDown={(e) => e.stopPropagation()}
+        />
+        <Button disabled={hookName.trim() === ''} onClick={() => void addHook()}>
+          Make a hook
+        </Button>
+      </div>
+      <FieldHeading>Not taken in</FieldHeading>
+      {rejections.length === 0 ? (
+        <p style={{ color: 'var(--quiet)', margin: 0, fontSize: 13 }}>
+          Nothing was refused since the studio started.
+        </p>
+      ) : (
+        rejections.slice(0, 30).map((r) => (
+          <div key={`${r.source}/${r.reason}`} className="source-row">
+            <b className="figure">{r.count} ×</b>
+            <span style={{ flex: 1, overflowWrap: 'anywhere', fontSize: 13 }}>
+              {r.source}: {r.reason}
+            </span>
+          </div>
+        ))
+      )}
+      <Dialog open={secret !== null} onClose={() => setSecret(null)} aria-label="Secret of the hook">
+        <DialogTitle sx={{ fontSize: 16 }}>{`Secret of ${secret?.name ?? ''}`}</DialogTitle>
+        <DialogContent>
+          <p style={{ marginTop: 0, lineHeight: 1.5 }}>
+            Shown this once. Copy it into the program that sends, which signs each call with it (Standard
+            Webhooks).
+          </p>
+          <code
+            style={{
+              display: 'block',
+              overflowWrap: 'anywhere',
+              background: 'var(--ground)',
+              padding: 10,
+              borderRadius: 6,
+            }}
+          >
+            {secret?.secret}
+          </code>
+        </DialogContent>
+        <DialogActions>
+          <Button
+            onClick={() =>
+              void navigator.clipboard.writeText(secret?.secret ?? '').then(() => say('Copied.'))
+            }
+          >
+            Copy
+          </Button>
+          <Button variant="contained" onClick={() => setSecret(null)}>
+            I have it
+          </Button>
+        </DialogActions>
+      </Dialog>
+      <Dialog open={chat !== null} onClose={() => setChat(null)} aria-label="Chat server">
+        <DialogTitle sx={{ fontSize: 16 }}>Chat server</DialogTitle>
+        {chat && (
+          <DialogContent
+            sx={{ display: 'grid', gap: 1.5, width: 400 }}
+            onKeyDown={(e) => e.stopPropagation()}
+          >
+            <TextField
+              sx={{ mt: 1 }}
+              label="Name in the list"
+              value={chat.name}
+              onChange={(e) => setChat({ ...chat, name: e.target.value })}
+            />
+            <div style={{ display: 'grid', gridTemplateColumns: '1fr 100px', gap: 8 }}>
+              <TextField
+                label="Host"
+                value={chat.host}
+                onChange={(e) => setChat({ ...chat, host: e.target.value })}
+              />
+              <TextField
+                label="Port"
+                value={chat.port}
+                onChange={(e) =>
+                  setChat({ ...chat, port: Number(e.target.value.replace(/\D/g, '').slice(0, 5)) })
+                }
+              />
+            </div>
+            <Toggle label="Encrypted (TLS)" on={chat.tls} onChange={(tls) => setChat({ ...chat, tls })} />
+            <TextField
+              label="Nickname"
+              value={chat.nick}
+              onChange={(e) => setChat({ ...chat, nick: e.target.value })}
+            />
+            <TextField
+              label="Channels"
+              value={chat.channels}
+              onChange={(e) => setChat({ ...chat, channels: e.target.value })}
+            />
+            <TextField
+              type="password"
+              autoComplete="off"
+              label={chat.id === null ? 'Password (may be empty)' : 'New password (empty keeps the old one)'}
+              value={chat.password}
+              onChange={(e) => setChat({ ...chat, password: e.target.value })}
+            />
+          </DialogContent>
+        )}
+        <DialogActions>
+          <Button onClick={() => setChat(null)}>Cancel</Button>
+          <Button variant="contained" onClick={() => void keepChat()}>
+            Connect
+          </Button>
+        </DialogActions>
+      </Dialog>
+    </div>
+  );
+}

@@ -1,0 +1,84 @@
+import { randomUUID } from 'node:crypto';
+import Joi from 'joi';
+import { faultResponse, studioOf } from '../server/context.server';
+import type { Route } from './+types/event-sources';
+
+/** Hooks and chat servers, without their secrets. */
+export function loader({ context }: Route.LoaderArgs) {
+  const { hooks, chatServers } = studioOf(context).audience;
+  return Response.json({ hooks: hooks.list(), chatServers: chatServers.list() });
+}
+
+type Order =
+  | { what: 'addHook'; name: string }
+  | { what: 'renewHook' | 'removeHook' | 'removeChat'; id: string }
+  | {
+      what: 'putChat';
+      id: string | null;
+      name: string;
+      host: string;
+      port: number;
+      tls: boolean;
+      nick: string;
+      channels: string[];
+      password: string | null;
+    };
+
+const id = Joi.string()
+  .pattern(/^[\w-]{1,64}$/)
+  .required();
+const name = Joi.string().trim().min(1).max(40).required();
+const schema = Joi.alternatives<Order>(
+  Joi.object({ what: Joi.string().valid('addHook').required(), name }),
+  Joi.object({ what: Joi.string().valid('renewHook', 'removeHook', 'removeChat').required(), id }),
+  Joi.object({
+    what: Joi.string().valid('putChat').required(),
+    id: id.allow(null),
+    name,
+    host: Joi.string().hostname().max(200).required(),
+    port: Joi.number().port().required(),
+    tls: Joi.boolean().required(),
+    nick: Joi.string()
+      .pattern(/^[A-Za-z[\]\\`_^{|}][\w[\]\\`^{|}-]{0,29}$/)
+      .required()
+      .messages({ 'string.pattern.base': 'a nickname begins with a letter and has no spaces' }),
+    channels: Joi.array()
+      .items(
+        Joi.string()
+          .pattern(/^[#&][^\s,\u0007]{1,60}$/)
+          .messages({ 'string.pattern.base': 'a channel is written like #night-signal-box' }),
+      )
+      .min(1)
+      .max(20)
+      .required(),
+    password: Joi.string().allow('', null).max(300).required(),
+  }),
+);
+
+export async function action({ request, context }: Route.ActionArgs) {
+  const { error, value } = schema.validate(await request.json().catch(() => null), { convert: false });
+  if (error) return Response.json({ code: 'sources.order', message: error.message }, { status: 400 });
+  const { audience } = studioOf(context);
+  try {
+    switch (value.what) {
+      case 'addHook':
+        return Response.json(audience.hooks.create(value.name, Date.now()));
+      case 'renewHook':
+        return Response.json({ secret: audience.hooks.renew(value.id, Date.now()) });
+      case 'removeHook':
+        audience.hooks.remove(value.id);
+        break;
+      case 'removeChat':
+        audience.removeChatServer(value.id);
+        break;
+      case 'putChat': {
+        const { what: _, password, ...server } = value;
+        audience.putChatServer({ ...server, id: server.id ?? randomUUID() }, password);
+        break;
+      }
+    }
+    return Response.json({ done: true });
+  } catch (fault) {
+    return faultResponse(fault);
+  }
+}

@@ -1,0 +1,65 @@
+import { randomUUID } from 'node:crypto';
+import Joi from 'joi';
+import { AMOUNT_OF } from '~/core/audience/alert-rules';
+import type { ViewerEvent } from '~/core/audience/events';
+import { recordsOf } from '~/core/show/document';
+import type { AlertRuleRecord } from '~/core/show/records';
+import { faultResponse, studioOf } from '../server/context.server';
+import type { Route } from './+types/test-event';
+
+const NAMES = ['pinecairn', 'gravelpath', 'oxbow_lane', 'wetslate', 'tinlantern'] as const;
+const schema = Joi.object<{ ruleId: string; count: number }>({
+  ruleId: Joi.string().max(64).required(),
+  count: Joi.number().integer().min(1).max(200).default(1),
+});
+
+/** What would set off a rule: just the amount it asks for. */
+function eventFor(rule: AlertRuleRecord, currency: string): Partial<ViewerEvent> {
+  const amount = Math.max(rule.from, 1);
+  const way = rule.way === 'any' ? (rule.event === 'subscription' ? 'new' : null) : rule.way;
+  return {
+    way,
+    title:
+      rule.title ||
+      { reward: 'Ring the bell', order: 'Lamp oil tin', command: 'route', poll: 'Which way?' }[
+        rule.event as string
+      ] ||
+      '',
+    message: ['donation', 'cheer', 'subscription', 'command'].includes(rule.event) ? 'for the roof' : '',
+    money: AMOUNT_OF[rule.event] === 'money' ? { currency, minor: Math.max(rule.from, 500) } : null,
+    count:
+      AMOUNT_OF[rule.event] === 'count'
+        ? Math.max(amount, 20)
+        : way === 'gifted'
+          ? Math.max(amount, 5)
+          : null,
+    months:
+      AMOUNT_OF[rule.event] === 'months' && way !== 'gifted' && way !== 'new' ? Math.max(amount, 3) : null,
+  };
+}
+
+/** Fires a rule as a real event would, marked as a test. */
+export async function action({ request, params, context }: Route.ActionArgs) {
+  const studio = studioOf(context);
+  const { error, value } = schema.validate(await request.json().catch(() => null));
+  if (error) return Response.json({ code: 'test.invalid', message: error.message }, { status: 400 });
+  try {
+    const document = studio.shows.document(params.showId);
+    const rule = recordsOf(document, 'alertRule').find((r) => r.id === value.ruleId);
+    const show = recordsOf(document, 'show')[0];
+    if (!rule || !show)
+      return Response.json({ code: 'test.rule', message: 'this alert was removed' }, { status: 404 });
+    const events = Array.from({ length: value.count }, (_, i) =>
+      studio.audience.test({
+        id: randomUUID(),
+        type: rule.event,
+        viewer: NAMES[(Math.floor(Math.random() * NAMES.length) + i) % NAMES.length],
+        atMs: Date.now(),
+        ...eventFor(rule, show.audience.currency),
+      }),
+    );
+    return Response.json({ events });
+  } catch (fault) {
+    return faultResponse(fault);
+  }
+}

@@ -1,0 +1,54 @@
+/** Fields that events keep up: usable in any text, like the show's own. */
+import type { GoalRecord } from '../show/records';
+import type { AudienceBook } from './book';
+import { goalView } from './goals';
+import { moneyText } from './money';
+import type { AudienceSettings } from './settings';
+import { cleanName, shownName } from './words';
+
+/** What stands in a text before anything has happened. */
+const NOBODY = '—';
+
+/**
+ * `latest.follower`, `latest.donor`, `top.donation`, `evening.money`, `goal.<key>.percent` and so on; documented in the README.
+ * @param viewers watching now over all platforms; null when no platform tells
+ */
+export function audienceFields(
+  book: AudienceBook,
+  goals: readonly GoalRecord[],
+  settings: Pick<AudienceSettings, 'currency' | 'rates' | 'names'>,
+  viewers: number | null,
+): Record<string, string> {
+  const { latest, top, counts, minor, messages } = book.facts;
+  const name = (event: { viewer: string } | undefined) =>
+    event ? shownName(cleanName(event.viewer), settings.names) : NOBODY;
+  const money = (event: { money: Parameters<typeof moneyText>[0] | null } | undefined) =>
+    event?.money ? moneyText(event.money) : NOBODY;
+  const fields: Record<string, string> = {
+    'latest.follower': name(latest.follow),
+    'latest.subscriber': name(latest.subscription),
+    'latest.member': name(latest.member),
+    'latest.donor': name(latest.donation),
+    'latest.donation': money(latest.donation),
+    'latest.cheerer': name(latest.cheer),
+    'latest.raider': name(latest.raid),
+    'top.donor': name(top.donation),
+    'top.donation': money(top.donation),
+    'top.cheerer': name(top.cheer),
+    'top.cheer': top.cheer?.count == null ? NOBODY : String(top.cheer.count),
+    'evening.money': moneyText({ currency: settings.currency, minor }),
+    'evening.follows': String(counts.follow ?? 0),
+    'evening.subscriptions': String(counts.subscription ?? 0),
+    'evening.messages': String(messages),
+    viewers: viewers === null ? NOBODY : String(viewers),
+  };
+  for (const goal of goals) {
+    const view = goalView(goal, book.goal(goal.id), settings.currency, 0);
+    fields[`goal.${goal.key}.name`] = goal.name;
+    fields[`goal.${goal.key}.percent`] = `${view.percent} %`;
+    fields[`goal.${goal.key}.value`] = view.valueText;
+    fields[`goal.${goal.key}.target`] = view.targetText;
+    fields[`goal.${goal.key}.missing`] = view.missingText;
+  }
+  return fields;
+}

@@ -1,0 +1,55 @@
+import type { GoalRecord } from '../../show/records';
+import type { AudienceBook } from '../book';
+import type { ShownMessage } from '../chat-filter';
+import type { AudienceSettings } from '../settings';
+
+/** How many watch on one platform: goes from one reading to the next within `SMOOTH_MS`, since a jumping figure draws the eye. */
+export interface ViewerReading {
+  before: number;
+  now: number;
+  sinceMs: number;
+}
+const SMOOTH_MS = 3000;
+
+export function viewersAt({ before, now, sinceMs }: ViewerReading, nowMs: number): number {
+  const share = Math.max(0, Math.min(1, (nowMs - sinceMs) / SMOOTH_MS));
+  return Math.round(before + (now - before) * share);
+}
+
+/** One comment on the picture. */
+export interface ReadOutNow {
+  message: ShownMessage;
+  sinceMs: number;
+}
+
+/** Everything widgets are drawn from. Times are milliseconds since 1970. */
+export interface AudienceNow {
+  nowMs: number;
+  zoneOffsetMinutes: number;
+  /** When the scene it stands in came on air. */
+  sceneSinceMs: number;
+  /** When it did for the first time. */
+  sceneFirstMs: number;
+  /** Null while not live. */
+  broadcastSinceMs: number | null;
+  book: AudienceBook;
+  goals: readonly GoalRecord[];
+  settings: AudienceSettings;
+  /** The show's own fields, for lists. */
+  fields: Readonly<Record<string, string>>;
+  viewers: ReadonlyMap<string, ViewerReading>;
+  messages: readonly ShownMessage[];
+  /** Differs whenever `messages` do. */
+  messagesVersion: number;
+  readOut: ReadOutNow | null;
+  /** Names of the channels that are heard speaking. */
+  speaking: readonly string[];
+}
+
+/** The sum over all platforms; null when none tells. */
+export function viewerSum(viewers: AudienceNow['viewers'], nowMs: number): number | null {
+  if (viewers.size === 0) return null;
+  let sum = 0;
+  for (const reading of viewers.values()) sum += viewersAt(reading, nowMs);
+  return sum;
+}

@@ -1,0 +1,273 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { AudienceBook, emptyBook } from '../book';
+import { shownMessage } from '../chat-filter';
+import { BADGES } from '../events';
+import { evenMeasure, sampleEvent, sampleGoal, sampleMessage, sampleRoom } from '../sample-audience';
+import { START_AUDIENCE } from '../settings';
+import { viewersAt, type AudienceNow } from './audience-now';
+import { layoutChat, layoutReadOut } from './chat-panel';
+import { creditsLines, creditsShare } from './credits';
+import { fitted, type Mark } from './drawing';
+import { layoutWidget, widgetStamp } from './widget';
+import { START_CHAT_PANEL, startWidget, WIDGET_KINDS } from './widget-settings';
+
+const SETTINGS = START_AUDIENCE;
+
+function now(more: Partial<AudienceNow> = {}): AudienceNow {
+  return {
+    nowMs: 1_000_000,
+    zoneOffsetMinutes: 0,
+    sceneSinceMs: 990_000,
+    sceneFirstMs: 990_000,
+    broadcastSinceMs: 900_000,
+    book: new AudienceBook(emptyBook(0)),
+    goals: [sampleGoal()],
+    settings: SETTINGS,
+    fields: { host: 'lampwright' },
+    viewers: new Map([['larch', { before: 10, now: 20, sinceMs: 0 }]]),
+    messages: [],
+    messagesVersion: 0,
+    readOut: null,
+    speaking: [],
+    ...more,
+  };
+}
+
+const texts = (marks: readonly Mark[]) => marks.flatMap((m) => (m.kind === 'text' ? [m.text] : []));
+
+/** Every text and emote with all of it inside the box, but for what rolls through it. */
+function expectInside(marks: readonly Mark[], width: number, height: number): void {
+  for (const mark of marks) {
+    if (mark.kind === 'box') continue;
+    const wide = mark.kind === 'text' ? evenMeasure(mark.text, mark.sizePx, mark.weight) : mark.size;
+    const [top, bottom] =
+      mark.kind === 'text'
+        ? [mark.y - mark.sizePx * 0.98, mark.y + mark.sizePx * 0.3]
+        : [mark.y, mark.y + mark.size];
+    expect(mark.x).toBeGreaterThanOrEqual(-0.5);
+    expect(mark.x + wide).toBeLessThanOrEqual(width + 0.5);
+    expect(top).toBeGreaterThanOrEqual(-0.5);
+    expect(bottom).toBeLessThanOrEqual(height + 0.5);
+  }
+}
+
+const anyText = fc.oneof(
+  fc.string({ unit: 'grapheme', maxLength: 200 }),
+  fc.string({ unit: 'binary', maxLength: 120 }),
+  fc.constantFrom(
+    'W'.repeat(500),
+    'العربية '.repeat(30),
+    '👩‍👩‍👧‍👦'.repeat(40),
+    'Z\u0301\u0302\u0303\u0304'.repeat(60),
+    ' ',
+    'a b c',
+  ),
+);
+const box = fc.record({
+  width: fc.integer({ min: 12, max: 2000 }),
+  height: fc.integer({ min: 12, max: 1200 }),
+  sizePx: fc.integer({ min: 6, max: 300 }),
+});
+
+describe('no text outside its box, whatever it says and however large the box is', () => {
+  test('chat', () => {
+    fc.assert(
+      fc.property(
+        fc.array(
+          fc.record({
+            text: anyText,
+            viewer: anyText,
+            badges: fc.subarray([...BADGES]),
+            emote: fc.boolean(),
+          }),
+          { maxLength: 6 },
+        ),
+        box,
+        fc.record({
+          theme: fc.constantFrom('plain' as const, 'cards' as const, 'lines' as const),
+          direction: fc.constantFrom('up' as const, 'down' as const),
+          platforms: fc.boolean(),
+        }),
+        (said, { width, height, sizePx }, panel) => {
+          const messages = said.map(({ text, viewer, badges, emote }) =>
+            shownMessage(
+              sampleMessage(text, {
+                viewer,
+                badges,
+                emotes: emote ? [{ from: 0, to: Math.max(1, text.length >> 1), id: 'bell' }] : [],
+              }),
+              SETTINGS,
+            ),
+          );
+          expectInside(
+            layoutChat(messages, { ...START_CHAT_PANEL, ...panel }, sampleRoom(width, height, sizePx)),
+            width,
+            height,
+          );
+        },
+      ),
+      { numRuns: 300 },
+    );
+  });
+
+  test('read-out', () => {
+    fc.assert(
+      fc.property(anyText, anyText, box, (text, viewer, { width, height, sizePx }) => {
+        const message = shownMessage(sampleMessage(text, { viewer }), SETTINGS);
+        expectInside(layoutReadOut(message, sampleRoom(width, height, sizePx)), width, height);
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  test.each(WIDGET_KINDS.filter((of) => of !== 'credits'))('%s', (of) => {
+    fc.assert(
+      fc.property(anyText, fc.nat(1e9), box, (name, amount, { width, height, sizePx }) => {
+        const book = new AudienceBook(emptyBook(0));
+        const types = ['follow', 'donation', 'subscription', 'cheer'] as const;
+        types.forEach((type, i) =>
+          book.enter(
+            {
+              ...sampleEvent(type, {
+                viewer: name,
+                message: name,
+                count: amount,
+                money: { currency: 'EUR', minor: amount + 1 },
+              }),
+              seq: i + 1,
+            },
+            [],
+            SETTINGS,
+          ),
+        );
+        book.enter(
+          {
+            ...sampleEvent('poll', {
+              title: name,
+              poll: { open: true, options: [name, 'b', name].map((label) => ({ label, votes: amount })) },
+            }),
+            seq: 9,
+          },
+          [],
+          SETTINGS,
+        );
+        const state = now({
+          book,
+          goals: [sampleGoal({ name: name.slice(0, 100) || 'x', target: amount, deadlineMs: 2_000_000 })],
+          speaking: [name, 'b'],
+          readOut: { message: shownMessage(sampleMessage(name), SETTINGS), sinceMs: 0 },
+        });
+        expectInside(
+          layoutWidget(startWidget(of, 'goal-roof'), state, sampleRoom(width, height, sizePx)),
+          width,
+          height,
+        );
+        expect(widgetStamp(startWidget(of, 'goal-roof'), state)).toBe(
+          widgetStamp(startWidget(of, 'goal-roof'), state),
+        );
+      }),
+      { numRuns: 60 },
+    );
+  });
+});
+
+describe('chat panel', () => {
+  const messages = ['one', 'two', 'three'].map((text) => shownMessage(sampleMessage(text), SETTINGS));
+  const said = (direction: 'up' | 'down', height: number) =>
+    texts(layoutChat(messages, { ...START_CHAT_PANEL, direction }, sampleRoom(600, height, 40))).filter((t) =>
+      ['one', 'two', 'three'].includes(t),
+    );
+
+  test('the newest is always there; older ones as many as fit', () => {
+    expect(said('up', 400)).toEqual(['three', 'two', 'one']);
+    expect(said('up', 150)).toEqual(['three', 'two']);
+    expect(said('down', 90)).toEqual(['three']);
+  });
+
+  test('a box made narrower breaks the same words into more lines', () => {
+    const long = [shownMessage(sampleMessage('a message of several words that has to be broken'), SETTINGS)];
+    const lines = (width: number) =>
+      new Set(
+        layoutChat(long, START_CHAT_PANEL, sampleRoom(width, 900, 30)).flatMap((m) =>
+          m.kind === 'text' ? [m.y] : [],
+        ),
+      ).size;
+    expect(lines(1600)).toBe(1);
+    expect(lines(500)).toBeGreaterThan(lines(800));
+  });
+});
+
+describe('widgets', () => {
+  const room = sampleRoom(900, 300, 40);
+
+  test('before anything has happened each says something sensible', () => {
+    const said = (of: (typeof WIDGET_KINDS)[number]) =>
+      texts(layoutWidget(startWidget(of, 'goal-roof'), now(), room));
+    expect(said('supporters')).toEqual(['No supporters yet: be the first']);
+    expect(said('recent')).toEqual(['Nothing yet']);
+    expect(said('poll')).toEqual(['No poll yet']);
+    expect(said('goal')).toEqual(['Roof of Hut Nine', '68 %', '€2,720 of €4,000']);
+    expect(said('streak')).toEqual([]);
+    expect(said('readOut')).toEqual([]);
+    expect(said('countdown')).toEqual(['4:50']);
+    expect(said('stopwatch')).toEqual(['0:10']);
+    expect(said('viewers')).toEqual(['20 watching']);
+    expect(texts(layoutWidget({ of: 'goal', goalId: 'gone' }, now(), room))).toEqual([
+      'This goal was removed',
+    ]);
+  });
+
+  test('a countdown shows its words at zero, and begins anew only if it shall', () => {
+    const widget = startWidget('countdown');
+    if (widget.of !== 'countdown') throw new Error('not a countdown');
+    const at = (restart: boolean) =>
+      texts(layoutWidget({ ...widget, restart, seconds: 30 }, now({ sceneFirstMs: 900_000 }), room));
+    expect(at(true)).toEqual(['0:20']);
+    expect(at(false)).toEqual(['Here we go']);
+  });
+
+  test('viewers go from one reading to the next', () => {
+    const reading = { before: 100, now: 200, sinceMs: 0 };
+    expect([0, 1500, 3000, 9000].map((ms) => viewersAt(reading, ms))).toEqual([100, 150, 200, 200]);
+  });
+
+  test('credits: lists with fields, who was there, empty parts left out; once or again and again', () => {
+    const book = new AudienceBook(emptyBook(0));
+    book.enter(
+      { ...sampleMessage('hi', { viewer: 'switchman_42', badges: ['moderator'] }), seq: 1 },
+      [],
+      SETTINGS,
+    );
+    const credits = startWidget('credits');
+    if (credits.of !== 'credits') throw new Error('not credits');
+    expect(creditsLines(credits, now({ book })).map((l) => l.text)).toEqual([
+      'With',
+      'Host: lampwright',
+      '',
+      'Moderated by',
+      'switchman_42',
+      '',
+      'In the chat',
+      'switchman_42',
+      '',
+    ]);
+    expect(creditsShare(credits, 0, 15_000)).toBe(0.5);
+    expect(creditsShare(credits, 0, 99_000)).toBe(1);
+    expect(creditsShare({ ...credits, run: 'loop' }, 0, 45_000)).toBe(0.5);
+    const state = now({ book, sceneSinceMs: 1_000_000 });
+    expect(layoutWidget(credits, state, room).filter((m) => m.kind === 'text' && m.y < room.height)).toEqual(
+      [],
+    );
+    expect(layoutWidget(credits, { ...state, nowMs: 1_015_000 }, room).length).toBeGreaterThan(2);
+    expect(layoutWidget(credits, { ...state, nowMs: 1_030_000 }, room)).toEqual([]);
+  });
+
+  test('cut words end in dots and never in half a letter', () => {
+    expect(fitted('👩‍👩‍👧‍👦👩‍👩‍👧‍👦👩‍👩‍👧‍👦', 240, 40, 400, (t) => [...new Intl.Segmenter('en').segment(t)].length * 60)).toBe(
+      '👩‍👩‍👧‍👦👩‍👩‍👧‍👦👩‍👩‍👧‍👦',
+    );
+    expect(fitted('abcdef', 24 * 4, 40, 400, evenMeasure)).toBe('abc…');
+    expect(fitted('abcdef', 3, 40, 400, evenMeasure)).toBe('');
+  });
+});

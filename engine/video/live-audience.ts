@@ -1,0 +1,256 @@
+import { AlertEngine, type AlertOrder, type RunningAlert } from '../../core/audience/alert-engine';
+import { alertText, ruleFor } from '../../core/audience/alert-rules';
+import { AudienceBook, emptyBook, type BookSnapshot } from '../../core/audience/book';
+import { isWelcome, shownMessage, type ShownMessage } from '../../core/audience/chat-filter';
+import {
+  concerns,
+  keyOf,
+  type AudienceEvent,
+  type ChatMessage,
+  type Moderation,
+  type ViewerEvent,
+} from '../../core/audience/events';
+import { audienceFields } from '../../core/audience/fields';
+import { START_AUDIENCE, type AudienceSettings } from '../../core/audience/settings';
+import {
+  viewersAt,
+  viewerSum,
+  type AudienceNow,
+  type ReadOutNow,
+  type ViewerReading,
+} from '../../core/audience/widgets/audience-now';
+import { recordsOf, type ShowDocument } from '../../core/show/document';
+import { layersOfScene } from '../../core/show/layers';
+import type { AlertRuleRecord, GoalRecord } from '../../core/show/records';
+import type { AlertQueueReport } from '../../protocol/engine';
+import { AlertPictures } from './alert-pictures';
+import { EmotePictures } from './emote-pictures';
+
+/** Chat kept for the panels. */
+const MAX_CHAT = 120;
+/** What happened longer ago, by the server's clock, is history and sets off nothing: a page that was just opened gets it too. */
+const NEWS_MS = 30_000;
+/** The wall clock is taken over when it is off by more: it was set, or the sound clock stood still. */
+const CLOCK_STEP_MS = 250;
+
+/** What the stage knows of the audience: everything that widgets, chat and alerts are drawn from. */
+export class LiveAudience {
+  readonly alerts = new AlertEngine();
+  readonly pictures = new AlertPictures();
+  readonly emotes: EmotePictures;
+  #book = new AudienceBook(emptyBook(0));
+  #chat: { message: ChatMessage; sinceMs: number }[] = [];
+  #shown: ShownMessage[] = [];
+  #shownVersion = 0;
+  #rules: readonly AlertRuleRecord[] = [];
+  #goals: readonly GoalRecord[] = [];
+  #settings: AudienceSettings = START_AUDIENCE;
+  #fields: Readonly<Record<string, string>> = {};
+  #document: ShowDocument = new Map();
+  readonly #viewers = new Map<string, ViewerReading>();
+  #readOut: ReadOutNow | null = null;
+  #speaking: readonly string[] = [];
+  #broadcastSinceMs: number | null = null;
+  #onAirSceneId: string | null = null;
+  /** When a scene came on air last, and first. */
+  readonly #since = new Map<string, number>();
+  readonly #first = new Map<string, number>();
+  #epochMs: number | null = null;
+  #zoneOffsetMinutes = new Date().getTimezoneOffset();
+  #told = 0;
+  #live: { key: string; settings: unknown; goals: unknown; fields: Record<string, string> } = {
+    key: '',
+    settings: null,
+    goals: null,
+    fields: {},
+  };
+
+  /** @param onAlert an alert has begun: its sound is due */
+  constructor(readonly onAlert: (alert: RunningAlert, words: string, muted: boolean) => void) {
+    this.emotes = new EmotePictures();
+  }
+
+  setDocument(document: ShowDocument): void {
+    this.#document = document;
+    this.#rules = recordsOf(document, 'alertRule');
+    this.#goals = recordsOf(document, 'goal');
+    const show = recordsOf(document, 'show')[0];
+    this.#fields = show?.fields ?? {};
+    if (show && show.audience !== this.#settings) {
+      this.#settings = show.audience;
+      this.#show();
+    }
+    this.pictures.setRules(this.#rules);
+  }
+
+  /** @param seconds programme time */
+  wallMs(seconds: number): number {
+    const said = Date.now() - seconds * 1000;
+    // Calls come a little before or after the picture they are for; only a step is followed.
+    if (this.#epochMs === null || Math.abs(said - this.#epochMs) > CLOCK_STEP_MS) {
+      this.#epochMs = said;
+      this.#zoneOffsetMinutes = new Date().getTimezoneOffset();
+    }
+    return this.#epochMs + seconds * 1000;
+  }
+
+  setOnAir(sceneId: string, seconds: number): void {
+    if (this.#onAirSceneId !== sceneId) {
+      const now = this.wallMs(seconds);
+      this.#since.set(sceneId, now);
+      if (!this.#first.has(sceneId)) this.#first.set(sceneId, now);
+    }
+    this.#onAirSceneId = sceneId;
+  }
+
+  /** Once for each picture. */
+  advance(seconds: number): void {
+    this.#heed(seconds);
+    this.pictures.advance(seconds);
+    this.emotes.advance(seconds);
+    // An alert begins also while nothing draws it, so that its sound comes.
+    this.alertAt(seconds);
+  }
+
+  /** Alerts wait while the scene on air wants quiet, or has no place for them. */
+  #heed(seconds: number): void {
+    const id = this.#onAirSceneId;
+    const place =
+      id !== null &&
+      !this.#settings.quietSceneIds.includes(id) &&
+      layersOfScene(this.#document, id).some((l) => l.visible && l.content.type === 'alert');
+    if (place === this.alerts.quiet) this.alerts.order(place ? 'unquiet' : 'quiet', seconds);
+  }
+
+  open(book: BookSnapshot, chat: readonly ChatMessage[]): void {
+    this.#book = new AudienceBook(book);
+    this.#chat = chat.slice(-MAX_CHAT).map((message) => ({ message, sinceMs: message.atMs }));
+    this.#show();
+  }
+
+  take(events: readonly AudienceEvent[], seconds: number): void {
+    const now = this.wallMs(seconds);
+    let chatted = false;
+    for (const event of events) {
+      this.#book.enter(event, this.#goals, this.#settings);
+      if (event.type === 'chat') {
+        // It counts from when it came here: clocks of platforms differ.
+        this.#chat.push({ message: event, sinceMs: now });
+        if (this.#chat.length > MAX_CHAT) this.#chat.shift();
+        chatted = true;
+      } else if (Date.now() - event.atMs < NEWS_MS || event.test) this.#alert(event, seconds);
+    }
+    if (chatted) this.#show();
+  }
+
+  moderate(moderation: Moderation): void {
+    const before = this.#chat.length;
+    this.#chat = this.#chat.filter(({ message }) => !concerns(moderation, message));
+    if (this.#chat.length !== before) this.#show();
+  }
+
+  order(order: AlertOrder, seconds: number): void {
+    this.alerts.order(order, seconds);
+  }
+
+  setViewers(platform: string, viewers: number | null, seconds: number): void {
+    const now = this.wallMs(seconds);
+    if (viewers === null) {
+      this.#viewers.delete(platform);
+      return;
+    }
+    const reading = this.#viewers.get(platform);
+    if (reading?.now === viewers) return;
+    this.#viewers.set(platform, {
+      before: reading ? viewersAt(reading, now) : viewers,
+      now: viewers,
+      sinceMs: now,
+    });
+  }
+
+  setReadOut(message: ChatMessage | null, seconds: number): void {
+    if (message === null) this.#readOut = null;
+    else if (this.#readOut?.message.key !== keyOf(message))
+      this.#readOut = { message: shownMessage(message, this.#settings), sinceMs: this.wallMs(seconds) };
+  }
+
+  setSpeaking(names: readonly string[]): void {
+    this.#speaking = names;
+  }
+
+  setBroadcast(sinceMs: number | null): void {
+    this.#broadcastSinceMs = sinceMs;
+  }
+
+  /** What widgets of a scene are drawn from. */
+  now(sceneId: string, seconds: number): AudienceNow {
+    const nowMs = this.wallMs(seconds);
+    return {
+      nowMs,
+      zoneOffsetMinutes: this.#zoneOffsetMinutes,
+      // A scene that is only looked at shows the beginning.
+      sceneSinceMs: this.#since.get(sceneId) ?? nowMs,
+      sceneFirstMs: this.#first.get(sceneId) ?? nowMs,
+      broadcastSinceMs: this.#broadcastSinceMs,
+      book: this.#book,
+      goals: this.#goals,
+      settings: this.#settings,
+      fields: this.#fields,
+      viewers: this.#viewers,
+      messages: this.#shown,
+      messagesVersion: this.#shownVersion,
+      readOut: this.#readOut,
+      speaking: this.#speaking,
+    };
+  }
+
+  /** Fields that events keep up; the same object as long as nothing has changed. */
+  liveFields(seconds: number): Record<string, string> {
+    const viewers = viewerSum(this.#viewers, this.wallMs(seconds));
+    const key = `${this.#book.stamp}/${viewers}`;
+    if (key !== this.#live.key || this.#live.settings !== this.#settings || this.#live.goals !== this.#goals)
+      this.#live = {
+        key,
+        settings: this.#settings,
+        goals: this.#goals,
+        fields: audienceFields(this.#book, this.#goals, this.#settings, viewers),
+      };
+    return this.#live.fields;
+  }
+
+  /** The alert on the picture, with its words; tells when one has begun. */
+  alertAt(seconds: number): { alert: RunningAlert; words: string } | null {
+    const alert = this.alerts.at(seconds);
+    if (!alert) return null;
+    const words = alertText(alert.rule.text, alert, this.#settings)
+      .split('\n')
+      .map((line) => line.trim())
+      .filter((line) => line !== '')
+      .join('\n');
+    if (alert.number !== this.#told) {
+      this.#told = alert.number;
+      this.pictures.begin(alert.rule, seconds);
+      this.onAlert(alert, words, this.alerts.muted);
+    }
+    return { alert, words };
+  }
+
+  report(seconds: number): AlertQueueReport {
+    const { waiting, paused, quiet, muted, counts } = this.alerts;
+    return { running: this.alertAt(seconds)?.words ?? null, waiting, paused, quiet, muted, ...counts };
+  }
+
+  #alert(event: ViewerEvent, seconds: number): void {
+    const rule = ruleFor(event, this.#rules, this.#settings);
+    if (rule) this.alerts.add(event, rule, this.#settings, seconds);
+  }
+
+  #show(): void {
+    this.#shownVersion += 1;
+    const hold = this.#settings.holdSeconds * 1000;
+    this.#shown = this.#chat
+      .filter(({ message }) => isWelcome(message, this.#settings))
+      .map(({ message, sinceMs }) => ({ ...shownMessage(message, this.#settings), sinceMs: sinceMs + hold }));
+    this.emotes.want(this.#shown);
+  }
+}

@@ -1,0 +1,211 @@
+import { AudienceBook, emptyBook } from '../../core/audience/book';
+import {
+  concerns,
+  type AudienceEvent,
+  type ChatMessage,
+  type Incoming,
+  type Moderation,
+} from '../../core/audience/events';
+import { START_AUDIENCE, type AudienceSettings } from '../../core/audience/settings';
+import type { GoalRecord } from '../../core/show/records';
+import type {
+  AudienceFromServer,
+  EntryMark,
+  ReadOutOrder,
+  ReadOutState,
+  Rejection,
+} from '../../protocol/audience-bus';
+import type { EntryRepository } from './entry-repository';
+
+/** Events are gathered this long and go out together: a storm is some messages, not thousands. */
+const GATHER_MS = 15;
+/** Chat a page gets at its beginning. */
+const CHAT_AT_START = 200;
+const MAX_REASONS = 100;
+const MAX_READ_OUTS = 50;
+
+export interface HubParts {
+  entries: EntryRepository;
+  say: (message: AudienceFromServer) => void;
+  /** What the running show counts by. */
+  counting: () => { goals: readonly GoalRecord[]; settings: AudienceSettings };
+  now: () => number;
+  /** Viewers of a platform. */
+  onViewers: (platform: string, viewers: number) => void;
+  /** Something was refused: the list of reasons is worth sending. */
+  onRejection: () => void;
+}
+
+/** Where everything viewers do comes together: told apart, numbered, kept, counted, passed on. */
+export class AudienceHub {
+  #book: AudienceBook;
+  #gathered: AudienceEvent[] = [];
+  #timer: NodeJS.Timeout | null = null;
+  readonly #rejections = new Map<string, Rejection>();
+  #readOut: ReadOutState = { shown: null, sinceMs: 0, queue: [], history: [] };
+
+  constructor(readonly parts: HubParts) {
+    this.#book = this.#count();
+  }
+
+  /** For a page that has just come. */
+  greeting(): AudienceFromServer[] {
+    this.flush();
+    return [this.#bookMessage(), { type: 'readOut', readOut: this.#readOut }];
+  }
+
+  get rejections(): Rejection[] {
+    return [...this.#rejections.values()].sort((a, b) => b.lastMs - a.lastMs);
+  }
+
+  take(incoming: Incoming): void {
+    switch (incoming.type) {
+      case 'viewers':
+        this.parts.onViewers(incoming.platform, incoming.viewers);
+        break;
+      case 'removed':
+      case 'silenced':
+        // What it is about may still be waiting.
+        this.flush();
+        this.#moderate(incoming);
+        break;
+      default:
+        this.#gathered.push(incoming);
+        this.#timer ??= setTimeout(() => this.flush(), GATHER_MS);
+    }
+  }
+
+  /** Takes in what was gathered, now. */
+  flush(): void {
+    if (this.#timer) clearTimeout(this.#timer);
+    this.#timer = null;
+    if (this.#gathered.length === 0) return;
+    const gathered = this.#gathered;
+    this.#gathered = [];
+    const fresh = this.parts.entries.add(gathered);
+    if (fresh.length === 0) return;
+    const { goals, settings } = this.parts.counting();
+    for (const event of fresh) this.#book.enter(event, goals, settings);
+    this.parts.say({ type: 'audience', events: fresh });
+  }
+
+  reject(source: string, reason: string): void {
+    const known = this.#rejections.get(`${source}/${reason}`);
+    const lastMs = this.parts.now();
+    if (known) Object.assign(known, { count: known.count + 1, lastMs });
+    else {
+      if (this.#rejections.size >= MAX_REASONS)
+        this.#rejections.delete(this.#rejections.keys().next().value!);
+      this.#rejections.set(`${source}/${reason}`, { source, reason: reason.slice(0, 300), count: 1, lastMs });
+    }
+    this.parts.onRejection();
+  }
+
+  /** Goals, money or the evening were changed: everything is counted again. */
+  recount(): void {
+    this.flush();
+    this.#book = this.#count();
+    this.parts.say(this.#bookMessage());
+  }
+
+  beginEvening(): void {
+    this.parts.entries.beginEvening(this.parts.now());
+    this.recount();
+  }
+
+  mark(seq: number, mark: EntryMark): void {
+    this.parts.entries.mark(seq, mark);
+    this.parts.say({ type: 'marked', seq, mark });
+    const event = this.parts.entries.find(seq)?.event;
+    if (mark === 'hidden' && event?.type === 'chat')
+      this.#moderate({ type: 'removed', platform: event.platform, id: event.id, atMs: this.parts.now() });
+  }
+
+  read(seq: number): void {
+    this.parts.entries.setReadSeq(seq);
+  }
+
+  readOut(order: ReadOutOrder, seq: number | null): void {
+    this.flush();
+    const event = seq === null ? null : this.parts.entries.find(seq)?.event;
+    const message = event?.type === 'chat' ? event : null;
+    const { shown, queue, history } = this.#readOut;
+    const past = shown ? [shown, ...history].slice(0, MAX_READ_OUTS) : history;
+    const put = (next: ChatMessage | null, rest: ChatMessage[], before: ChatMessage[]) => {
+      this.#readOut = { shown: next, sinceMs: this.parts.now(), queue: rest, history: before };
+      this.parts.say({ type: 'readOut', readOut: this.#readOut });
+    };
+    switch (order) {
+      case 'show':
+        if (message)
+          put(
+            message,
+            queue.filter((m) => m.seq !== message.seq),
+            past,
+          );
+        break;
+      case 'queue':
+        if (message && !queue.some((m) => m.seq === message.seq))
+          put(shown, [...queue, message].slice(-MAX_READ_OUTS), history);
+        break;
+      case 'next':
+        put(queue[0] ?? null, queue.slice(1), past);
+        break;
+      case 'previous':
+        if (history[0]) put(history[0], shown ? [shown, ...queue] : queue, history.slice(1));
+        break;
+      case 'clear':
+        put(null, queue, past);
+        break;
+    }
+  }
+
+  close(): void {
+    this.flush();
+  }
+
+  #moderate(moderation: Moderation): void {
+    this.parts.entries.moderate(moderation);
+    this.parts.say({ type: 'moderation', moderation });
+    const { shown, queue, history } = this.#readOut;
+    const stays = (m: ChatMessage) => !concerns(moderation, m);
+    if ([shown, ...queue, ...history].some((m) => m && !stays(m))) {
+      this.#readOut = {
+        ...this.#readOut,
+        shown: shown && stays(shown) ? shown : null,
+        queue: queue.filter(stays),
+        history: history.filter(stays),
+      };
+      this.parts.say({ type: 'readOut', readOut: this.#readOut });
+    }
+  }
+
+  #count(): AudienceBook {
+    const { entries, counting, now } = this.parts;
+    const sinceMs = entries.sinceMs(now());
+    const { goals, settings } = counting();
+    const book = new AudienceBook(emptyBook(sinceMs));
+    // Both lists are in the order they came in; the book takes each number once, so they are merged by it.
+    const chat = entries.chatSince(sinceMs);
+    let said = chat.next();
+    for (const event of entries.events()) {
+      for (; !said.done && said.value.seq < event.seq; said = chat.next())
+        book.enter(said.value, goals, settings);
+      book.enter(event, goals, settings);
+    }
+    for (; !said.done; said = chat.next()) book.enter(said.value, goals, settings);
+    return book;
+  }
+
+  #bookMessage(): AudienceFromServer {
+    return {
+      type: 'book',
+      book: this.#book.snapshot(),
+      chat: this.parts.entries.newestChat(CHAT_AT_START),
+      readSeq: this.parts.entries.readSeq(),
+    };
+  }
+}
+
+/** Of no show: nothing to count towards. */
+export const NO_COUNTING = { goals: [], settings: START_AUDIENCE };

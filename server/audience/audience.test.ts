@@ -1,0 +1,263 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { Webhook } from 'standardwebhooks';
+import { afterEach, describe, expect, test, vi } from 'vitest';
+import type { Incoming } from '../../core/audience/events';
+import { sampleEvent, sampleGoal, sampleMessage } from '../../core/audience/sample-audience';
+import { START_AUDIENCE } from '../../core/audience/settings';
+import type { AudienceFromServer } from '../../protocol/audience-bus';
+import { openDatabase, type Database } from '../db/database';
+import { SecretRepository } from '../db/secret-repository';
+import { AudienceHub } from './audience-hub';
+import { EntryRepository, searchExpression } from './entry-repository';
+import { HookDoor } from './hook-door';
+import { HookRepository } from './hook-repository';
+import { emotesOf } from './irc-client';
+
+const MIGRATIONS = path.resolve('db/migrations');
+const closing: (() => void)[] = [];
+afterEach(() => closing.splice(0).forEach((close) => close()));
+
+function database(): Database {
+  const opened = openDatabase(':memory:', MIGRATIONS);
+  closing.push(() => opened.close());
+  return opened;
+}
+
+function hub(db = database(), goals = [sampleGoal()]) {
+  const said: AudienceFromServer[] = [];
+  const made = new AudienceHub({
+    entries: new EntryRepository(db),
+    say: (message) => said.push(message),
+    counting: () => ({ goals, settings: START_AUDIENCE }),
+    now: () => 2_000_000,
+    onViewers: () => {},
+    onRejection: () => {},
+  });
+  return { hub: made, said, entries: made.parts.entries };
+}
+
+describe('the hub', () => {
+  test('what comes twice is passed on once; numbers rise; nothing is lost in a storm', () => {
+    const { hub: it, said } = hub();
+    const events = Array.from({ length: 1000 }, () => sampleMessage('x'));
+    for (const event of [...events, ...events]) it.take(event);
+    it.flush();
+    const passed = said.flatMap((m) => (m.type === 'audience' ? m.events : []));
+    expect(passed.map((e) => e.id)).toEqual(events.map((e) => e.id));
+    expect(passed.every((e, i) => i === 0 || e.seq > passed[i - 1].seq)).toBe(true);
+    it.take(events[5]);
+    it.flush();
+    expect(said.flatMap((m) => (m.type === 'audience' ? m.events : []))).toHaveLength(1000);
+  });
+
+  test('after a restart the book is as it was, and a goal that is new counts what was before', () => {
+    const db = database();
+    const first = hub(db);
+    const give = (minor: number) =>
+      sampleEvent('donation', { atMs: 3_000_000, money: { currency: 'EUR', minor } });
+    for (const event of [give(500), sampleMessage('hi', { atMs: 3_000_000 }), give(700)])
+      first.hub.take(event);
+    const bookOf = (it: AudienceHub) => {
+      const message = it.greeting()[0];
+      if (message.type !== 'book') throw new Error('no book');
+      return message;
+    };
+    const before = bookOf(first.hub);
+    const again = bookOf(hub(db).hub);
+    expect(again.book).toEqual(before.book);
+    expect(again.chat.map((m) => m.text)).toEqual(['hi']);
+    expect(bookOf(hub(db, [sampleGoal({ id: 'new' })]).hub).book.goals).toEqual([['new', 1200]]);
+    first.hub.beginEvening();
+    expect(bookOf(first.hub).book).toMatchObject({ sinceMs: 2_000_000, goals: [['goal-roof', 1200]] });
+  });
+
+  test('a removed message leaves list, picture and read-out, also when both come at once', () => {
+    const { hub: it, said, entries } = hub();
+    const message = sampleMessage('rude', { atMs: 1000 });
+    it.take(message);
+    it.readOut('show', 1);
+    it.take({ type: 'removed', platform: 'larch', id: message.id, atMs: 2000 });
+    expect(said.at(-1)).toMatchObject({ type: 'readOut', readOut: { shown: null } });
+    expect(said.some((m) => m.type === 'moderation')).toBe(true);
+    expect(entries.find(1)).toMatchObject({ hidden: true });
+    expect(entries.newestChat(10)).toEqual([]);
+  });
+
+  test('read-out: show, queue, next, previous, clear', () => {
+    const { hub: it, said } = hub();
+    for (const text of ['a', 'b', 'c']) it.take(sampleMessage(text));
+    const shown = () => {
+      const message = said.filter((m) => m.type === 'readOut').at(-1);
+      return message?.type === 'readOut'
+        ? [message.readOut.shown?.text ?? null, message.readOut.queue.length]
+        : null;
+    };
+    it.readOut('show', 1);
+    expect(shown()).toEqual(['a', 0]);
+    it.readOut('queue', 2);
+    it.readOut('queue', 2);
+    it.readOut('queue', 3);
+    expect(shown()).toEqual(['a', 2]);
+    it.readOut('next', null);
+    expect(shown()).toEqual(['b', 1]);
+    it.readOut('previous', null);
+    expect(shown()).toEqual(['a', 2]);
+    it.readOut('clear', null);
+    expect(shown()).toEqual([null, 2]);
+    it.readOut('show', 999);
+    expect(shown()).toEqual([null, 2]);
+  });
+});
+
+describe('the list', () => {
+  test('search, kinds, platforms, pages, marks, notes', () => {
+    const entries = new EntryRepository(database());
+    entries.add([
+      sampleMessage('the left spur floods', { viewer: 'Quarry.Kid' }),
+      sampleMessage('snow on the pass', { platform: 'cairn' }),
+      sampleEvent('donation', {
+        viewer: 'mossbell',
+        message: 'for the röof',
+        money: { currency: 'EUR', minor: 1 },
+      }),
+      ...Array.from({ length: 150 }, (_, i) => sampleMessage(`line ${i}`)),
+    ]);
+    const page = (more: Partial<Parameters<EntryRepository['page']>[0]>) =>
+      entries.page({ search: '', show: 'all', platform: '', before: null, ...more }).map((e) => e.event.seq);
+    expect(page({ search: 'flo spur' })).toEqual([1]);
+    expect(page({ search: 'quarry' })).toEqual([1]);
+    expect(page({ search: 'roof' })).toEqual([3]);
+    expect(page({ search: '"; DROP TABLE x; --' })).toEqual([]);
+    expect(page({ search: '***' })).toEqual([]);
+    expect(page({ platform: 'cairn' })).toEqual([2]);
+    expect(page({ show: 'events' })).toEqual([3]);
+    const last = page({});
+    expect([last.length, last.at(-1)]).toEqual([100, 153]);
+    expect(page({ before: last[0] })).toHaveLength(53);
+    entries.mark(3, 'done');
+    entries.mark(1, 'pinned');
+    expect([page({ show: 'open' }), page({ show: 'pinned' })]).toEqual([[], [1]]);
+    entries.setNote('larch', 'MossBell', 'keeps bees');
+    expect(entries.note('larch', 'mossbell')).toBe('keeps bees');
+    expect(searchExpression('a OR "b')).toBe('"a"* "OR"* "b"*');
+  });
+});
+
+describe('hooks', () => {
+  function door() {
+    const folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-hooks-'));
+    closing.push(() => rmSync(folder, { recursive: true }));
+    const db = database();
+    const hooks = new HookRepository(db, new SecretRepository(db, path.join(folder, 'key')));
+    const taken: Incoming[] = [];
+    const refused: string[] = [];
+    const made = new HookDoor(
+      hooks,
+      (incoming) => taken.push(...incoming),
+      (_, reason) => refused.push(reason),
+      Date.now,
+    );
+    const { hook, secret } = hooks.create('Till', Date.now());
+    const call = (
+      body: string,
+      change: Record<string, string> = {},
+      atMs = Date.now(),
+      id: string = crypto.randomUUID(),
+    ) => {
+      const stamp = new Date(atMs);
+      const headers: Record<string, string> = {
+        'content-type': 'application/cloudevents+json',
+        'webhook-id': id,
+        'webhook-timestamp': String(Math.floor(stamp.getTime() / 1000)),
+        'webhook-signature': new Webhook(secret).sign(id, stamp, body),
+        ...change,
+      };
+      return made.call(hook.id, (name) => headers[name], body);
+    };
+    return { hooks, hook, secret, taken, refused, call };
+  }
+  const body = JSON.stringify({
+    specversion: '1.0',
+    id: '1',
+    source: 'till',
+    type: 'live.order',
+    data: { viewer: 'a', title: 'mug' },
+  });
+
+  test('a signed call is taken in', () => {
+    const { call, taken } = door();
+    expect(call(body)).toEqual({ status: 202, body: { taken: 1, problems: [] } });
+    expect(taken).toMatchObject([{ type: 'order', platform: 'Till', title: 'mug' }]);
+  });
+
+  test('the signature is that of the published example of the specification', () => {
+    // Standard Webhooks, "Verifying webhook authenticity": key, id, stamp and payload of the reference implementations' tests.
+    const signed = new Webhook('whsec_MfKQ9r8GKYqrTwjUPD8ILPZIo2LaLaSw').sign(
+      'msg_p5jXN8AQM9LWM0D4loKWxJek',
+      new Date(1_614_265_330_000),
+      '{"test": 2432232314}',
+    );
+    expect(signed).toBe('v1,g0hM9SsE+OTPJTGt/tmIKtSyZlE3uFJELVlNIOLJ1OE=');
+  });
+
+  test.each([
+    ['forged', { 'webhook-signature': 'v1,AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA=' }, 0],
+    ['not signed', { 'webhook-signature': '' }, 0],
+    ['with another id than signed', { 'webhook-id': 'other' }, 0],
+    ['too old', {}, -6 * 60_000],
+    ['from the future', {}, 6 * 60_000],
+  ])('%s: refused, counted, nothing taken', (_, change, off) => {
+    const { call, taken, refused } = door();
+    expect(call(body, change, Date.now() + off).status).toBe(401);
+    expect(taken).toEqual([]);
+    expect(refused).toHaveLength(1);
+  });
+
+  test('the same call again is not taken again', () => {
+    const { call, taken } = door();
+    const now = Date.now();
+    expect(call(body, {}, now, 'same').status).toBe(202);
+    expect(call(body, {}, now, 'same')).toMatchObject({ status: 200, body: { taken: 0 } });
+    expect(taken).toHaveLength(1);
+  });
+
+  test('half a batch: what is good is taken, what is not is named', () => {
+    const { call, taken } = door();
+    const good = JSON.parse(body) as object;
+    const batch = JSON.stringify([good, { ...good, data: {} }]);
+    const answer = call(batch, { 'content-type': 'application/cloudevents-batch+json' });
+    expect(answer).toMatchObject({
+      status: 202,
+      body: { taken: 1, problems: [expect.stringContaining('viewer')] },
+    });
+    expect(taken).toHaveLength(1);
+  });
+
+  test('a flood is told to come again', () => {
+    vi.useFakeTimers({ now: 1_800_000_000_000 });
+    closing.push(() => vi.useRealTimers());
+    const { call, taken } = door();
+    const answers = Array.from({ length: 130 }, () => call(body).status);
+    expect(answers.filter((s) => s === 429)).toHaveLength(30);
+    expect(taken).toHaveLength(100);
+  });
+
+  test('a new secret makes the old one worthless, a removed hook is gone', () => {
+    const { hooks, hook, call } = door();
+    const second = hooks.renew(hook.id, Date.now());
+    expect(second).toMatch(/^whsec_/);
+    expect(call(body).status).toBe(401);
+    hooks.remove(hook.id);
+    expect(call(body).status).toBe(404);
+  });
+});
+
+test('emote ranges that are no ranges are left out', () => {
+  expect(emotesOf('bell:0-5,9-12/../a b:1-2/snow:x-y/:1-2/train:3-9')).toEqual([
+    { from: 0, to: 5, id: 'bell' },
+    { from: 9, to: 12, id: 'bell' },
+    { from: 3, to: 9, id: 'train' },
+  ]);
+});

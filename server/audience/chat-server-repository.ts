@@ -1,0 +1,46 @@
+import type { Database } from '../db/database';
+import type { SecretRepository } from '../db/secret-repository';
+import type { ChatServer } from './irc-client';
+
+type Row = Omit<ChatServer, 'tls' | 'channels'> & { tls: number; channels: string };
+
+const subject = (id: string) => `chat:${id}`;
+
+/** Chat servers the studio connects to; passwords go in and do not come out again. */
+export class ChatServerRepository {
+  constructor(
+    readonly database: Database,
+    readonly secrets: SecretRepository,
+  ) {}
+
+  list(): ChatServer[] {
+    const rows = this.database.prepare('SELECT * FROM chat_server ORDER BY name, id').all() as Row[];
+    return rows.map((row) => ({
+      ...row,
+      tls: row.tls === 1,
+      channels: JSON.parse(row.channels) as string[],
+    }));
+  }
+
+  /** @param password null leaves what is stored; empty takes it away */
+  put(server: ChatServer, password: string | null, nowMs: number): void {
+    this.database
+      .prepare(
+        `INSERT INTO chat_server (id, name, host, port, tls, nick, channels) VALUES (@id, @name, @host, @port, @tls, @nick, @channels)
+         ON CONFLICT (id) DO UPDATE SET name = excluded.name, host = excluded.host, port = excluded.port, tls = excluded.tls,
+           nick = excluded.nick, channels = excluded.channels`,
+      )
+      .run({ ...server, tls: server.tls ? 1 : 0, channels: JSON.stringify(server.channels) });
+    if (password === '') this.secrets.remove(subject(server.id));
+    else if (password !== null) this.secrets.set(subject(server.id), password, nowMs);
+  }
+
+  remove(id: string): void {
+    this.database.prepare('DELETE FROM chat_server WHERE id = ?').run(id);
+    this.secrets.remove(subject(id));
+  }
+
+  password(id: string): string | null {
+    return this.secrets.get(subject(id));
+  }
+}

@@ -1,0 +1,188 @@
+import type { AudienceEvent, ChatMessage, Moderation, ViewerEvent } from '../../core/audience/events';
+import { searchWords } from '../../protocol/cloud-events';
+import type { EntryFilter, EntryMark, ListedEntry } from '../../protocol/audience-bus';
+import type { Database } from '../db/database';
+
+interface Row {
+  seq: number;
+  data: string;
+  done: number;
+  pinned: number;
+  hidden: number;
+}
+
+/** Entries of one page of the list. */
+export const PAGE_ROWS = 100;
+/** Longest word list of a search; more than this is a paste by mistake. */
+const MAX_SEARCH = 200;
+
+function entryOf(row: Row): ListedEntry {
+  const event = { ...(JSON.parse(row.data) as AudienceEvent), seq: row.seq };
+  return { event, done: row.done === 1, pinned: row.pinned === 1, hidden: row.hidden === 1 };
+}
+
+/** What is typed becomes a search for words that begin so; signs of the search language mean themselves. */
+export function searchExpression(typed: string): string | null {
+  const words = typed.slice(0, MAX_SEARCH).match(/[\p{L}\p{N}_]+/gu) ?? [];
+  return words.length === 0 ? null : words.map((word) => `"${word}"*`).join(' ');
+}
+
+/** Messages and events, as they came in. */
+export class EntryRepository {
+  readonly #insert;
+  readonly #moderate;
+
+  constructor(readonly database: Database) {
+    this.#insert = database.prepare(
+      `INSERT INTO audience_entry (platform, event_id, type, viewer, at_ms, words, data)
+       VALUES (@platform, @id, @type, @viewer, @atMs, @words, @data) ON CONFLICT (platform, event_id) DO NOTHING`,
+    );
+    this.#moderate = {
+      removed: database.prepare(
+        "UPDATE audience_entry SET hidden = 1 WHERE platform = @platform AND event_id = @id AND type = 'chat'",
+      ),
+      silenced: database.prepare(
+        "UPDATE audience_entry SET hidden = 1 WHERE platform = @platform AND viewer = @viewer COLLATE NOCASE AND at_ms <= @atMs AND type = 'chat'",
+      ),
+    };
+  }
+
+  /** @returns the entries that were new, numbered */
+  add(events: readonly AudienceEvent[]): AudienceEvent[] {
+    const fresh: AudienceEvent[] = [];
+    this.database.transaction(() => {
+      for (const event of events) {
+        const { id, platform, type, viewer, atMs } = event;
+        const { changes, lastInsertRowid } = this.#insert.run({
+          ...{ id, platform, type, viewer, atMs },
+          words: searchWords(event),
+          data: JSON.stringify(event),
+        });
+        if (changes > 0) fresh.push({ ...event, seq: Number(lastInsertRowid) });
+      }
+    })();
+    return fresh;
+  }
+
+  moderate(moderation: Moderation): void {
+    this.#moderate[moderation.type].run(moderation);
+  }
+
+  mark(seq: number, mark: EntryMark): void {
+    const [column, value] = mark.startsWith('not-') ? [mark.slice(4), 0] : [mark, 1];
+    // The column comes from a closed list of names, checked at the border.
+    this.database.prepare(`UPDATE audience_entry SET ${column} = ? WHERE seq = ?`).run(value, seq);
+  }
+
+  find(seq: number): ListedEntry | null {
+    const row = this.database.prepare('SELECT * FROM audience_entry WHERE seq = ?').get(seq) as
+      Row | undefined;
+    return row ? entryOf(row) : null;
+  }
+
+  /** The newest messages that were not hidden, oldest first. */
+  newestChat(count: number): ChatMessage[] {
+    const rows = this.database
+      .prepare("SELECT * FROM audience_entry WHERE type = 'chat' AND hidden = 0 ORDER BY seq DESC LIMIT ?")
+      .all(count) as Row[];
+    return rows.reverse().map((row) => entryOf(row).event as ChatMessage);
+  }
+
+  /** One page of the list, oldest first; with `before`, those that came before that number. */
+  page({ search, show, platform, before }: EntryFilter): ListedEntry[] {
+    const where: string[] = [];
+    const values: (string | number)[] = [];
+    const expression = searchExpression(search);
+    if (search.trim() !== '' && expression === null) return [];
+    if (expression !== null) {
+      where.push(
+        'seq IN (SELECT rowid FROM audience_search WHERE audience_search MATCH ? ORDER BY rowid DESC LIMIT 5000)',
+      );
+      values.push(expression);
+    }
+    if (show === 'chat') where.push("type = 'chat'");
+    if (show === 'events') where.push("type <> 'chat'");
+    if (show === 'open') where.push("type <> 'chat' AND done = 0");
+    if (show === 'pinned') where.push('pinned = 1');
+    if (platform !== '') {
+      where.push('platform = ?');
+      values.push(platform);
+    }
+    if (before !== null) {
+      where.push('seq < ?');
+      values.push(before);
+    }
+    const rows = this.database
+      .prepare(
+        `SELECT * FROM audience_entry ${where.length > 0 ? `WHERE ${where.join(' AND ')}` : ''} ORDER BY seq DESC LIMIT ${PAGE_ROWS}`,
+      )
+      .all(...values) as Row[];
+    return rows.reverse().map(entryOf);
+  }
+
+  /** Everything that is not chat, one by one, in order: to count again what goals and books have. */
+  *events(): IterableIterator<ViewerEvent> {
+    for (const row of this.database
+      .prepare("SELECT * FROM audience_entry WHERE type <> 'chat' ORDER BY seq")
+      .iterate() as IterableIterator<Row>)
+      yield entryOf(row).event as ViewerEvent;
+  }
+
+  *chatSince(sinceMs: number): IterableIterator<ChatMessage> {
+    for (const row of this.database
+      .prepare("SELECT * FROM audience_entry WHERE type = 'chat' AND at_ms >= ? ORDER BY seq")
+      .iterate(sinceMs) as IterableIterator<Row>)
+      yield entryOf(row).event as ChatMessage;
+  }
+
+  lastSeq(): number {
+    return (
+      (this.database.prepare('SELECT max(seq) AS seq FROM audience_entry').get() as { seq: number | null })
+        .seq ?? 0
+    );
+  }
+
+  note(platform: string, viewer: string): string {
+    const row = this.database
+      .prepare('SELECT note FROM viewer_note WHERE platform = ? AND viewer = ?')
+      .get(platform, viewer.toLowerCase()) as { note: string } | undefined;
+    return row?.note ?? '';
+  }
+
+  setNote(platform: string, viewer: string, note: string): void {
+    if (note === '')
+      this.database
+        .prepare('DELETE FROM viewer_note WHERE platform = ? AND viewer = ?')
+        .run(platform, viewer.toLowerCase());
+    else
+      this.database
+        .prepare(
+          'INSERT INTO viewer_note (platform, viewer, note) VALUES (?, ?, ?) ON CONFLICT (platform, viewer) DO UPDATE SET note = excluded.note',
+        )
+        .run(platform, viewer.toLowerCase(), note);
+  }
+
+  /** When the evening began; begins it when none has. */
+  sinceMs(nowMs: number): number {
+    this.database
+      .prepare('INSERT INTO audience_state (id, since_ms) VALUES (1, ?) ON CONFLICT DO NOTHING')
+      .run(nowMs);
+    return (this.database.prepare('SELECT since_ms AS since FROM audience_state').get() as { since: number })
+      .since;
+  }
+
+  beginEvening(nowMs: number): void {
+    this.sinceMs(nowMs);
+    this.database.prepare('UPDATE audience_state SET since_ms = ?').run(nowMs);
+  }
+
+  readSeq(): number {
+    const row = this.database.prepare('SELECT read_seq AS seq FROM audience_state').get() as
+      { seq: number } | undefined;
+    return row?.seq ?? 0;
+  }
+
+  setReadSeq(seq: number): void {
+    this.database.prepare('UPDATE audience_state SET read_seq = max(read_seq, ?)').run(seq);
+  }
+}

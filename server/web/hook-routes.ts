@@ -1,0 +1,86 @@
+import type { IncomingMessage } from 'node:http';
+import type { Duplex } from 'node:stream';
+import express, { type Express } from 'express';
+import { WebSocketServer } from 'ws';
+import { messageOf } from '../../core/fault';
+import { readCloudEvent, parseJson } from '../../protocol/cloud-events';
+import type { Audience } from '../audience/audience';
+import { MAX_HOOK_BYTES } from '../audience/hook-door';
+import type { Guard } from './guard';
+
+const PATH = /^\/hooks\/([\w-]{1,64})$/;
+
+const headerOf = (request: IncomingMessage) => (name: string) => {
+  const value = request.headers[name];
+  return Array.isArray(value) ? value[0] : value;
+};
+
+/**
+ * Doors for other programs: signed calls (POST), and a WebSocket whose opening is signed like a call with an empty body, for
+ * CloudEvents one per message (CloudEvents WebSockets protocol binding v1.0.2, subprotocol `cloudevents.json`).
+ * They come from no page, so only Host is checked; what lets them in is the signature.
+ */
+export function attachHooks(
+  app: Express,
+  audience: Audience,
+  guard: Guard,
+): { upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): boolean } {
+  app.post('/hooks/:id', (request, response, next) => {
+    if (!guard.hostAllowed(request)) return next();
+    express.text({ type: () => true, limit: MAX_HOOK_BYTES })(request, response, (problem?: unknown) => {
+      if (problem) {
+        audience.hub.reject('a hook', 'larger than 256 kB');
+        response
+          .status(413)
+          .json({ code: 'hook.large', message: 'The call is larger than 256 kB: send less at once.' });
+        return;
+      }
+      const body = typeof request.body === 'string' ? request.body : '';
+      const answer = audience.door.call(request.params.id, headerOf(request), body);
+      response.status(answer.status).json(answer.body);
+    });
+  });
+
+  const sockets = new WebSocketServer({
+    noServer: true,
+    maxPayload: MAX_HOOK_BYTES,
+    handleProtocols: (offered) => (offered.has('cloudevents.json') ? 'cloudevents.json' : false),
+  });
+  return {
+    upgrade(request, socket, head) {
+      const id = PATH.exec(request.url ?? '')?.[1];
+      if (id === undefined) return false;
+      const hook = audience.hooks.find(id);
+      const refuse = (status: string) => socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\n\r\n`);
+      if (!hook || !guard.hostAllowed(request)) return (refuse('404 Not Found'), true);
+      const header = headerOf(request);
+      try {
+        audience.hooks.verify(id, '', {
+          'webhook-id': header('webhook-id') ?? '',
+          'webhook-timestamp': header('webhook-timestamp') ?? '',
+          'webhook-signature': header('webhook-signature') ?? '',
+        });
+      } catch (error) {
+        audience.hub.reject(hook.name, `not signed as it should be: ${messageOf(error)}`);
+        return (refuse('401 Unauthorized'), true);
+      }
+      sockets.handleUpgrade(request, socket, head, (ws) => {
+        ws.on('error', () => ws.terminate());
+        ws.on('message', (data: Buffer) => {
+          try {
+            const incoming = readCloudEvent(
+              hook.name,
+              parseJson(hook.name, data.toString('utf8')),
+              Date.now(),
+              true,
+            );
+            if (incoming) audience.hub.take(incoming);
+          } catch (error) {
+            audience.hub.reject(hook.name, messageOf(error));
+          }
+        });
+      });
+      return true;
+    },
+  };
+}
