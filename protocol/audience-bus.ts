@@ -27,6 +27,7 @@ export type EntryMark = (typeof ENTRY_MARKS)[number];
 /** Connection of one platform's audience feed, or of a chat server. */
 export interface PlatformStatus {
   platform: string;
+  by: 'events' | 'irc';
   connected: boolean;
   viewers: number | null;
   message: string;

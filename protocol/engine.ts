@@ -52,6 +52,8 @@ export interface AlertQueueReport {
   shown: number;
   merged: number;
   limited: number;
+  /** From the last event whose alert did not have to wait to its first picture, ms; null before one. */
+  lagMs: number | null;
 }
 
 export type ToStage =

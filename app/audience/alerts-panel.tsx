@@ -128,6 +128,12 @@ export function AlertsPanel() {
               ))
             }
           </ActionMenu>
+          <Button
+            title="200 test events within five seconds"
+            onClick={() => void orderOrSay(`/show/${showId}/test-event`, { ruleId: null }, say)}
+          >
+            Storm
+          </Button>
         </div>
         {chosen && (
           <RuleEditor

@@ -44,7 +44,7 @@ export function EntryMenu({
   };
   if (note !== null)
     return (
-      <Dialog open onClose={onClose} aria-label={`Note on ${viewer}`}>
+      <Dialog open onClose={onClose}>
         <DialogTitle sx={{ fontSize: 16 }}>{`Note on ${viewer.slice(0, 40)}`}</DialogTitle>
         <DialogContent>
           <TextField

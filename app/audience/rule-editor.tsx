@@ -69,7 +69,10 @@ export function RuleEditor({
     />
   );
   return (
-    <section aria-label={`Alert ${rule.name}`} style={{ overflowY: 'auto', minHeight: 0, paddingRight: 4 }}>
+    <section
+      aria-label={`Alert ${rule.name}`}
+      style={{ overflowY: 'auto', minHeight: 0, padding: '8px 4px 0 0' }}
+    >
       <div style={{ display: 'flex', gap: 6, alignItems: 'center' }}>
         <div style={{ flex: 1, minWidth: 0 }}>
           <CommitField label="Name" value={rule.name} onCommit={(name) => set('Name', { name })} />

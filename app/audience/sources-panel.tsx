@@ -94,15 +94,15 @@ export function SourcesPanel() {
       )}
       {platforms.map((status, i) => {
         const watch = data.platforms.find((p) => p.name === status.platform);
-        const first = platforms.findIndex((p) => p.platform === status.platform) === i;
+
         return (
           <div key={`${status.platform}-${i}`} className="source-row">
-            <b>{status.platform}</b>
+            <b>{status.by === 'irc' ? `${status.platform} · chat` : status.platform}</b>
             <span style={{ color: status.connected ? 'var(--moss)' : 'var(--rose)', flex: 1 }}>
               {status.connected ? status.message || 'connected' : status.message || 'connecting'}
             </span>
             {status.viewers !== null && <span className="figure">{status.viewers} watching</span>}
-            {watch && first && (
+            {watch && status.by === 'events' && (
               <>
                 <Button component="a" href={watch.watchUrl} target="_blank" rel="noopener">
                   Watch page
@@ -199,7 +199,7 @@ export function SourcesPanel() {
           </div>
         ))
       )}
-      <Dialog open={secret !== null} onClose={() => setSecret(null)} aria-label="Secret of the hook">
+      <Dialog open={secret !== null} onClose={() => setSecret(null)}>
         <DialogTitle sx={{ fontSize: 16 }}>{`Secret of ${secret?.name ?? ''}`}</DialogTitle>
         <DialogContent>
           <p style={{ marginTop: 0, lineHeight: 1.5 }}>
@@ -231,7 +231,7 @@ export function SourcesPanel() {
           </Button>
         </DialogActions>
       </Dialog>
-      <Dialog open={chat !== null} onClose={() => setChat(null)} aria-label="Chat server">
+      <Dialog open={chat !== null} onClose={() => setChat(null)}>
         <DialogTitle sx={{ fontSize: 16 }}>Chat server</DialogTitle>
         {chat && (
           <DialogContent

@@ -8,8 +8,10 @@ import { faultResponse, studioOf } from '../server/context.server';
 import type { Route } from './+types/test-event';
 
 const NAMES = ['pinecairn', 'gravelpath', 'oxbow_lane', 'wetslate', 'tinlantern'] as const;
-const schema = Joi.object<{ ruleId: string; count: number }>({
-  ruleId: Joi.string().max(64).required(),
+const STORM = { events: 200, seconds: 5 };
+const schema = Joi.object<{ ruleId: string | null; count: number }>({
+  /** Null for a storm over all rules. */
+  ruleId: Joi.string().max(64).allow(null).required(),
   count: Joi.number().integer().min(1).max(200).default(1),
 });
 
@@ -45,19 +47,27 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   if (error) return Response.json({ code: 'test.invalid', message: error.message }, { status: 400 });
   try {
     const document = studio.shows.document(params.showId);
-    const rule = recordsOf(document, 'alertRule').find((r) => r.id === value.ruleId);
+    const rules = recordsOf(document, 'alertRule');
+    const rule = rules.find((r) => r.id === value.ruleId);
     const show = recordsOf(document, 'show')[0];
+    const made = (of: AlertRuleRecord, i: number) => ({
+      id: randomUUID(),
+      type: of.event,
+      viewer: NAMES[(Math.floor(Math.random() * NAMES.length) + i) % NAMES.length],
+      atMs: Date.now(),
+      ...eventFor(of, show.audience.currency),
+    });
+    if (value.ruleId === null && show) {
+      studio.audience.testStorm(
+        rules.filter((r) => r.on).map((of, i) => () => made(of, i)),
+        STORM.events,
+        STORM.seconds,
+      );
+      return Response.json(STORM);
+    }
     if (!rule || !show)
       return Response.json({ code: 'test.rule', message: 'this alert was removed' }, { status: 404 });
-    const events = Array.from({ length: value.count }, (_, i) =>
-      studio.audience.test({
-        id: randomUUID(),
-        type: rule.event,
-        viewer: NAMES[(Math.floor(Math.random() * NAMES.length) + i) % NAMES.length],
-        atMs: Date.now(),
-        ...eventFor(rule, show.audience.currency),
-      }),
-    );
+    const events = Array.from({ length: value.count }, (_, i) => studio.audience.test(made(rule, i)));
     return Response.json({ events });
   } catch (fault) {
     return faultResponse(fault);

@@ -135,8 +135,8 @@ export class BusClient {
         break;
       case 'platforms':
         this.#change({ platforms: message.platforms, rejections: message.rejections });
-        for (const { platform, viewers } of message.platforms)
-          this.#tell({ type: 'viewers', platform, viewers });
+        for (const { platform, by, viewers } of message.platforms)
+          if (by === 'events') this.#tell({ type: 'viewers', platform, viewers });
         break;
       case 'relay':
         this.#change({ relay: message.status, broadcast: message.broadcast });

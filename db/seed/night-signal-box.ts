@@ -467,11 +467,11 @@ function records(): AnyRecord[] {
     both(place(960, 540, 1200, 1080), place(540, 960, 1000, 1920)),
   );
   layer(
-    'ly-game-strip',
+    'ly-talk-strip',
     'Supporter strip',
-    'sc-game',
+    'sc-talk',
     widget('supporters', 30, { box: '#14181DC8', align: 'left' }),
-    both(place(960, 1040, 1760, 60, { cornerPx: 18 }), place(540, 1560, 1040, 60, { cornerPx: 18 })),
+    both(place(960, 1048, 1760, 56, { cornerPx: 18 }), place(540, 1330, 980, 56, { cornerPx: 18 })),
   );
   layer(
     'ly-talk-viewers',

@@ -58,6 +58,7 @@ export class LiveAudience {
   #epochMs: number | null = null;
   #zoneOffsetMinutes = new Date().getTimezoneOffset();
   #told = 0;
+  #lagMs: number | null = null;
   #live: { key: string; settings: unknown; goals: unknown; fields: Record<string, string> } = {
     key: '',
     settings: null,
@@ -229,6 +230,7 @@ export class LiveAudience {
       .join('\n');
     if (alert.number !== this.#told) {
       this.#told = alert.number;
+      if (alert.startedAt === alert.at) this.#lagMs = Date.now() - alert.event.atMs;
       this.pictures.begin(alert.rule, seconds);
       this.onAlert(alert, words, this.alerts.muted);
     }
@@ -237,7 +239,8 @@ export class LiveAudience {
 
   report(seconds: number): AlertQueueReport {
     const { waiting, paused, quiet, muted, counts } = this.alerts;
-    return { running: this.alertAt(seconds)?.words ?? null, waiting, paused, quiet, muted, ...counts };
+    const running = this.alertAt(seconds)?.words ?? null;
+    return { running, waiting, paused, quiet, muted, ...counts, lagMs: this.#lagMs };
   }
 
   #alert(event: ViewerEvent, seconds: number): void {

@@ -39,6 +39,7 @@ export class Audience {
   readonly #chats = new Map<string, IrcClient>();
   #statusTimer: NodeJS.Timeout | null = null;
   #counted = '';
+  readonly #storms = new Set<NodeJS.Timeout>();
 
   constructor(readonly parts: AudienceParts) {
     const { database, secrets, log } = parts;
@@ -85,6 +86,25 @@ export class Audience {
     this.hub.take(whole);
     this.hub.flush();
     return whole;
+  }
+
+  /** Test events, evenly over some seconds: to see the queue and the picture under load. */
+  testStorm(
+    makers: readonly (() => Parameters<Audience['test']>[0])[],
+    count: number,
+    seconds: number,
+  ): void {
+    if (makers.length === 0) return;
+    const started = Date.now();
+    let fired = 0;
+    const timer = setInterval(() => {
+      const due = Math.min(count, Math.ceil(((Date.now() - started) / 1000 / seconds) * count));
+      for (; fired < due; fired++) this.test(makers[fired % makers.length]());
+      if (fired < count) return;
+      clearInterval(timer);
+      this.#storms.delete(timer);
+    }, 50);
+    this.#storms.add(timer);
   }
 
   putChatServer(server: ChatServer, password: string | null): void {
@@ -151,6 +171,7 @@ export class Audience {
 
   close(): void {
     if (this.#statusTimer) clearTimeout(this.#statusTimer);
+    for (const storm of this.#storms) clearInterval(storm);
     for (const feed of this.#feeds) feed.close();
     for (const chat of this.#chats.values()) chat.close();
     this.hub.close();

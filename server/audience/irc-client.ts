@@ -70,7 +70,13 @@ export class IrcClient {
     readonly parts: IrcParts,
   ) {
     this.#nick = server.nick;
-    this.status = { platform: server.name, connected: false, viewers: null, message: 'connecting' };
+    this.status = {
+      platform: server.name,
+      by: 'irc',
+      connected: false,
+      viewers: null,
+      message: 'connecting',
+    };
     this.#connect();
   }
 

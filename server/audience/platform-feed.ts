@@ -36,7 +36,13 @@ export class PlatformFeed {
     readonly reject: (source: string, reason: string) => void,
     readonly onStatus: () => void,
   ) {
-    this.status = { platform: address.name, connected: false, viewers: null, message: 'connecting' };
+    this.status = {
+      platform: address.name,
+      by: 'events',
+      connected: false,
+      viewers: null,
+      message: 'connecting',
+    };
     this.#connect();
   }
 

@@ -246,7 +246,7 @@ describe('Audience', () => {
     await goTo(page, 'Audience');
     const log = page.getByRole('log', { name: 'Chat and events' });
     await log.getByText('larch').first().waitFor();
-    await page.getByRole('button', { name: 'Test follow' }).click();
+    await page.getByRole('button', { name: 'Test Follow', exact: true }).click();
     await log.getByText('test').first().waitFor();
   });
 });
