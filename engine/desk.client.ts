@@ -156,10 +156,18 @@ export class Desk {
     if (removed.length > 0 || put.some((r) => r.kind !== 'layer' || !this.#known(r))) {
       this.#sound.setDocument(document);
       this.listener.setDocument(document);
+      this.#say({ type: 'voices', voices: this.#voices() });
       this.#showDevices();
       if (this.#session === null) this.#saySizes();
       else void this.#encodeMissing().catch((error: unknown) => this.#fault(messageOf(error)));
     }
+  }
+
+  #voices(): { strip: number; name: string }[] {
+    return recordsOf(this.#document, 'channel').flatMap(({ id, name, role }) => {
+      const strip = this.#sound.stripOf(id);
+      return role === 'voice' && strip !== null ? [{ strip, name }] : [];
+    });
   }
 
   /** Whether a layer differs only in where and how it stands from what sound and devices were told. */
@@ -176,8 +184,9 @@ export class Desk {
     );
   }
 
-  take(sceneId: string, transition: Transition): void {
-    this.#say({ type: 'take', sceneId, transition });
+  /** @param sinceMs when the scene came on air, if before this page was opened: countdowns go on from there */
+  take(sceneId: string, transition: Transition, sinceMs?: number): void {
+    this.#say({ type: 'take', sceneId, transition, ...(sinceMs !== undefined && { sinceMs }) });
     this.#sound.setOnAir(sceneId);
     this.#change({ onAirSceneId: sceneId });
     this.#showDevices();
@@ -396,6 +405,13 @@ export class Desk {
       integratedLufs: finite(integratedLufs),
       truePeakDbtp: finite(dbOfAmplitude(truePeak)),
       soundLoad: load,
+      alertLagMs: stage?.alerts.lagMs ?? null,
+      alerts: {
+        shown: stage?.alerts.shown ?? 0,
+        merged: stage?.alerts.merged ?? 0,
+        limited: stage?.alerts.limited ?? 0,
+        waiting: stage?.alerts.waiting ?? 0,
+      },
       kbps: uplink?.kbps ?? 0,
       unackedMs: uplink?.unackedMs ?? 0,
       encodes: stage?.encodes ?? [],
@@ -452,7 +468,7 @@ export class Desk {
     else if (message.type === 'clipsEnded') this.onClipsEnded(message.inputId);
     else if (message.type === 'countdownEnded') this.onCountdownEnded(message.sceneId);
     else if (message.type === 'alertBegan') {
-      if (!message.muted) this.#sound.playAlert(message.ruleId);
+      if (!message.muted) this.#sound.playAlert(message.ruleId, message.words);
     } else this.#fault(message.message);
   }
 

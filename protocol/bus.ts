@@ -48,6 +48,13 @@ export const busFromPageSchema = Joi.alternatives<BusFromPage>(
       integratedLufs: Joi.number().allow(null).required(),
       truePeakDbtp: Joi.number().allow(null).required(),
       soundLoad: Joi.number().required(),
+      alertLagMs: Joi.number().allow(null).required(),
+      alerts: Joi.object({
+        shown: Joi.number().required(),
+        merged: Joi.number().required(),
+        limited: Joi.number().required(),
+        waiting: Joi.number().required(),
+      }).required(),
       kbps: Joi.number().required(),
       unackedMs: Joi.number().required(),
       encodes: Joi.array()

@@ -36,8 +36,8 @@ export type ToLiveAudience =
   | { type: 'viewers'; platform: string; viewers: number | null }
   | { type: 'readOut'; message: ChatMessage | null }
   | { type: 'alertOrder'; order: AlertOrder }
-  /** Names of the channels that are heard speaking. */
-  | { type: 'speaking'; names: string[] }
+  /** Channels that are voices, and their strips of the mixer. */
+  | { type: 'voices'; voices: { strip: number; name: string }[] }
   | { type: 'broadcast'; sinceMs: number | null };
 
 /** How the queue of alerts does. */
@@ -62,7 +62,8 @@ export type ToStage =
   | { type: 'document'; put: AnyRecord[]; removed: string[] }
   /** Sizes of the frames that are made; one that is left out is not composed. */
   | { type: 'size'; frames: Partial<Record<FrameName, Size>>; fps: number }
-  | { type: 'take'; sceneId: string; transition: Transition }
+  /** `sinceMs`: it has been on air since then already, from before this page was opened. */
+  | { type: 'take'; sceneId: string; transition: Transition; sinceMs?: number }
   | { type: 'edit'; sceneId: string }
   /** transfers `canvas` */
   | { type: 'addView'; viewId: string; canvas: OffscreenCanvas; subject: ViewSubject }

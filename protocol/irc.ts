@@ -39,14 +39,14 @@ export function parseIrcLine(line: string): IrcMessage | null {
       const key = equals < 0 ? tag : tag.slice(0, equals);
       if (key !== '') tags.set(key, equals < 0 ? '' : unescapeTag(tag.slice(equals + 1)));
     }
-    rest = rest.slice(end + 1).trimStart();
+    rest = rest.slice(end + 1).replace(/^ +/, '');
   }
   let nick = '';
   if (rest.startsWith(':')) {
     const end = rest.indexOf(' ');
     if (end < 0) return null;
     nick = rest.slice(1, end).split(/[!@]/)[0];
-    rest = rest.slice(end + 1).trimStart();
+    rest = rest.slice(end + 1).replace(/^ +/, '');
   }
   const params: string[] = [];
   while (rest !== '' && params.length <= MAX_PARAMS) {
@@ -56,7 +56,7 @@ export function parseIrcLine(line: string): IrcMessage | null {
     }
     const end = rest.indexOf(' ');
     params.push(end < 0 ? rest : rest.slice(0, end));
-    rest = end < 0 ? '' : rest.slice(end + 1).trimStart();
+    rest = end < 0 ? '' : rest.slice(end + 1).replace(/^ +/, '');
   }
   const command = params.shift()?.toUpperCase() ?? '';
   return /^([A-Z]{1,20}|\d{3})$/.test(command) ? { tags, nick, command, params } : null;

@@ -87,6 +87,10 @@ export interface DeskHealth {
   truePeakDbtp: number | null;
   /** Share of its time that the sound thread works, 0…1. */
   soundLoad: number;
+  /** From the last event whose alert did not have to wait to its first picture; null before one. */
+  alertLagMs: number | null;
+  /** Alerts shown, joined to others, kept back by a limit, and waiting. */
+  alerts: { shown: number; merged: number; limited: number; waiting: number };
   kbps: number;
   unackedMs: number;
   encodes: EncodeReport[];

@@ -12,7 +12,8 @@ export interface StripOrder {
     | { type: 'simulated'; sound: SimulatedSound }
     | { type: 'graph'; input: number }
     | { type: 'file'; ring: SharedArrayBuffer }
-    | { type: 'effects' };
+    | { type: 'effects' }
+    | { type: 'speech' };
   settings: StripSettings;
 }
 
@@ -38,6 +39,8 @@ export type ToMixer =
   | { type: 'resetProgramme' }
   /** transfers both buffers */
   | { type: 'loadEffect'; id: string; left: Float32Array; right: Float32Array }
+  /** transfers both buffers; ends what is still being said */
+  | { type: 'speak'; left: Float32Array; right: Float32Array }
   | { type: 'unloadEffect'; id: string }
   | { type: 'playEffect'; id: string; gain: number; restart: boolean }
   /** null stops all */

@@ -78,6 +78,7 @@ const source = Joi.alternatives(
     playing: Joi.boolean().required(),
   }),
   Joi.object({ type: Joi.string().valid('effects').required() }),
+  Joi.object({ type: Joi.string().valid('speech').required() }),
 ).required();
 
 export const channelFields = {

@@ -19,6 +19,7 @@ try {
       kbps: { type: 'string', default: '1500' },
       tall: { type: 'string' },
       channels: { type: 'string', default: '0' },
+      storm: { type: 'boolean', default: false },
       scene: { type: 'string' },
       json: { type: 'string' },
       destination: { type: 'string', multiple: true, default: [] },
@@ -27,7 +28,7 @@ try {
   }));
 } catch (error) {
   fail(
-    `${error.message}. Options: --seconds N --size WxH --fps N --kbps N --tall WxH --channels N --scene NAME --destination URL --json FILE --keep DIR`,
+    `${error.message}. Options: --seconds N --size WxH --fps N --kbps N --tall WxH --channels N --storm --scene NAME --destination URL --json FILE --keep DIR`,
   );
 }
 const seconds = Number(options.seconds);
@@ -46,6 +47,7 @@ await ensureBuild().catch((error) => fail(error.message));
 const { startStudio } = await import('./lib/studio.mjs');
 const { launchBrowser } = await import('./lib/browser.mjs');
 const { analyse, pullArguments, syncOffsets } = await import('./lib/analyse.mjs');
+const { startStorm } = await import('./lib/audience-storm.mjs');
 const { manyChannels } = await import('./lib/many-channels.mjs');
 const { childWith, stolenSeconds, usage } = await import('./lib/process-usage.mjs');
 
@@ -199,6 +201,10 @@ try {
         );
       } catch {}
     }, 1000).unref();
+  const countStorm = options.storm ? startStorm(studio.platforms(), Math.max(5, seconds - 8), data) : null;
+  const memory = [];
+  const memoryTimer = setInterval(() => memory.push(usage(browserPid, true).rssMb), 5000);
+  memoryTimer.unref();
   await wait(CHECK);
   const walk = options.scene ? [options.scene] : WALK;
   const each = Math.max(0, seconds - 2 * CHECK) / walk.length;
@@ -210,6 +216,8 @@ try {
   await bring('Sync check');
   await wait(Math.max(2.5, seconds - (performance.now() - begun) / 1000));
   clearInterval(loadTimer);
+  clearInterval(memoryTimer);
+  const audience = countStorm && (await countStorm());
   const health = await (await fetch(`${api}/health`)).json();
   const took = (performance.now() - begun) / 1000;
   // How old the newest picture was when it was handed to the destinations.
@@ -304,6 +312,14 @@ try {
       loadWorst: round(quantile(loads, 1), 3),
       clockSlips: desk.clockSlips,
     },
+    ...(audience && {
+      audience: {
+        ...audience,
+        alerts: desk.alerts,
+        // Mean of twenty seconds: after the first half minute, and at the end.
+        browserMb: { early: round(mean(memory.slice(6, 10)) ?? 0), late: round(mean(memory.slice(-4)) ?? 0) },
+      },
+    }),
     captureToIngestMs: round(captureToIngestMs),
     syncOffsetMs: { start: mean(first), end: mean(last), all: offsets.map((o) => round(o.ms)) },
     recordings: recorded
@@ -336,6 +352,9 @@ try {
     latency: captureToIngestMs > 0 && captureToIngestMs < 640,
     truePeak: desk.truePeakDbtp !== null && desk.truePeakDbtp <= -0.9,
     faults: faults.length === 0,
+    ...(audience && {
+      audience: audience.sent === audience.listed && audience.listed === audience.different,
+    }),
   };
   report.bounds = bounds;
   report.withinBounds = Object.values(bounds).every(Boolean);

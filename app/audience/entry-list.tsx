@@ -48,6 +48,8 @@ export function EntryList({ dense = false }: { dense?: boolean }) {
     if (!element) return;
     if (following) {
       element.scrollTop = element.scrollHeight;
+      // Rows have their true height only once they were drawn.
+      requestAnimationFrame(() => (element.scrollTop = element.scrollHeight));
       if (window.document.visibilityState === 'visible') bus.read(newest);
     } else if (held.current) {
       // Older rows came in above, or the oldest left: the row being read stays where it is.

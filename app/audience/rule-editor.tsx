@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { ALERT_FIELDS, AMOUNT_OF } from '~/core/audience/alert-rules';
 import { minorDigits } from '~/core/audience/money';
 import { messageOf } from '~/core/fault';
+import { recordsOf } from '~/core/show/document';
 import {
   ALERT_LAYOUTS,
   ALERT_MOTIONS,
@@ -16,7 +17,7 @@ import {
 import { ChoiceRow } from '../studio/choice-row';
 import { CommitField } from '../studio/commit-field';
 import { NumberField } from '../studio/number-field';
-import { useStudio } from '../studio/studio-context';
+import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 import { Toggle } from '../studio/toggle';
 import { FieldHeading, FIELD_GRID } from '../stage/field-layout';
 import { StyleFields } from '../stage/text-fields';
@@ -44,6 +45,7 @@ export function RuleEditor({
   onRemoved: () => void;
 }) {
   const { store } = useStudio();
+  const problem = useDesk().sound.problems.get(rule.id);
   const set = (what: string, part: Partial<AlertRuleRecord>) =>
     store.edit(`${what} of ${rule.name}`, [{ ...rule, ...part }]);
   const counted = AMOUNT_OF[rule.event];
@@ -147,6 +149,12 @@ export function RuleEditor({
           <SoundOfAlert rule={rule} set={set} />
           {rule.sound && number('Sound', 'dB', 'soundGainDb', -60, 10, 1)}
         </div>
+        <SpokenAlert rule={rule} set={set} />
+        {problem && (
+          <p role="alert" style={{ color: 'var(--rose)', fontSize: 12.5, margin: 0 }}>
+            {problem}
+          </p>
+        )}
       </div>
 
       <FieldHeading>Motion</FieldHeading>
@@ -279,6 +287,31 @@ function PictureOfAlert({ rule, set }: { rule: AlertRuleRecord; set: Set }) {
       </Button>
       {rule.picture && <Button onClick={() => set('Picture', { picture: null })}>None</Button>}
     </div>
+  );
+}
+
+function SpokenAlert({ rule, set }: { rule: AlertRuleRecord; set: Set }) {
+  const { data } = useStudio();
+  const heard = recordsOf(useDocument(), 'channel').some((c) => c.source.type === 'speech');
+  if (!data.canSpeak)
+    return (
+      <p style={{ color: 'var(--quiet)', fontSize: 12, margin: 0 }}>
+        To have alerts read aloud, install the program espeak-ng on this computer and start Dolomite again.
+      </p>
+    );
+  return (
+    <>
+      <Toggle
+        label="Read its words aloud"
+        on={rule.spoken}
+        onChange={(spoken) => set('Reading aloud', { spoken })}
+      />
+      {rule.spoken && !heard && (
+        <p style={{ color: 'var(--larch)', fontSize: 12, margin: 0 }}>
+          Nobody hears it yet: add the channel “Alerts read aloud” in Sound.
+        </p>
+      )}
+    </>
   );
 }
 

@@ -12,8 +12,9 @@ export function loader({ params, context }: Route.LoaderArgs) {
     return {
       revision,
       records,
-      onAirSceneId: studio.shows.onAirScene(params.showId),
+      onAir: studio.shows.onAirScene(params.showId),
       broadcast: studio.broadcast.state,
+      canSpeak: studio.audience.speech.available,
       destinationsWithKey: recordsOf(documentOf(records), 'destination')
         .map((d) => d.id)
         .filter((id) => subjects.has(id)),

@@ -124,6 +124,11 @@ export function AddChannel({ onAdded }: { onAdded: (id: string) => void }) {
             Effect buttons
           </MenuItem>
         )}
+        {!channels.some((c) => c.source.type === 'speech') && (
+          <MenuItem onClick={() => add('Read aloud', { type: 'speech' }, { gainDb: -8, tracks: [1, 6] })}>
+            Alerts read aloud
+          </MenuItem>
+        )}
       </Menu>
       <input
         ref={file}

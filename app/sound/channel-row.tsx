@@ -17,6 +17,7 @@ const KIND: Record<ChannelRecord['source']['type'], string> = {
   input: 'Input',
   music: 'Music',
   effects: 'Effect buttons',
+  speech: 'Alerts read aloud',
 };
 
 /** Where the channel comes from and when it is heard, in a few words. */

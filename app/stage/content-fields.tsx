@@ -11,6 +11,7 @@ import {
   type LayerRecord,
   type TextStyle,
 } from '~/core/show/records';
+import { audienceFieldNames } from '~/core/audience/fields';
 import { WIDGET_NAMES } from '~/core/audience/widgets/widget-settings';
 import { ColourField } from '../studio/colour-field';
 import { NumberField } from '../studio/number-field';
@@ -75,7 +76,12 @@ export function ContentFields({ layer }: { layer: LayerRecord }) {
           <WordsField
             key={layer.id}
             text={content.text}
-            fields={show.fields}
+            fields={{
+              ...Object.fromEntries(
+                audienceFieldNames(recordsOf(document, 'goal')).map((name) => [name, '']),
+              ),
+              ...show.fields,
+            }}
             onCommit={(text) => set('Words', { ...content, text })}
           />
           <FieldsButton />

@@ -7,6 +7,7 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
+import { audienceFieldNames } from '~/core/audience/fields';
 import { recordsOf } from '~/core/show/document';
 import { SmallButton } from '../studio/small-button';
 import { useStage } from './stage-context';
@@ -69,6 +70,12 @@ function FieldsDialog({ onClose }: { onClose: () => void }) {
             </SmallButton>
           </div>
         ))}
+        <p style={{ color: 'var(--quiet)', fontSize: 12.5, lineHeight: 1.6, margin: '14px 0 0' }}>
+          {'Kept up by viewers: '}
+          {audienceFieldNames(recordsOf(document, 'goal'))
+            .map((field) => `{{${field}}}`)
+            .join(' ')}
+        </p>
         <div style={{ display: 'flex', gap: 8, alignItems: 'flex-start', marginTop: 16 }}>
           <TextField
             label="New field"

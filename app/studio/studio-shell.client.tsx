@@ -120,9 +120,11 @@ function RunningStudio({
     deskRef.current = running;
     running.setDocument(store.document());
     const scenes = recordsOf(store.document(), 'scene');
-    const first = findRecord(store.document(), 'scene', data.onAirSceneId) ?? scenes[0];
+    const first = findRecord(store.document(), 'scene', data.onAir?.id ?? null) ?? scenes[0];
     if (first) {
-      running.take(first.id, { type: 'cut', seconds: 0 });
+      const since =
+        data.broadcast.state === 'on' && first.id === data.onAir?.id ? data.onAir.sinceMs : undefined;
+      running.take(first.id, { type: 'cut', seconds: 0 }, since);
       running.edit(first.id);
     }
     for (const message of bus.toldSoFar()) running.audience(message);

@@ -6,6 +6,36 @@ import { moneyText } from './money';
 import type { AudienceSettings } from './settings';
 import { cleanName, shownName } from './words';
 
+/** Names of the fields that events keep up, but for those of goals. */
+export const AUDIENCE_FIELDS = [
+  'latest.follower',
+  'latest.subscriber',
+  'latest.member',
+  'latest.donor',
+  'latest.donation',
+  'latest.cheerer',
+  'latest.raider',
+  'top.donor',
+  'top.donation',
+  'top.cheerer',
+  'top.cheer',
+  'evening.money',
+  'evening.follows',
+  'evening.subscriptions',
+  'evening.messages',
+  'viewers',
+] as const;
+type FieldName = (typeof AUDIENCE_FIELDS)[number];
+const GOAL_FIELDS = ['name', 'percent', 'value', 'target', 'missing'] as const;
+
+/** Everything a text can use beside the show's own fields. */
+export function audienceFieldNames(goals: readonly Pick<GoalRecord, 'key'>[]): string[] {
+  return [
+    ...AUDIENCE_FIELDS,
+    ...goals.flatMap(({ key }) => GOAL_FIELDS.map((field) => `goal.${key}.${field}`)),
+  ];
+}
+
 /** What stands in a text before anything has happened. */
 const NOBODY = '—';
 
@@ -24,7 +54,7 @@ export function audienceFields(
     event ? shownName(cleanName(event.viewer), settings.names) : NOBODY;
   const money = (event: { money: Parameters<typeof moneyText>[0] | null } | undefined) =>
     event?.money ? moneyText(event.money) : NOBODY;
-  const fields: Record<string, string> = {
+  const own: Record<FieldName, string> = {
     'latest.follower': name(latest.follow),
     'latest.subscriber': name(latest.subscription),
     'latest.member': name(latest.member),
@@ -42,6 +72,7 @@ export function audienceFields(
     'evening.messages': String(messages),
     viewers: viewers === null ? NOBODY : String(viewers),
   };
+  const fields: Record<string, string> = own;
   for (const goal of goals) {
     const view = goalView(goal, book.goal(goal.id), settings.currency, 0);
     fields[`goal.${goal.key}.name`] = goal.name;

@@ -250,7 +250,9 @@ export type ChannelSource =
       playing: boolean;
     }
   /** Where the effect buttons sound. */
-  | { type: 'effects' };
+  | { type: 'effects' }
+  /** Alerts read aloud. */
+  | { type: 'speech' };
 
 export const CHANNEL_COLOURS = ['glacier', 'larch', 'moss', 'rose', 'slate'] as const;
 export type ChannelColour = (typeof CHANNEL_COLOURS)[number];

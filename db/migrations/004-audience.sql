@@ -52,6 +52,9 @@ CREATE TRIGGER audience_entry_out AFTER DELETE ON audience_entry BEGIN
   INSERT INTO audience_search (audience_search, rowid, viewer, words) VALUES ('delete', old.seq, old.viewer, old.words);
 END;
 
+-- When the scene on air came on, so that countdowns go on after a reload.
+ALTER TABLE desk_state ADD COLUMN on_air_since_ms INTEGER;
+
 CREATE TABLE viewer_note (
   platform TEXT NOT NULL,
   viewer TEXT NOT NULL,

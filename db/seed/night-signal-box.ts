@@ -507,14 +507,14 @@ function records(): AnyRecord[] {
     'Read-out',
     null,
     widget('readOut', 54, { box: '#14181DEB', align: 'left' }, '#E2AE45'),
-    both(place(960, 640, 1200, 260, { cornerPx: 30 }), place(540, 1180, 980, 320, { cornerPx: 30 })),
+    both(place(960, 560, 1200, 260, { cornerPx: 30 }), place(540, 1180, 980, 320, { cornerPx: 30 })),
   );
   layer(
     'ly-streak',
     'Streak',
     null,
     widget('streak', 36, { box: '#14181DC8', align: 'left' }),
-    both(place(250, 220, 420, 120, { cornerPx: 22 }), place(250, 230, 420, 120, { cornerPx: 22 })),
+    both(place(250, 280, 420, 120, { cornerPx: 22 }), place(250, 230, 420, 120, { cornerPx: 22 })),
   );
   layer(
     'ly-badge',
@@ -574,7 +574,7 @@ export function seedNightSignalBox(
 ): void {
   if (shows.list().length === 0) {
     shows.create(records());
-    shows.setOnAirScene(SHOW, 'sc-game');
+    shows.setOnAirScene(SHOW, 'sc-game', nowMs);
   }
   const show = shows.list().find((s) => s.id === SHOW);
   if (!show) return;

@@ -49,21 +49,38 @@ export class EffectBank {
     this.say({ type: 'stopEffect', id, seconds });
   }
 
+  /** Reads words aloud. @returns what went wrong, in words for the user, or null */
+  async speak(words: string): Promise<string | null> {
+    try {
+      const response = await fetch(`/files/speech?words=${encodeURIComponent(words)}`);
+      if (!response.ok) throw new Error(await response.text());
+      const [left, right] = await decode(await response.arrayBuffer());
+      const other = right ?? left.slice();
+      this.say({ type: 'speak', left, right: other }, [left.buffer, other.buffer]);
+      return null;
+    } catch (error) {
+      return `It cannot be read aloud: ${error instanceof Error ? error.message : String(error)}`;
+    }
+  }
+
   async #load(effect: BankSound): Promise<void> {
     const [left, right] =
       effect.source.type === 'simulated'
         ? [makeEffect(effect.source.effect), null]
-        : await decode(effect.source.assetId);
+        : await decode(await stored(effect.source.assetId));
     const other = right ?? left.slice();
     this.say({ type: 'loadEffect', id: effect.id, left, right: other }, [left.buffer, other.buffer]);
     this.tell(effect.id, null);
   }
 }
 
-async function decode(assetId: string): Promise<[Float32Array, Float32Array]> {
+async function stored(assetId: string): Promise<ArrayBuffer> {
   const response = await fetch(assetUrl(assetId));
   if (!response.ok) throw new Error('the file is gone: bring it in again');
-  const bytes = await response.arrayBuffer();
+  return response.arrayBuffer();
+}
+
+async function decode(bytes: ArrayBuffer): Promise<[Float32Array, Float32Array]> {
   let buffer: AudioBuffer;
   try {
     // An offline context resamples to its own rate whatever the file has.

@@ -51,6 +51,7 @@ class MixerProcessor extends AudioWorkletProcessor {
   readonly #probe: Probe;
   readonly #mixer: Mixer;
   readonly #effects = new EffectPlayer();
+  readonly #speech = new EffectPlayer();
   readonly #sources: StripSource[] = Array.from({ length: MAX_STRIPS }, () => ({
     type: 'none',
     generator: null,
@@ -104,6 +105,9 @@ class MixerProcessor extends AudioWorkletProcessor {
       }
       case 'loadEffect':
         return this.#effects.load(message.id, message.left, message.right);
+      case 'speak':
+        this.#speech.load('speech', message.left, message.right);
+        return void this.#speech.play('speech', 1, true);
       case 'unloadEffect':
         return this.#effects.unload(message.id);
       case 'playEffect':
@@ -210,6 +214,9 @@ class MixerProcessor extends AudioWorkletProcessor {
         break;
       case 'effects':
         this.#effects.render(left, right, BLOCK);
+        break;
+      case 'speech':
+        this.#speech.render(left, right, BLOCK);
     }
     // Made-up voices come alike on both sides: one voice, as a microphone's, costs half of two.
     this.#mixer.take(index, left, source.sound.startsWith('voice') ? left : right, BLOCK);

@@ -1,4 +1,4 @@
-import { recordsOf, type ShowDocument } from '../../core/show/document';
+import { findRecord, recordsOf, type ShowDocument } from '../../core/show/document';
 import { heardIn } from '../../core/show/heard';
 import type { ChannelRecord, EffectRecord } from '../../core/show/records';
 import { faderGain } from '../../core/sound/decibel';
@@ -191,10 +191,17 @@ export class SoundDesk {
     this.#sayDesk();
   }
 
-  /** The sound of an alert rule, through the channel of the effects. */
-  playAlert(ruleId: string): void {
+  /** An alert has begun: its sound goes through the channel of the effects, its words through that of speech. */
+  playAlert(ruleId: string, words: string): void {
     const sound = this.#alertSounds().find((s) => s.id === ruleId);
     if (sound) this.#effects.play(sound);
+    const rule = findRecord(this.#document, 'alertRule', ruleId);
+    if (rule?.spoken)
+      void this.#effects.speak(words).then((problem) => {
+        if (problem === null) this.problems.delete(ruleId);
+        else this.problems.set(ruleId, problem);
+        this.onChange();
+      });
   }
 
   #alertSounds(): BankSound[] {
@@ -339,7 +346,7 @@ export class SoundDesk {
 
   #sourceOf(channel: ChannelRecord, strip: number): StripOrder['source'] {
     const { source } = channel;
-    if (source.type === 'simulated' || source.type === 'effects') return source;
+    if (source.type === 'simulated' || source.type === 'effects' || source.type === 'speech') return source;
     if (source.type === 'microphone') return { type: 'graph', input: strip };
     if (source.type === 'music') return { type: 'file', ring: this.#players.ringOf(channel.id) };
     const shared = this.#inputStreams.get(source.inputId);

@@ -25,6 +25,7 @@ import type { AlertRuleRecord, GoalRecord } from '../../core/show/records';
 import type { AlertQueueReport } from '../../protocol/engine';
 import { AlertPictures } from './alert-pictures';
 import { EmotePictures } from './emote-pictures';
+import { SpeakingVoices } from './speaking-voices';
 
 /** Chat kept for the panels. */
 const MAX_CHAT = 120;
@@ -37,6 +38,7 @@ const CLOCK_STEP_MS = 250;
 export class LiveAudience {
   readonly alerts = new AlertEngine();
   readonly pictures = new AlertPictures();
+  readonly voices = new SpeakingVoices();
   readonly emotes: EmotePictures;
   #book = new AudienceBook(emptyBook(0));
   #chat: { message: ChatMessage; sinceMs: number }[] = [];
@@ -49,7 +51,6 @@ export class LiveAudience {
   #document: ShowDocument = new Map();
   readonly #viewers = new Map<string, ViewerReading>();
   #readOut: ReadOutNow | null = null;
-  #speaking: readonly string[] = [];
   #broadcastSinceMs: number | null = null;
   #onAirSceneId: string | null = null;
   /** When a scene came on air last, and first. */
@@ -95,9 +96,9 @@ export class LiveAudience {
     return this.#epochMs + seconds * 1000;
   }
 
-  setOnAir(sceneId: string, seconds: number): void {
+  setOnAir(sceneId: string, seconds: number, sinceMs?: number): void {
     if (this.#onAirSceneId !== sceneId) {
-      const now = this.wallMs(seconds);
+      const now = sinceMs ?? this.wallMs(seconds);
       this.#since.set(sceneId, now);
       if (!this.#first.has(sceneId)) this.#first.set(sceneId, now);
     }
@@ -108,6 +109,7 @@ export class LiveAudience {
   advance(seconds: number): void {
     this.#heed(seconds);
     this.pictures.advance(seconds);
+    this.voices.advance(seconds);
     this.emotes.advance(seconds);
     // An alert begins also while nothing draws it, so that its sound comes.
     this.alertAt(seconds);
@@ -175,10 +177,6 @@ export class LiveAudience {
       this.#readOut = { message: shownMessage(message, this.#settings), sinceMs: this.wallMs(seconds) };
   }
 
-  setSpeaking(names: readonly string[]): void {
-    this.#speaking = names;
-  }
-
   setBroadcast(sinceMs: number | null): void {
     this.#broadcastSinceMs = sinceMs;
   }
@@ -201,7 +199,7 @@ export class LiveAudience {
       messages: this.#shown,
       messagesVersion: this.#shownVersion,
       readOut: this.#readOut,
-      speaking: this.#speaking,
+      speaking: this.voices.speaking,
     };
   }
 

@@ -58,6 +58,7 @@ class Stage {
     switch (message.type) {
       case 'start':
         this.#clock.attach(new Int32Array(message.sound.clock));
+        this.#audience.voices.attach(message.sound.meters);
         // Words drawn before their font is there keep the stand-in font: fonts come first.
         void this.#loadFonts(message.fonts).then(() => {
           this.#next = this.#grid.indexAt(this.#clock.now()) + 1;
@@ -76,7 +77,7 @@ class Stage {
         break;
       case 'take':
         this.#onAir = takeScene(this.#onAir, message.sceneId, message.transition, this.#clock.now());
-        this.#audience.setOnAir(message.sceneId, this.#clock.now());
+        this.#audience.setOnAir(message.sceneId, this.#clock.now(), message.sinceMs);
         if (this.#onAir.from === null) for (const output of this.#outputs.values()) output.cut();
         this.#showInputs();
         break;
@@ -128,8 +129,8 @@ class Stage {
       case 'alertOrder':
         this.#audience.order(message.order, this.#clock.now());
         break;
-      case 'speaking':
-        this.#audience.setSpeaking(message.names);
+      case 'voices':
+        this.#audience.voices.set(message.voices);
         break;
       case 'broadcast':
         this.#audience.setBroadcast(message.sinceMs);

@@ -4,6 +4,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { launchBrowser } from '../lib/browser.mjs';
 import { startStudio } from '../lib/studio.mjs';
+import { audienceFigures } from './audience';
 import { bareEncodeFps, firstLoad } from './in-browser';
 import { mixerSpeed } from './mixer-speed';
 import { relayLoad } from './relay-load';
@@ -30,7 +31,7 @@ function rehearse(args: string[]): {
   return report;
 }
 
-/** `--only mixer`, `strip`, `relay`, `stage` or `studio` measures that part alone. */
+/** `--only mixer`, `strip`, `relay`, `stage`, `audience` or `studio` measures that part alone. */
 const only = process.argv.includes('--only') ? process.argv[process.argv.indexOf('--only') + 1] : null;
 const wanted = (part: string) => only === null || only === part;
 
@@ -41,6 +42,7 @@ if (wanted('stage')) {
   const browser = await launchBrowser();
   await stageSpeed(say, browser).finally(() => browser.close());
 }
+if (wanted('audience')) await audienceFigures(say);
 if (wanted('studio')) await studioFigures();
 
 async function studioFigures(): Promise<void> {

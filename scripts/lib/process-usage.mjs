@@ -13,9 +13,13 @@ function stat(pid) {
   }
 }
 
-function peakRssMb(pid) {
+/** `VmHWM` is the largest memory so far, `VmRSS` the present one. */
+function memoryMb(pid, field) {
   try {
-    return Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
+    return (
+      Number(new RegExp(`${field}:\\s+(\\d+)`).exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) /
+      1024
+    );
   } catch {
     return 0;
   }
@@ -38,12 +42,13 @@ function family(pid) {
   });
 }
 
-/** Processor seconds so far and the sum of the largest memory each process had. */
+/** Processor seconds so far, and the sums of the largest and of the present memory of each process. */
 export function usage(pid, withChildren = false) {
   const pids = withChildren ? family(pid) : [pid];
   return {
     cpuSeconds: pids.reduce((sum, p) => sum + (stat(p)?.cpuSeconds ?? 0), 0),
-    peakRssMb: pids.reduce((sum, p) => sum + peakRssMb(p), 0),
+    peakRssMb: pids.reduce((sum, p) => sum + memoryMb(p, 'VmHWM'), 0),
+    rssMb: pids.reduce((sum, p) => sum + memoryMb(p, 'VmRSS'), 0),
   };
 }
 

@@ -12,6 +12,7 @@ import { HookDoor } from './hook-door';
 import { HookRepository } from './hook-repository';
 import { IrcClient, type ChatServer } from './irc-client';
 import { PlatformFeed, type PlatformAddress } from './platform-feed';
+import { Speech } from './speech';
 
 /** Readings of viewers and refusals are told this often at most. */
 const STATUS_MS = 200;
@@ -21,6 +22,7 @@ export interface AudienceParts {
   secrets: SecretRepository;
   platforms: readonly PlatformAddress[];
   emoteFolder: string;
+  speechFolder: string;
   log: Log;
   say: (message: AudienceFromServer) => void;
   /** The show that is worked on. */
@@ -35,6 +37,7 @@ export class Audience {
   readonly door: HookDoor;
   readonly hub: AudienceHub;
   readonly emotes: EmoteCache;
+  readonly speech: Speech;
   readonly #feeds: PlatformFeed[];
   readonly #chats = new Map<string, IrcClient>();
   #statusTimer: NodeJS.Timeout | null = null;
@@ -46,6 +49,7 @@ export class Audience {
     this.entries = new EntryRepository(database);
     this.hooks = new HookRepository(database, secrets);
     this.chatServers = new ChatServerRepository(database, secrets);
+    this.speech = new Speech(parts.speechFolder);
     this.emotes = new EmoteCache(parts.emoteFolder, parts.platforms);
     this.hub = new AudienceHub({
       entries: this.entries,

@@ -145,19 +145,24 @@ export class ShowRepository {
     })();
   }
 
-  onAirScene(showId: string): string | null {
+  /** The scene on air, and since when (milliseconds since 1970). */
+  onAirScene(showId: string): { id: string; sinceMs: number } | null {
     const row = this.database
-      .prepare('SELECT on_air_scene_id AS id FROM desk_state WHERE show_id = ?')
-      .get(showId) as { id: string | null } | undefined;
-    return row?.id ?? null;
+      .prepare('SELECT on_air_scene_id AS id, on_air_since_ms AS sinceMs FROM desk_state WHERE show_id = ?')
+      .get(showId) as { id: string | null; sinceMs: number | null } | undefined;
+    return row?.id ? { id: row.id, sinceMs: row.sinceMs ?? 0 } : null;
   }
 
-  setOnAirScene(showId: string, sceneId: string): void {
+  /** The same scene told again keeps its time. */
+  setOnAirScene(showId: string, sceneId: string, nowMs: number): void {
     this.database
       .prepare(
-        'INSERT INTO desk_state (show_id, on_air_scene_id) VALUES (?, ?) ON CONFLICT (show_id) DO UPDATE SET on_air_scene_id = excluded.on_air_scene_id',
+        `INSERT INTO desk_state (show_id, on_air_scene_id, on_air_since_ms) VALUES (@showId, @sceneId, @nowMs)
+         ON CONFLICT (show_id) DO UPDATE SET
+           on_air_since_ms = CASE WHEN on_air_scene_id = @sceneId THEN coalesce(on_air_since_ms, @nowMs) ELSE @nowMs END,
+           on_air_scene_id = @sceneId`,
       )
-      .run(showId, sceneId);
+      .run({ showId, sceneId, nowMs });
   }
 
   /** Whether a record of the demonstration was made once; it is not made again after the user removed it. */

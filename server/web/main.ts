@@ -131,6 +131,13 @@ async function main(): Promise<void> {
       () => response.sendStatus(404),
     );
   });
+  app.get('/files/speech', (request, response) => {
+    const words = typeof request.query.words === 'string' ? request.query.words : '';
+    studio.audience.speech.file(words).then(
+      (file) => response.type('audio/wav').sendFile(file, { dotfiles: 'allow' }),
+      (error: unknown) => response.status(503).type('text').send(messageOf(error)),
+    );
+  });
   app.get('/files/recordings/:id', (request, response, next) => {
     const recording = studio.recordings.find(request.params.id);
     if (!recording) return next();

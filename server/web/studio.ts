@@ -55,6 +55,7 @@ export class Studio {
       secrets: this.secrets,
       platforms: options.platforms,
       emoteFolder: path.join(dataFolder, 'emotes'),
+      speechFolder: path.join(dataFolder, 'speech'),
       log,
       say: (message) => this.bus.broadcast(message),
       document: () => this.#shown(),
@@ -96,7 +97,7 @@ export class Studio {
     switch (message.type) {
       case 'onAir': {
         const show = this.shows.list()[0];
-        if (show) this.shows.setOnAirScene(show.id, message.sceneId);
+        if (show) this.shows.setOnAirScene(show.id, message.sceneId, Date.now());
         break;
       }
       case 'readOut':

@@ -159,12 +159,15 @@ export function* scriptedEvening(seed: number): Generator<ScriptedLine> {
   }
 }
 
-/** So many events as fast as they can be sent: chat and everything else, by seed. */
-export function* storm(seed: number, count: number): Generator<Happening> {
+/**
+ * So many events: chat and everything else, by seed.
+ * @param chatShare how much of it is chat, 0…1
+ */
+export function* storm(seed: number, count: number, chatShare = 0.6): Generator<Happening> {
   const random = seededRandom(seed);
   for (let n = 0; n < count; n++) {
     const viewer = `${pick(random, HANDLES)}${Math.floor(random() * 400)}`;
-    if (random() < 0.6) yield makeChat(viewer, pick(random, LINES));
+    if (random() < chatShare) yield makeChat(viewer, pick(random, LINES));
     else yield makeEvent(pick(random, KINDS), random, viewer);
   }
 }

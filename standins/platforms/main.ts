@@ -111,8 +111,9 @@ async function main(): Promise<void> {
     else if (what === 'storm') {
       const sent = await platform.storm(
         Number(form.get('count') ?? 100) || 100,
-        Math.min(600, Number(form.get('seconds') ?? 10) || 0),
+        Math.min(3600, Number(form.get('seconds') ?? 10) || 0),
         Number(form.get('seed') ?? 1) || 1,
+        Math.max(0, Math.min(1, Number(form.get('chat') ?? 0.6))),
       );
       return void response.end(JSON.stringify(sent));
     } else if (what === 'drop') platform.room?.drop();

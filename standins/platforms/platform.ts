@@ -27,7 +27,7 @@ export const PLATFORMS: readonly PlatformFacts[] = [
 
 /** A chat message longer than this is cut, as platforms do. */
 const MAX_CHAT = 300;
-const MAX_STORM = 20_000;
+const MAX_STORM = 100_000;
 
 /** One made-up platform: its chatters, its event feed, its viewers. */
 export class Platform {
@@ -89,12 +89,17 @@ export class Platform {
   }
 
   /** @returns when it is over, what was sent by kind */
-  async storm(count: number, seconds: number, seed: number): Promise<Record<string, number>> {
+  async storm(
+    count: number,
+    seconds: number,
+    seed: number,
+    chatShare: number,
+  ): Promise<Record<string, number>> {
     const kinds: Record<string, number> = {};
     const total = Math.min(count, MAX_STORM);
     const started = this.now();
     let sent = 0;
-    for (const happening of storm(seed, total)) {
+    for (const happening of storm(seed, total, chatShare)) {
       kinds[happening.what] = (kinds[happening.what] ?? 0) + 1;
       this.happen(happening);
       sent += 1;

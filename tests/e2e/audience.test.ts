@@ -20,7 +20,7 @@ let page: Page;
 /** Where things stand in the game scene, in the 640 × 360 of the stream. */
 const ALERT = { x: 230, y: 96, width: 180, height: 20 };
 const CHAT = { x: 470, y: 244, width: 154, height: 98 };
-const READ_OUT = { x: 122, y: 172, width: 40, height: 80 };
+const READ_OUT = { x: 122, y: 146, width: 40, height: 80 };
 /** Ten colours that no picture here has, far from each other. */
 const COLOURS = [
   '#ff0000',

@@ -1,0 +1,88 @@
+import { spawn, spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { Fault } from '../../core/fault';
+import { cleanText } from '../../core/audience/words';
+
+/** Longer words are cut: nobody listens for half a minute. */
+const MAX_LETTERS = 240;
+/** A program that takes longer than this hangs. */
+const MAX_MS = 8000;
+const MAX_BYTES = 8 * 1024 * 1024;
+/** Spoken words that are kept; the same greeting comes again and again. */
+const MAX_KEPT = 100;
+
+/** Words read aloud by a speech engine that runs on this machine (eSpeak NG); nothing leaves it. */
+export class Speech {
+  /** Whether there is an engine. */
+  readonly available: boolean;
+
+  constructor(
+    readonly folder: string,
+    readonly program = 'espeak-ng',
+  ) {
+    this.available = spawnSync(program, ['--version'], { timeout: 3000 }).status === 0;
+  }
+
+  /**
+   * A WAV file of the words.
+   * @throws Fault `speech.missing` without an engine, `speech.failed` when it does not speak
+   */
+  async file(words: string): Promise<string> {
+    if (!this.available)
+      throw new Fault(
+        'speech.missing',
+        'no speech engine is installed here: install espeak-ng and start again',
+      );
+    const text = cleanText(words, MAX_LETTERS);
+    if (text === '') throw new Fault('speech.failed', 'there is nothing to read aloud');
+    const file = path.join(
+      this.folder,
+      `${createHash('sha256').update(text).digest('hex').slice(0, 32)}.wav`,
+    );
+    if (existsSync(file)) return file;
+    const sound = await this.#speak(text);
+    mkdirSync(this.folder, { recursive: true });
+    const part = `${file}.${process.pid}.part`;
+    writeFileSync(part, sound);
+    renameSync(part, file);
+    this.#forgetOldest();
+    return file;
+  }
+
+  #speak(text: string): Promise<Buffer> {
+    return new Promise((resolve, reject) => {
+      // The words go in by standard input: nothing of them can become an option or a command.
+      const child = spawn(this.program, ['--stdin', '--stdout', '-s', '160'], {
+        stdio: ['pipe', 'pipe', 'ignore'],
+        timeout: MAX_MS,
+      });
+      const parts: Buffer[] = [];
+      let bytes = 0;
+      child.stdout.on('data', (part: Buffer) => {
+        bytes += part.length;
+        if (bytes > MAX_BYTES) child.kill('SIGKILL');
+        else parts.push(part);
+      });
+      child.on('error', (error) =>
+        reject(new Fault('speech.failed', `the speech engine does not run: ${error.message}`)),
+      );
+      child.on('close', (code) => {
+        const sound = Buffer.concat(parts);
+        if (code === 0 && sound.length > 44) resolve(sound);
+        else reject(new Fault('speech.failed', 'the speech engine gave no sound'));
+      });
+      child.stdin.on('error', () => child.kill());
+      child.stdin.end(text);
+    });
+  }
+
+  #forgetOldest(): void {
+    const files = readdirSync(this.folder)
+      .filter((name) => name.endsWith('.wav'))
+      .map((name) => ({ name, at: statSync(path.join(this.folder, name)).mtimeMs }))
+      .sort((a, b) => b.at - a.at);
+    for (const { name } of files.slice(MAX_KEPT)) rmSync(path.join(this.folder, name), { force: true });
+  }
+}
