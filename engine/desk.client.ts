@@ -88,6 +88,7 @@ export class Desk {
   #document: ShowDocument = new Map();
   #snapshot: DeskSnapshot;
   #editSceneId: string | null = null;
+  #musicEndsAtMs: number | null = null;
   #session: string | null = null;
   readonly #encoding = new Set<FrameName>();
   /** Pictures a second of the running broadcast: a plan that is changed meanwhile counts from the next one. */
@@ -112,7 +113,10 @@ export class Desk {
     this.#sound = new SoundDesk(
       this.#memory,
       (inputId, ring) => this.#say({ type: 'fileSound', inputId, ring }),
-      () => this.#change({ sound: this.#soundSnapshot() }),
+      () => {
+        this.#change({ sound: this.#soundSnapshot() });
+        this.#sayMusic();
+      },
       (channelId) => this.onMusicEnded(channelId),
     );
     this.probe = new Probe(this.#memory.probe);
@@ -161,6 +165,15 @@ export class Desk {
       if (this.#session === null) this.#saySizes();
       else void this.#encodeMissing().catch((error: unknown) => this.#fault(messageOf(error)));
     }
+  }
+
+  /** When the last of the music that plays will be over: credits may end with it. */
+  #sayMusic(): void {
+    const ends = [...this.#sound.music.values()].flatMap(({ endsAtMs }) => endsAtMs ?? []);
+    const endsAtMs = ends.length === 0 ? null : Math.max(...ends);
+    if (endsAtMs === this.#musicEndsAtMs) return;
+    this.#musicEndsAtMs = endsAtMs;
+    this.#say({ type: 'music', endsAtMs });
   }
 
   #voices(): { strip: number; name: string }[] {

@@ -16,6 +16,8 @@ export type ViewSubject = { frame: FrameName } & (
   | { type: 'edit' }
   | { type: 'scene'; sceneId: string }
   | { type: 'input'; inputId: string }
+  /** An alert again and again, seen here alone. */
+  | { type: 'alertPreview'; ruleId: string }
 );
 
 export interface EncodePlan {
@@ -38,7 +40,9 @@ export type ToLiveAudience =
   | { type: 'alertOrder'; order: AlertOrder }
   /** Channels that are voices, and their strips of the mixer. */
   | { type: 'voices'; voices: { strip: number; name: string }[] }
-  | { type: 'broadcast'; sinceMs: number | null };
+  | { type: 'broadcast'; sinceMs: number | null }
+  /** When the music that plays will be over. */
+  | { type: 'music'; endsAtMs: number | null };
 
 /** How the queue of alerts does. */
 export interface AlertQueueReport {

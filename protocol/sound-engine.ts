@@ -61,7 +61,11 @@ export type ToMusic =
 
 /** `place` counts from 0 in the list. */
 export type FromMusic =
-  { type: 'now'; place: number; name: string } | { type: 'ended' } | { type: 'problem'; message: string };
+  | { type: 'now'; place: number; name: string }
+  /** Of the file that has just begun. */
+  | { type: 'length'; seconds: number }
+  | { type: 'ended' }
+  | { type: 'problem'; message: string };
 
 /** To the worker that listens: soundcheck, matching, the echo finder. `call` comes back with the answer. */
 export type ToListener =

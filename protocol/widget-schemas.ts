@@ -45,6 +45,7 @@ export const widgetSchema = Joi.alternatives(
   Joi.object({
     of: of('credits'),
     run: oneOf(['once', 'loop']),
+    fit: oneOf(['length', 'music']),
     seconds: Joi.number().min(1).max(3600).required(),
     sections: Joi.array()
       .items(

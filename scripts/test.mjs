@@ -8,7 +8,7 @@ import { checkNode, ensureBuild, ensurePackages, fail, root } from './lib/prepar
 
 checkNode();
 await ensurePackages().catch((error) => fail(error.message));
-const missing = ensurePrograms(['chromium', 'ffmpeg', 'nginx with its RTMP module', 'ngircd']);
+const missing = ensurePrograms(['chromium', 'ffmpeg', 'nginx with its RTMP module', 'ngircd', 'espeak-ng']);
 if (missing.length > 0)
   fail(`The tests need ${missing.join(', ')}: install them, or run the tests as root on Debian.`);
 

@@ -41,6 +41,12 @@ export function ruleWords(rule: AlertRuleRecord, currency: string): string {
   return `${named} from ${from}`;
 }
 
+/** Under its name: what it reacts to, or what it says when its name tells that already. */
+function secondLine(rule: AlertRuleRecord, currency: string): string {
+  const words = ruleWords(rule, currency);
+  return words === rule.name ? rule.text.split('\n')[0] : words;
+}
+
 /** The bench: a button for each rule, the queue, and the rule that is chosen. */
 export function AlertsPanel() {
   const document = useDocument();
@@ -94,7 +100,7 @@ export function AlertsPanel() {
                 onClick={() => setChosenId(rule.id === chosenId ? null : rule.id)}
               >
                 <span>{rule.name}</span>
-                <small>{rule.on ? ruleWords(rule, currency) : `off · ${ruleWords(rule, currency)}`}</small>
+                <small>{`${rule.on ? '' : 'off · '}${secondLine(rule, currency)}`}</small>
               </button>
               <Button
                 aria-label={`Test ${rule.name}`}

@@ -16,6 +16,7 @@ import {
 } from '~/core/show/records';
 import { ChoiceRow } from '../studio/choice-row';
 import { CommitField } from '../studio/commit-field';
+import { LiveView } from '../studio/live-view';
 import { NumberField } from '../studio/number-field';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 import { Toggle } from '../studio/toggle';
@@ -75,6 +76,12 @@ export function RuleEditor({
       aria-label={`Alert ${rule.name}`}
       style={{ overflowY: 'auto', minHeight: 0, padding: '8px 4px 0 0' }}
     >
+      <div style={{ height: 92, marginBottom: 14, borderRadius: 6, overflow: 'hidden' }}>
+        <LiveView
+          subject={{ type: 'alertPreview', ruleId: rule.id, frame: 'wide' }}
+          label={`Preview of ${rule.name}, not on air`}
+        />
+      </div>
       <div style={{ display: 'flex', gap: 6, alignItems: 'center' }}>
         <div style={{ flex: 1, minWidth: 0 }}>
           <CommitField label="Name" value={rule.name} onCommit={(name) => set('Name', { name })} />

@@ -1,7 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import Joi from 'joi';
-import { AMOUNT_OF } from '~/core/audience/alert-rules';
-import type { ViewerEvent } from '~/core/audience/events';
+import { exampleEvent } from '~/core/audience/alert-rules';
 import { recordsOf } from '~/core/show/document';
 import type { AlertRuleRecord } from '~/core/show/records';
 import { faultResponse, studioOf } from '../server/context.server';
@@ -14,31 +13,6 @@ const schema = Joi.object<{ ruleId: string | null; count: number }>({
   ruleId: Joi.string().max(64).allow(null).required(),
   count: Joi.number().integer().min(1).max(200).default(1),
 });
-
-/** What would set off a rule: just the amount it asks for. */
-function eventFor(rule: AlertRuleRecord, currency: string): Partial<ViewerEvent> {
-  const amount = Math.max(rule.from, 1);
-  const way = rule.way === 'any' ? (rule.event === 'subscription' ? 'new' : null) : rule.way;
-  return {
-    way,
-    title:
-      rule.title ||
-      { reward: 'Ring the bell', order: 'Lamp oil tin', command: 'route', poll: 'Which way?' }[
-        rule.event as string
-      ] ||
-      '',
-    message: ['donation', 'cheer', 'subscription', 'command'].includes(rule.event) ? 'for the roof' : '',
-    money: AMOUNT_OF[rule.event] === 'money' ? { currency, minor: Math.max(rule.from, 500) } : null,
-    count:
-      AMOUNT_OF[rule.event] === 'count'
-        ? Math.max(amount, 20)
-        : way === 'gifted'
-          ? Math.max(amount, 5)
-          : null,
-    months:
-      AMOUNT_OF[rule.event] === 'months' && way !== 'gifted' && way !== 'new' ? Math.max(amount, 3) : null,
-  };
-}
 
 /** Fires a rule as a real event would, marked as a test. */
 export async function action({ request, params, context }: Route.ActionArgs) {
@@ -55,7 +29,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       type: of.event,
       viewer: NAMES[(Math.floor(Math.random() * NAMES.length) + i) % NAMES.length],
       atMs: Date.now(),
-      ...eventFor(of, show.audience.currency),
+      ...exampleEvent(of, show.audience.currency),
     });
     if (value.ruleId === null && show) {
       studio.audience.testStorm(

@@ -299,8 +299,17 @@ function CreditsFields({
         ]}
         onChange={(run) => onChange({ ...widget, run })}
       />
+      <ChoiceRow
+        label="How long"
+        value={widget.fit}
+        options={[
+          { value: 'length', words: 'A length' },
+          { value: 'music', words: 'As the music lasts' },
+        ]}
+        onChange={(fit) => onChange({ ...widget, fit })}
+      />
       <NumberField
-        label="Takes"
+        label={widget.fit === 'music' ? 'Without music' : 'Takes'}
         unit="s"
         value={widget.seconds}
         min={1}

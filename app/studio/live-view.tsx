@@ -22,7 +22,14 @@ export function LiveView({
   const holder = useRef<HTMLDivElement>(null);
   const live = useRef<LiveCanvas | null>(null);
   const partNow = useRef(part);
-  const about = subject.type === 'scene' ? subject.sceneId : subject.type === 'input' ? subject.inputId : '';
+  const about =
+    subject.type === 'scene'
+      ? subject.sceneId
+      : subject.type === 'input'
+        ? subject.inputId
+        : subject.type === 'alertPreview'
+          ? subject.ruleId
+          : '';
   const key = `${subject.type}/${subject.frame}/${about}`;
   useEffect(() => {
     partNow.current = part;

@@ -123,3 +123,24 @@ function amountText(event: ViewerEvent, events: number, total: number | null, cu
   }
   return total === null ? String(events) : String(total);
 }
+
+/** What would set off a rule: just the amount it asks for, or an ordinary one. For tests and previews. */
+export function exampleEvent(rule: AlertRuleRecord, currency: string): Partial<ViewerEvent> {
+  const way = rule.way === 'any' ? (rule.event === 'subscription' ? 'new' : null) : rule.way;
+  const counted = AMOUNT_OF[rule.event];
+  const titles: Partial<Record<EventType, string>> = {
+    reward: 'Ring the bell',
+    order: 'Lamp oil tin',
+    command: 'route',
+    poll: 'Which way over the pass?',
+  };
+  const talks = ['donation', 'cheer', 'subscription', 'command'].includes(rule.event);
+  return {
+    way,
+    title: rule.title || (titles[rule.event] ?? ''),
+    message: talks ? 'for the roof' : '',
+    money: counted === 'money' ? { currency, minor: Math.max(rule.from, 500) } : null,
+    count: counted === 'count' ? Math.max(rule.from, 20) : way === 'gifted' ? Math.max(rule.from, 5) : null,
+    months: counted === 'months' && way !== 'gifted' && way !== 'new' ? Math.max(rule.from, 3) : null,
+  };
+}

@@ -17,6 +17,8 @@ interface Player {
 export interface MusicNow {
   place: number;
   name: string;
+  /** When it will be over, milliseconds since 1970; null until that is known. */
+  endsAtMs: number | null;
 }
 
 /** A worker for each music channel, which plays its list into shared memory. */
@@ -95,9 +97,14 @@ export class MusicPlayers {
       playing: false,
       stopTimer: null,
     };
+    let now: MusicNow | null = null;
     worker.onmessage = ({ data }: MessageEvent<FromMusic>) => {
-      if (data.type === 'now') this.onNow(id, { place: data.place, name: data.name });
-      else if (data.type === 'problem') this.tell(id, data.message);
+      if (data.type === 'now') {
+        now = { place: data.place, name: data.name, endsAtMs: null };
+        this.onNow(id, now);
+      } else if (data.type === 'length') {
+        if (now) this.onNow(id, { ...now, endsAtMs: Date.now() + data.seconds * 1000 });
+      } else if (data.type === 'problem') this.tell(id, data.message);
       else this.onEnded(id);
     };
     this.#players.set(id, player);

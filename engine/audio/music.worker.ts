@@ -76,6 +76,7 @@ class Playing {
       if (!track) throw new Error('there is no sound in it');
       if (!(await track.canDecode()))
         throw new Error(`this browser cannot decode ${track.codec ?? 'its codec'}`);
+      tell({ type: 'length', seconds: await track.computeDuration() });
       const left = new Resampler(track.sampleRate, MIXER_SAMPLE_RATE);
       const right = new Resampler(track.sampleRate, MIXER_SAMPLE_RATE);
       for await (const sample of new AudioSampleSink(track).samples()) {

@@ -1,10 +1,11 @@
 import { AlertEngine, type AlertOrder, type RunningAlert } from '../../core/audience/alert-engine';
-import { alertText, ruleFor } from '../../core/audience/alert-rules';
+import { alertText, amountOf, exampleEvent, ruleFor } from '../../core/audience/alert-rules';
 import { AudienceBook, emptyBook, type BookSnapshot } from '../../core/audience/book';
 import { isWelcome, shownMessage, type ShownMessage } from '../../core/audience/chat-filter';
 import {
   concerns,
   keyOf,
+  PLAIN_EVENT,
   type AudienceEvent,
   type ChatMessage,
   type Moderation,
@@ -21,9 +22,10 @@ import {
 } from '../../core/audience/widgets/audience-now';
 import { recordsOf, type ShowDocument } from '../../core/show/document';
 import { layersOfScene } from '../../core/show/layers';
-import type { AlertRuleRecord, GoalRecord } from '../../core/show/records';
+import { DEFAULT_TEXT_STYLE, type AlertRuleRecord, type GoalRecord } from '../../core/show/records';
 import type { AlertQueueReport } from '../../protocol/engine';
 import { AlertPictures } from './alert-pictures';
+import type { AlertPreview } from './paint-alert';
 import { EmotePictures } from './emote-pictures';
 import { SpeakingVoices } from './speaking-voices';
 
@@ -31,6 +33,10 @@ import { SpeakingVoices } from './speaking-voices';
 const MAX_CHAT = 120;
 /** What happened longer ago, by the server's clock, is history and sets off nothing: a page that was just opened gets it too. */
 const NEWS_MS = 30_000;
+/** Music of a scene fades in with it and needs a moment to open. */
+const MUSIC_WITHIN_MS = 3000;
+/** Between two runs of a preview, seconds. */
+const PREVIEW_PAUSE = 0.8;
 /** The wall clock is taken over when it is off by more: it was set, or the sound clock stood still. */
 const CLOCK_STEP_MS = 250;
 
@@ -56,6 +62,8 @@ export class LiveAudience {
   /** When a scene came on air last, and first. */
   readonly #since = new Map<string, number>();
   readonly #first = new Map<string, number>();
+  #musicEndsMs: number | null = null;
+  readonly #musicEnd = new Map<string, number>();
   #epochMs: number | null = null;
   #zoneOffsetMinutes = new Date().getTimezoneOffset();
   #told = 0;
@@ -101,6 +109,9 @@ export class LiveAudience {
       const now = sinceMs ?? this.wallMs(seconds);
       this.#since.set(sceneId, now);
       if (!this.#first.has(sceneId)) this.#first.set(sceneId, now);
+      // What plays now says how long; what comes later must not make a roll jump.
+      if (this.#musicEndsMs === null) this.#musicEnd.delete(sceneId);
+      else this.#musicEnd.set(sceneId, this.#musicEndsMs);
     }
     this.#onAirSceneId = sceneId;
   }
@@ -177,6 +188,14 @@ export class LiveAudience {
       this.#readOut = { message: shownMessage(message, this.#settings), sinceMs: this.wallMs(seconds) };
   }
 
+  /** Music that begins within a few seconds of a scene belongs to it. */
+  setMusicEnd(endsAtMs: number | null, seconds: number): void {
+    this.#musicEndsMs = endsAtMs;
+    const id = this.#onAirSceneId;
+    if (id === null || endsAtMs === null) return;
+    if (this.wallMs(seconds) - (this.#since.get(id) ?? 0) < MUSIC_WITHIN_MS) this.#musicEnd.set(id, endsAtMs);
+  }
+
   setBroadcast(sinceMs: number | null): void {
     this.#broadcastSinceMs = sinceMs;
   }
@@ -190,6 +209,7 @@ export class LiveAudience {
       // A scene that is only looked at shows the beginning.
       sceneSinceMs: this.#since.get(sceneId) ?? nowMs,
       sceneFirstMs: this.#first.get(sceneId) ?? nowMs,
+      musicEndsMs: this.#musicEnd.get(sceneId) ?? null,
       broadcastSinceMs: this.#broadcastSinceMs,
       book: this.#book,
       goals: this.#goals,
@@ -221,11 +241,7 @@ export class LiveAudience {
   alertAt(seconds: number): { alert: RunningAlert; words: string } | null {
     const alert = this.alerts.at(seconds);
     if (!alert) return null;
-    const words = alertText(alert.rule.text, alert, this.#settings)
-      .split('\n')
-      .map((line) => line.trim())
-      .filter((line) => line !== '')
-      .join('\n');
+    const words = this.#wordsOf(alert);
     if (alert.number !== this.#told) {
       this.#told = alert.number;
       if (alert.startedAt === alert.at) this.#lagMs = Date.now() - alert.event.atMs;
@@ -235,10 +251,51 @@ export class LiveAudience {
     return { alert, words };
   }
 
+  /** A rule's alert as it would be, again and again from its beginning to its end; null when the rule is gone. */
+  preview(ruleId: string, seconds: number): AlertPreview | null {
+    const rule = this.#rules.find((r) => r.id === ruleId);
+    if (!rule) return null;
+    const layer = recordsOf(this.#document, 'layer').find((l) => l.content.type === 'alert');
+    const place = layer?.placements.wide ?? layer?.placements.tall;
+    const event: ViewerEvent = {
+      ...PLAIN_EVENT,
+      id: 'preview',
+      platform: 'test',
+      viewer: 'mossbell',
+      type: rule.event,
+      atMs: 0,
+      ...exampleEvent(rule, this.#settings.currency),
+    };
+    const every = rule.seconds + PREVIEW_PAUSE;
+    const startedAt = Math.floor(seconds / every) * every;
+    const alert: RunningAlert = {
+      ...{ event, rule, startedAt, viewers: [event.viewer], people: 1, events: 1 },
+      ...{ number: 0, replayed: false, at: startedAt, lastAt: startedAt, countedAt: startedAt },
+      total: amountOf(event, this.#settings),
+      endsAt: startedAt + rule.seconds,
+    };
+    return {
+      alert,
+      words: this.#wordsOf(alert),
+      picture: this.pictures.of(rule.id),
+      style: layer?.content.type === 'alert' ? layer.content.style : DEFAULT_TEXT_STYLE,
+      box: place ?? { width: 820, height: 160 },
+      cornerPx: place?.cornerPx ?? 0,
+    };
+  }
+
   report(seconds: number): AlertQueueReport {
     const { waiting, paused, quiet, muted, counts } = this.alerts;
     const running = this.alertAt(seconds)?.words ?? null;
     return { running, waiting, paused, quiet, muted, ...counts, lagMs: this.#lagMs };
+  }
+
+  #wordsOf(alert: RunningAlert): string {
+    return alertText(alert.rule.text, alert, this.#settings)
+      .split('\n')
+      .map((line) => line.trim())
+      .filter((line) => line !== '')
+      .join('\n');
   }
 
   #alert(event: ViewerEvent, seconds: number): void {

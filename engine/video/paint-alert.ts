@@ -1,5 +1,5 @@
 import { alertPresence, type RunningAlert } from '../../core/audience/alert-engine';
-import { containRect, type Rect } from '../../core/geometry/rect';
+import { containRect, type Rect, type Size } from '../../core/geometry/rect';
 import type { AlertMotion, TextStyle } from '../../core/show/records';
 import type { DrawContext, PictureSource } from './sources/picture-source';
 import { paintText } from './paint-text';
@@ -86,5 +86,48 @@ export function paintAlert(
   }
   context.translate(parts.words.x, parts.words.y);
   paintText(context, words, style, parts.words.width, parts.words.height, scale, cornerPx);
+  context.restore();
+}
+
+/** An alert shown to the host alone. */
+export interface AlertPreview {
+  alert: RunningAlert;
+  words: string;
+  picture: PictureSource | null;
+  /** Look and size of the layer it would stand in, frame pixels. */
+  style: TextStyle;
+  box: Size;
+  cornerPx: number;
+}
+
+/** The alert in the middle of a plain ground, as large as it fits. */
+export function paintAlertPreview(
+  context: DrawContext,
+  preview: AlertPreview | null,
+  now: number,
+  width: number,
+  height: number,
+): void {
+  context.globalAlpha = 1;
+  context.fillStyle = '#2B3440';
+  context.fillRect(0, 0, width, height);
+  if (!preview) return;
+  const { alert, words, picture, style, box, cornerPx } = preview;
+  // Room around it: it comes from outside its box.
+  const scale = Math.min((width * 0.92) / box.width, (height * 0.8) / box.height);
+  context.save();
+  context.translate((width - box.width * scale) / 2, (height - box.height * scale) / 2);
+  paintAlert(
+    context,
+    alert,
+    words,
+    picture,
+    now,
+    style,
+    box.width * scale,
+    box.height * scale,
+    scale,
+    cornerPx * scale,
+  );
   context.restore();
 }

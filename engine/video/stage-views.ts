@@ -2,6 +2,7 @@ import type { Rect, Size } from '../../core/geometry/rect';
 import type { FrameName } from '../../core/show/records';
 import type { ViewSubject } from '../../protocol/engine';
 import type { Compositor } from './compositor';
+import { paintAlertPreview, type AlertPreview } from './paint-alert';
 import type { DrawContext, PictureSource } from './sources/picture-source';
 
 /** One small picture of a scene is refreshed every so many pictures, in turn. */
@@ -24,6 +25,7 @@ export interface Shown {
   canvasOf(frame: FrameName): OffscreenCanvas | null;
   frameSize(frame: FrameName): Size;
   source(inputId: string): PictureSource | undefined;
+  alertPreview(ruleId: string, seconds: number): AlertPreview | null;
 }
 
 /** The live pictures in the page: what is on air, what is edited, and the scenes' small pictures. */
@@ -97,6 +99,10 @@ export class StageViews {
       context.fillRect(0, 0, width, height);
       if (source?.state === 'ready' && source.width > 0)
         source.draw(context, { x: 0, y: 0, width: source.width, height: source.height }, width, height);
+      return;
+    }
+    if (subject.type === 'alertPreview') {
+      paintAlertPreview(context, shown.alertPreview(subject.ruleId, seconds), seconds, width, height);
       return;
     }
     const programme = shown.canvasOf(subject.frame);

@@ -132,6 +132,9 @@ class Stage {
       case 'voices':
         this.#audience.voices.set(message.voices);
         break;
+      case 'music':
+        this.#audience.setMusicEnd(message.endsAtMs, this.#clock.now());
+        break;
       case 'broadcast':
         this.#audience.setBroadcast(message.sinceMs);
         break;
@@ -292,6 +295,7 @@ class Stage {
       canvasOf: (frame) => this.#outputs.get(frame)?.canvas ?? null,
       frameSize: (frame) => show.frames[frame],
       source: (inputId) => this.#inputs.sources.get(inputId),
+      alertPreview: (ruleId, at) => this.#audience.preview(ruleId, at),
     });
   }
 

@@ -5,6 +5,7 @@ import Sqlite from 'better-sqlite3';
 const CHAT_PER_SECOND = 50;
 const STORM = { count: 1000, seconds: 10 };
 const EVERY_SECONDS = 60;
+const PIECE_SECONDS = 30;
 
 const base = (platform) => platform.watchUrl.replace(/\/watch$/, '');
 
@@ -14,7 +15,14 @@ export function startStorm(platforms, seconds, data) {
     fetch(`${base(platform)}/storm`, { method: 'POST', body: new URLSearchParams(form) }).then((r) =>
       r.json(),
     );
-  const running = [post(platforms[0], { count: CHAT_PER_SECOND * seconds, seconds, seed: 3, chat: 1 })];
+  // In pieces: a request that is answered only after minutes is given up by its sender.
+  const chat = async () => {
+    for (let left = seconds; left > 0; left -= PIECE_SECONDS) {
+      const piece = Math.min(left, PIECE_SECONDS);
+      await post(platforms[0], { count: CHAT_PER_SECOND * piece, seconds: piece, seed: 3 + left, chat: 1 });
+    }
+  };
+  const running = [chat()];
   let storms = 0;
   const storm = () => {
     storms += 1;

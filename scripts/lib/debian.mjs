@@ -15,6 +15,7 @@ const PROGRAMS = {
     there: () => rtmpModule() !== null && onPath('nginx'),
     packages: ['nginx-light', 'libnginx-mod-rtmp'],
   },
+  'espeak-ng': { there: () => onPath('espeak-ng'), packages: ['espeak-ng'] },
   ngircd: { there: () => onPath('ngircd'), packages: ['ngircd'] },
 };
 

@@ -13,6 +13,15 @@ const MAX_BYTES = 8 * 1024 * 1024;
 /** Spoken words that are kept; the same greeting comes again and again. */
 const MAX_KEPT = 100;
 
+/** A program that writes as it speaks cannot know how long it will be: the lengths in a WAV header are set right here. */
+function withLengths(sound: Buffer): Buffer {
+  if (sound.subarray(0, 4).toString('latin1') !== 'RIFF') return sound;
+  sound.writeUInt32LE(sound.length - 8, 4);
+  const data = sound.indexOf('data', 12, 'latin1');
+  if (data > 0) sound.writeUInt32LE(sound.length - data - 8, data + 4);
+  return sound;
+}
+
 /** Words read aloud by a speech engine that runs on this machine (eSpeak NG); nothing leaves it. */
 export class Speech {
   /** Whether there is an engine. */
@@ -70,7 +79,7 @@ export class Speech {
       );
       child.on('close', (code) => {
         const sound = Buffer.concat(parts);
-        if (code === 0 && sound.length > 44) resolve(sound);
+        if (code === 0 && sound.length > 44) resolve(withLengths(sound));
         else reject(new Fault('speech.failed', 'the speech engine gave no sound'));
       });
       child.stdin.on('error', () => child.kill());

@@ -1,6 +1,8 @@
 /** Audience in the real application: what viewers do, and what is seen of it in the pulled stream. */
+import { once } from 'node:events';
 import type { Page } from 'playwright-core';
 import { Webhook } from 'standardwebhooks';
+import { WebSocket } from 'ws';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { START_AUDIENCE } from '../../core/audience/settings';
 import {
@@ -250,6 +252,36 @@ test('a hook: its secret is shown once, a signed call appears, a forged one is c
   expect((await call(forged, { viewer: 'x', title: 'free mug' })).status).toBe(401);
   await page.getByText(/Till: not signed as it should be/).waitFor();
   expect((await fetch(address, { method: 'POST', body: 'x'.repeat(300_000) })).status).toBe(413);
+
+  // The same door as a connection: one event a message, its opening signed.
+  const open = (key: string) => {
+    const id = crypto.randomUUID();
+    return new WebSocket(address.replace(/^http/, 'ws'), 'cloudevents.json', {
+      headers: {
+        'webhook-id': id,
+        'webhook-timestamp': String(Math.floor(Date.now() / 1000)),
+        'webhook-signature': new Webhook(key).sign(id, new Date(), ''),
+      },
+    });
+  };
+  const socket = open(secret);
+  await once(socket, 'open');
+  expect(socket.protocol).toBe('cloudevents.json');
+  socket.send('{');
+  socket.send(
+    JSON.stringify({
+      specversion: '1.0',
+      id: 'ws-1',
+      source: 'till',
+      type: 'live.donation',
+      data: { viewer: 'oxbow_lane', currency: 'EUR', amount: '7.00' },
+    }),
+  );
+  await log().getByText('donated €7').waitFor();
+  socket.close();
+  const refused = open(forged);
+  const [error] = (await once(refused, 'error')) as [Error];
+  expect(error.message).toContain('401');
 });
 
 test('what a platform sends wrongly is counted and explained, and the rest goes on', async () => {

@@ -30,6 +30,8 @@ export interface AudienceNow {
   sceneSinceMs: number;
   /** When it did for the first time. */
   sceneFirstMs: number;
+  /** When the music will be over that played as the scene came on; null without any. */
+  musicEndsMs: number | null;
   /** Null while not live. */
   broadcastSinceMs: number | null;
   book: AudienceBook;

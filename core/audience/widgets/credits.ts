@@ -7,6 +7,8 @@ import type { CreditsSection, WidgetSettings } from './widget-settings';
 
 type Credits = Extract<WidgetSettings, { of: 'credits' }>;
 
+/** What is left of a piece that was nearly over says nothing about the credits. */
+const MIN_MUSIC_SECONDS = 5;
 /** More names than anybody sees roll by. */
 const MAX_NAMES = 400;
 
@@ -32,7 +34,9 @@ function namesOf({ of, lines }: CreditsSection, { book, settings, fields }: Audi
 /** All lines; a section without names is left out. */
 export function creditsLines(credits: Credits, now: AudienceNow): CreditsLine[] {
   return credits.sections.flatMap((section) => {
-    const names = namesOf(section, now).slice(0, MAX_NAMES);
+    const all = namesOf(section, now);
+    // Who is on several platforms is thanked once; lists of one's own stay as they are written.
+    const names = (section.of === 'list' ? all : [...new Set(all)]).slice(0, MAX_NAMES);
     if (names.every((name) => name === '')) return [];
     return [
       { text: cleanText(section.title, 80), head: true },
@@ -44,10 +48,15 @@ export function creditsLines(credits: Credits, now: AudienceNow): CreditsLine[] 
 
 /**
  * How far the roll has gone: 0 when its first line comes in at the bottom, 1 when its last has left at the top.
- * Once: stays at 1. Loop: begins again.
+ * Once: stays at 1. Loop: begins again. Fitted to music it has gone when the music is over; without any it takes its own length.
  */
-export function creditsShare(credits: Credits, sinceMs: number, nowMs: number): number {
-  const share = Math.max(0, (nowMs - sinceMs) / 1000 / Math.max(1, credits.seconds));
+export function creditsShare(
+  credits: Credits,
+  { sceneSinceMs, musicEndsMs, nowMs }: Pick<AudienceNow, 'sceneSinceMs' | 'musicEndsMs' | 'nowMs'>,
+): number {
+  const music = musicEndsMs === null ? 0 : (musicEndsMs - sceneSinceMs) / 1000;
+  const seconds = credits.fit === 'music' && music > MIN_MUSIC_SECONDS ? music : Math.max(1, credits.seconds);
+  const share = Math.max(0, (nowMs - sceneSinceMs) / 1000 / seconds);
   return credits.run === 'loop' ? share % 1 : Math.min(1, share);
 }
 
@@ -56,7 +65,7 @@ export function layoutCredits(credits: Credits, now: AudienceNow, room: Room): M
   const step = sizePx * LINE;
   const lines = creditsLines(credits, now);
   const way = room.height + lines.length * step;
-  const start = room.height - creditsShare(credits, now.sceneSinceMs, now.nowMs) * way;
+  const start = room.height - creditsShare(credits, now) * way;
   return lines.flatMap(({ text, head }, i) => {
     const top = start + i * step;
     // Lines that are partly out are cut by the box, as a roll is.

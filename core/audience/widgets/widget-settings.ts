@@ -41,7 +41,13 @@ export type WidgetSettings =
   /** Since the scene came on, or since the broadcast began. */
   | { of: 'stopwatch'; since: 'scene' | 'broadcast' }
   | { of: 'poll' }
-  | { of: 'credits'; sections: CreditsSection[]; run: 'once' | 'loop'; seconds: number }
+  | {
+      of: 'credits';
+      sections: CreditsSection[];
+      run: 'once' | 'loop';
+      fit: 'length' | 'music';
+      seconds: number;
+    }
   | { of: 'readOut' }
   | { of: 'speaking' };
 
@@ -115,6 +121,7 @@ export function startWidget(of: WidgetKind, goalId = ''): WidgetSettings {
       return {
         of,
         run: 'once',
+        fit: 'length',
         seconds: 30,
         sections: [
           { title: 'With', of: 'list', lines: 'Host: {{host}}' },

@@ -275,7 +275,7 @@ export function widgetStamp(widget: WidgetSettings, now: AudienceNow): string {
       return String(since === null ? 0 : Math.floor((nowMs - since) / 1000));
     }
     case 'credits':
-      return `${book.stamp}/${creditsShare(widget, now.sceneSinceMs, nowMs)}`;
+      return `${book.stamp}/${creditsShare(widget, now)}`;
     case 'readOut':
       return now.readOut?.message.key ?? '';
     case 'speaking':

@@ -20,6 +20,7 @@ function now(more: Partial<AudienceNow> = {}): AudienceNow {
     zoneOffsetMinutes: 0,
     sceneSinceMs: 990_000,
     sceneFirstMs: 990_000,
+    musicEndsMs: null,
     broadcastSinceMs: 900_000,
     book: new AudienceBook(emptyBook(0)),
     goals: [sampleGoal()],
@@ -252,9 +253,17 @@ describe('widgets', () => {
       'switchman_42',
       '',
     ]);
-    expect(creditsShare(credits, 0, 15_000)).toBe(0.5);
-    expect(creditsShare(credits, 0, 99_000)).toBe(1);
-    expect(creditsShare({ ...credits, run: 'loop' }, 0, 45_000)).toBe(0.5);
+    const at = (nowMs: number, musicEndsMs: number | null = null) => ({
+      sceneSinceMs: 0,
+      musicEndsMs,
+      nowMs,
+    });
+    expect(creditsShare(credits, at(15_000))).toBe(0.5);
+    expect(creditsShare(credits, at(99_000))).toBe(1);
+    expect(creditsShare({ ...credits, run: 'loop' }, at(45_000))).toBe(0.5);
+    expect(creditsShare({ ...credits, fit: 'music' }, at(60_000, 120_000))).toBe(0.5);
+    expect(creditsShare({ ...credits, fit: 'music' }, at(15_000, 2000))).toBe(0.5);
+    expect(creditsShare(credits, at(15_000, 120_000))).toBe(0.5);
     const state = now({ book, sceneSinceMs: 1_000_000 });
     expect(layoutWidget(credits, state, room).filter((m) => m.kind === 'text' && m.y < room.height)).toEqual(
       [],

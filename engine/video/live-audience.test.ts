@@ -1,0 +1,142 @@
+import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
+import { emptyBook } from '../../core/audience/book';
+import { sampleEvent, sampleMessage, sampleRule } from '../../core/audience/sample-audience';
+import { START_AUDIENCE, type AudienceSettings } from '../../core/audience/settings';
+import { messagesAt } from '../../core/audience/chat-filter';
+import { documentOf } from '../../core/show/document';
+import { DEFAULT_TEXT_STYLE, type AnyRecord } from '../../core/show/records';
+import { sampleLayer, sampleScene, sampleShow } from '../../core/show/sample-show';
+import { createSoundMemory, MeterMemory } from '../../protocol/shared-sound';
+import { LiveAudience } from './live-audience';
+import { SpeakingVoices } from './speaking-voices';
+
+const START = 1_800_000_000_000;
+beforeEach(() => vi.useFakeTimers({ now: START }));
+afterEach(() => vi.useRealTimers());
+
+function live(settings: Partial<AudienceSettings> = {}) {
+  const began: string[] = [];
+  const audience = new LiveAudience((_, words, muted) => began.push(muted ? `(${words})` : words));
+  const records: AnyRecord[] = [
+    { ...sampleShow, audience: { ...START_AUDIENCE, ...settings } },
+    sampleScene('talk'),
+    sampleScene('bare'),
+    { ...sampleLayer('alert', 'talk', 0), content: { type: 'alert', style: DEFAULT_TEXT_STYLE } },
+    sampleRule({ seconds: 4, mergeSeconds: 0 }),
+  ];
+  audience.setDocument(documentOf(records));
+  /** Programme time goes with the wall clock unless it is said otherwise. */
+  const at = (seconds: number) => {
+    vi.setSystemTime(START + seconds * 1000);
+    return seconds;
+  };
+  return { audience, began, at };
+}
+
+const follow = (viewer: string) =>
+  sampleEvent('follow', { viewer, atMs: Date.now(), seq: Math.floor(Date.now() / 10) });
+
+describe('what the stage knows of the audience', () => {
+  test('an alert begins while its place is on air, waits where there is none, and tells its words once', () => {
+    const { audience, began, at } = live();
+    audience.setOnAir('bare', at(0));
+    audience.advance(0);
+    audience.take([follow('mossbell')], at(1));
+    for (let s = 1; s < 6; s += 0.5) audience.advance(at(s));
+    expect(began).toEqual([]);
+    expect(audience.report(at(6))).toMatchObject({ waiting: 1, quiet: true, running: null });
+    audience.setOnAir('talk', at(6));
+    for (let s = 6; s < 12; s += 0.1) audience.advance(at(s));
+    expect(began).toEqual(['mossbell follows']);
+  });
+
+  test('quiet scenes, muting, and history that is no news', () => {
+    const { audience, began, at } = live({ quietSceneIds: ['talk'] });
+    audience.setOnAir('talk', at(0));
+    audience.advance(0);
+    audience.take([follow('a')], at(1));
+    audience.advance(at(2));
+    expect(began).toEqual([]);
+    const loud = live();
+    loud.audience.setOnAir('talk', loud.at(0));
+    loud.audience.order('mute', 0);
+    loud.audience.take([{ ...follow('old'), atMs: START - 60_000 }, follow('new')], loud.at(1));
+    loud.audience.advance(loud.at(1.1));
+    expect(loud.began).toEqual(['(new follows)']);
+  });
+
+  test('chat counts from when it came, whatever its platform’s clock says; held back; removed at once', () => {
+    const { audience, at } = live({ holdSeconds: 2 });
+    const message = sampleMessage('hello', { atMs: START - 600_000, seq: 1 });
+    audience.take([message], at(10));
+    const shown = (s: number) => {
+      const now = audience.now('talk', at(s));
+      return messagesAt(now.messages, 30, now.nowMs).length;
+    };
+    expect([shown(11), shown(12.1), shown(41), shown(42.1)]).toEqual([0, 1, 1, 0]);
+    const before = audience.now('talk', at(13)).messagesVersion;
+    audience.moderate({ type: 'removed', platform: 'larch', id: message.id, atMs: Date.now() });
+    expect(audience.now('talk', at(13)).messages).toEqual([]);
+    expect(audience.now('talk', at(13)).messagesVersion).not.toBe(before);
+  });
+
+  test('when the computer’s clock is set, widgets follow it and the queue does not notice', () => {
+    const { audience, began, at } = live();
+    audience.setOnAir('talk', at(0));
+    audience.take([follow('a'), { ...follow('b'), seq: 1_000_000_000 }], at(1));
+    audience.advance(at(1.1));
+    // An hour back, in the middle of an alert.
+    vi.setSystemTime(START - 3_600_000);
+    expect(audience.now('talk', 2).nowMs).toBe(START - 3_600_000);
+    for (let s = 2; s < 8; s += 0.1) audience.advance(s);
+    expect(began).toEqual(['a follows', 'b follows']);
+  });
+
+  test('fields are the same object until something has happened', () => {
+    const { audience, at } = live();
+    audience.open(emptyBook(0), []);
+    const first = audience.liveFields(at(1));
+    expect(audience.liveFields(at(2))).toBe(first);
+    audience.take([follow('gravelpath')], at(3));
+    expect(audience.liveFields(at(3))['latest.follower']).toBe('gravelpath');
+  });
+
+  test('viewers are smoothed, read-out and countdown times are kept', () => {
+    const { audience, at } = live();
+    audience.setViewers('larch', 100, at(0));
+    audience.setViewers('larch', 200, at(10));
+    expect(audience.liveFields(at(11.5)).viewers).toBe('150');
+    audience.setViewers('larch', null, at(12));
+    expect(audience.liveFields(at(12)).viewers).toBe('—');
+    audience.setReadOut(sampleMessage('read me'), at(13));
+    expect(audience.now('talk', at(14)).readOut?.message.name).toBe('tinlantern');
+    audience.setReadOut(null, at(15));
+    expect(audience.now('talk', at(15)).readOut).toBeNull();
+    audience.setOnAir('talk', at(20), START + 5000);
+    audience.setOnAir('bare', at(30));
+    audience.setOnAir('talk', at(40));
+    expect(audience.now('talk', at(41))).toMatchObject({
+      sceneSinceMs: START + 40_000,
+      sceneFirstMs: START + 5000,
+    });
+  });
+});
+
+test('who is heard speaking: above the threshold, and through the pauses between words', () => {
+  const memory = createSoundMemory();
+  const meters = new MeterMemory(memory.meters);
+  const voices = new SpeakingVoices();
+  voices.attach(memory.meters);
+  voices.set([
+    { strip: 0, name: 'Host' },
+    { strip: 3, name: 'Call' },
+  ]);
+  meters.writeStrip(3, 'level', 0.1);
+  voices.advance(1);
+  expect(voices.speaking).toEqual(['Call']);
+  meters.writeStrip(3, 'level', 0.001);
+  voices.advance(1.4);
+  expect(voices.speaking).toEqual(['Call']);
+  voices.advance(1.7);
+  expect(voices.speaking).toEqual([]);
+});
