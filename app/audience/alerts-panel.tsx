@@ -176,16 +176,7 @@ export function QueueBar({ compact = false }: { compact?: boolean }) {
       aria-label="Queue of alerts"
       className={compact ? 'control-bar compact' : 'control-bar'}
     >
-      <span
-        style={{
-          flex: 1,
-          minWidth: 0,
-          overflow: 'hidden',
-          textOverflow: 'ellipsis',
-          whiteSpace: 'nowrap',
-          fontSize: 13,
-        }}
-      >
+      <span className="one-line">
         <b className="figure" style={{ color: (alerts?.waiting ?? 0) > 0 ? 'var(--larch)' : 'var(--quiet)' }}>
           {alerts?.waiting ?? 0}
         </b>

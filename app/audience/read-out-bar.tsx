@@ -13,16 +13,7 @@ export function ReadOutBar({ compact = false }: { compact?: boolean }) {
   const say = (order: ReadOutOrder, seq: number | null = null) => bus.say({ type: 'readOut', order, seq });
   return (
     <div role="group" aria-label="Read-out" className={compact ? 'control-bar compact' : 'control-bar'}>
-      <span
-        style={{
-          flex: 1,
-          minWidth: 0,
-          overflow: 'hidden',
-          textOverflow: 'ellipsis',
-          whiteSpace: 'nowrap',
-          fontSize: 13,
-        }}
-      >
+      <span className="one-line">
         <span style={{ color: 'var(--quiet)' }}>Read-out: </span>
         {shown ? (
           <>

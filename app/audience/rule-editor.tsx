@@ -267,15 +267,7 @@ function PictureOfAlert({ rule, set }: { rule: AlertRuleRecord; set: Set }) {
   };
   return (
     <div style={{ display: 'flex', gap: 6, alignItems: 'center', fontSize: 13 }}>
-      <span
-        style={{
-          flex: 1,
-          minWidth: 0,
-          overflow: 'hidden',
-          textOverflow: 'ellipsis',
-          color: rule.picture ? undefined : 'var(--quiet)',
-        }}
-      >
+      <span className="one-line" style={{ color: rule.picture ? undefined : 'var(--quiet)' }}>
         {rule.picture?.name ?? 'No picture'}
       </span>
       <Button component="label" disabled={share !== null}>

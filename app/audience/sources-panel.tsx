@@ -119,16 +119,7 @@ export function SourcesPanel() {
       {sources.chatServers.map((server) => (
         <div key={server.id} className="source-row">
           <b>{server.name}</b>
-          <span
-            style={{
-              flex: 1,
-              color: 'var(--quiet)',
-              minWidth: 0,
-              overflow: 'hidden',
-              textOverflow: 'ellipsis',
-              whiteSpace: 'nowrap',
-            }}
-          >
+          <span className="one-line" style={{ color: 'var(--quiet)' }}>
             {`${server.host}:${server.port} · ${server.channels.join(' ')}`}
           </span>
           <Button onClick={() => setChat({ ...server, channels: server.channels.join(' '), password: '' })}>
@@ -147,16 +138,7 @@ export function SourcesPanel() {
       {sources.hooks.map((hook) => (
         <div key={hook.id} className="source-row">
           <b>{hook.name}</b>
-          <code
-            style={{
-              flex: 1,
-              minWidth: 0,
-              overflow: 'hidden',
-              textOverflow: 'ellipsis',
-              whiteSpace: 'nowrap',
-              fontSize: 12,
-            }}
-          >
+          <code className="one-line" style={{ fontSize: 12 }}>
             {`${location.origin}/hooks/${hook.id}`}
           </code>
           <Button

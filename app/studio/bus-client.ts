@@ -23,6 +23,7 @@ export interface BusSnapshot {
 
 const RETRY_MS = [300, 1000, 2000, 4000];
 const MAX_EVENTS = 400;
+const GATHER_MS = 100;
 /** Messages since the last book that a desk opening later is told. */
 const MAX_TOLD = 500;
 
@@ -33,6 +34,8 @@ export class BusClient {
   #socket: WebSocket | null = null;
   #tries = 0;
   #closed = false;
+  #gathered: AudienceEvent[] = [];
+  #gathering: ReturnType<typeof setTimeout> | null = null;
   /** What a desk that opens now has to be told to know what this one knows. */
   #told: ToLiveAudience[] = [];
 
@@ -80,6 +83,7 @@ export class BusClient {
 
   close(): void {
     this.#closed = true;
+    if (this.#gathering) clearTimeout(this.#gathering);
     this.#socket?.close();
   }
 
@@ -105,6 +109,7 @@ export class BusClient {
         this.#change({ lease: message.held ? 'held' : message.byOther ? 'elsewhere' : 'asking' });
         break;
       case 'book': {
+        this.#gathered = [];
         const events: AudienceEvent[] = [...message.chat, ...message.book.recent].sort(
           (a, b) => a.seq - b.seq,
         );
@@ -114,7 +119,7 @@ export class BusClient {
         break;
       }
       case 'audience':
-        this.#change({ events: [...this.#snapshot.events, ...message.events].slice(-MAX_EVENTS) });
+        this.#gather(message.events);
         this.#tell({ type: 'audience', events: message.events });
         break;
       case 'moderation': {
@@ -142,6 +147,17 @@ export class BusClient {
         this.#change({ relay: message.status, broadcast: message.broadcast });
         break;
     }
+  }
+
+  /** The picture gets events at once; the page's lists a few times a second, so that a storm does not redraw them all the time. */
+  #gather(events: readonly AudienceEvent[]): void {
+    this.#gathered.push(...events);
+    this.#gathering ??= setTimeout(() => {
+      this.#gathering = null;
+      const gathered = this.#gathered;
+      this.#gathered = [];
+      this.#change({ events: [...this.#snapshot.events, ...gathered].slice(-MAX_EVENTS) });
+    }, GATHER_MS);
   }
 
   /** What a desk that has just opened must be told, in order. */

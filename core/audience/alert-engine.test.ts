@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { AlertEngine, alertPresence, ALERT_ORDERS, type AlertOrder } from './alert-engine';
-import { alertText, ruleFor } from './alert-rules';
-import type { ViewerEvent } from './events';
+import { alertText, amountOf, AMOUNT_OF, exampleEvent, ruleFor, START_WORDS } from './alert-rules';
+import { EVENT_TYPES, type ViewerEvent } from './events';
 import { sampleEvent, sampleRule } from './sample-audience';
 import { START_AUDIENCE } from './settings';
 
@@ -206,6 +206,87 @@ describe('the queue', () => {
       ),
     );
   });
+});
+
+test('whatever comes: never two at once, and every event is shown, joined, limited or waits', () => {
+  const arrival = fc.record({
+    wait: fc.double({ min: 0, max: 3, noNaN: true }),
+    viewer: fc.constantFrom('a', 'b', 'c', 'd'),
+    rule: fc.nat(2),
+    gift: fc.boolean(),
+    test: fc.boolean(),
+    order: fc.option(fc.constantFrom<AlertOrder>('pause', 'resume', 'skip', 'quiet', 'unquiet'), { freq: 4 }),
+  });
+  fc.assert(
+    fc.property(fc.array(arrival, { maxLength: 120 }), (arrivals) => {
+      const rules = [
+        sampleRule({ id: 'plain', mergeSeconds: 0, seconds: 2 }),
+        sampleRule({ id: 'joins', mergeSeconds: 4, seconds: 3, priority: 'high' }),
+        sampleRule({
+          id: 'limits',
+          mergeSeconds: 2,
+          seconds: 1,
+          perViewerSeconds: 5,
+          coolDownSeconds: 3,
+          priority: 'low',
+        }),
+      ];
+      const engine = new AlertEngine();
+      const spans = new Map<number, { from: number; to: number }>();
+      let at = 0;
+      const watch = (until: number) => {
+        for (let t = at; t < until; t += 0.25) {
+          const alert = engine.at(t);
+          if (!alert) continue;
+          expect(t).toBeGreaterThanOrEqual(alert.startedAt);
+          expect(t).toBeLessThan(alert.endsAt);
+          spans.set(alert.number, { from: alert.startedAt, to: t });
+        }
+        at = until;
+      };
+      for (const { wait, viewer, rule, gift, test: tried, order } of arrivals) {
+        watch(at + wait);
+        if (order) engine.order(order, at);
+        engine.add(
+          sampleEvent('follow', { viewer, way: gift ? 'gifted' : null, test: tried }),
+          rules[rule],
+          SETTINGS,
+          at,
+        );
+      }
+      const { shown, merged, limited } = engine.counts;
+      expect(shown + merged + limited + engine.waiting).toBe(arrivals.length);
+      const order = [...spans.values()].sort((a, b) => a.from - b.from);
+      for (let i = 1; i < order.length; i++) expect(order[i].from).toBeGreaterThan(order[i - 1].to);
+    }),
+    { numRuns: 60 },
+  );
+});
+
+test('an example of every kind sets off its own rule, and its words are filled', () => {
+  for (const event of EVENT_TYPES)
+    for (const way of event === 'subscription'
+      ? (['any', 'new', 'renewed', 'gifted'] as const)
+      : (['any'] as const))
+      for (const from of [0, 30]) {
+        const rule = sampleRule({
+          event,
+          way,
+          from: AMOUNT_OF[event] === null || way === 'new' ? 0 : from,
+          text: START_WORDS[event],
+        });
+        const made = sampleEvent(event, exampleEvent(rule, 'EUR'));
+        const found = ruleFor(made, [rule], SETTINGS);
+        // A subscription of no particular way is a new one, which has no months to reach.
+        if (event === 'subscription' && way === 'any' && from > 0) continue;
+        expect(found, `${event} ${way} ${from}`).toBe(rule);
+        const words = alertText(
+          rule.text,
+          { event: made, viewers: [made.viewer], people: 1, events: 1, total: amountOf(made, SETTINGS) },
+          SETTINGS,
+        );
+        expect(words).not.toMatch(/\{\{|undefined|null|NaN/);
+      }
 });
 
 describe('words of an alert', () => {

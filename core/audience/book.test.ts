@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { AudienceBook, emptyBook } from './book';
 import { clockText, countdownEnd, durationText, secondsLeft, type CountdownSettings } from './countdown';
-import { EVENT_TYPES, AudienceLog, eventWords, type AudienceEvent } from './events';
+import { concerns, EVENT_TYPES, eventWords, type AudienceEvent } from './events';
 import { audienceFields } from './fields';
 import { goalView } from './goals';
 import { decimalOfMinor, MAX_MINOR, minorIn, minorOfDecimal, moneyText } from './money';
@@ -201,16 +201,15 @@ describe('goals, streaks, countdowns', () => {
   });
 });
 
-describe('the list', () => {
-  test('duplicates are dropped, late ones come into their place, what was moderated leaves', () => {
-    const log = new AudienceLog(3);
-    const [a, b, c] = [1, 2, 3].map((n) => sampleMessage(`${n}`, { atMs: n * 1000 }));
-    expect([log.add(c), log.add(a), log.add(c), log.add(b)]).toEqual([true, true, false, true]);
-    expect(log.list().map((e) => e.id)).toEqual([a.id, b.id, c.id]);
-    log.add(sampleMessage('4', { atMs: 4000 }));
-    expect(log.list()).toHaveLength(3);
-    const gone = log.remove({ type: 'silenced', platform: 'larch', viewer: 'TINLANTERN', atMs: 3000 });
-    expect(gone.map((e) => e.id)).toEqual([b.id, c.id]);
+describe('events', () => {
+  test('a moderation concerns messages of its platform, until then, and never what was given', () => {
+    const message = sampleMessage('x', { id: 'm', atMs: 1000 });
+    const silenced = { type: 'silenced' as const, platform: 'larch', viewer: 'TINLANTERN', atMs: 1000 };
+    expect(concerns({ type: 'removed', platform: 'larch', id: 'm', atMs: 0 }, message)).toBe(true);
+    expect(concerns({ type: 'removed', platform: 'cairn', id: 'm', atMs: 0 }, message)).toBe(false);
+    expect(concerns(silenced, message)).toBe(true);
+    expect(concerns(silenced, { ...message, atMs: 1001 })).toBe(false);
+    expect(concerns(silenced, sampleEvent('donation', { viewer: 'tinlantern' }))).toBe(false);
   });
 
   test('every kind has words', () => {

@@ -162,40 +162,6 @@ export function eventWords(event: ViewerEvent, moneyText: (money: Money) => stri
   }
 }
 
-/** The newest entries, without duplicates, in the order they happened. */
-export class AudienceLog {
-  readonly #events: AudienceEvent[] = [];
-  readonly #ids = new Set<string>();
-
-  constructor(readonly limit = 500) {}
-
-  /** @returns whether it was new */
-  add(event: AudienceEvent): boolean {
-    const key = keyOf(event);
-    if (this.#ids.has(key)) return false;
-    this.#ids.add(key);
-    let at = this.#events.length;
-    while (at > 0 && this.#events[at - 1].atMs > event.atMs) at -= 1;
-    this.#events.splice(at, 0, event);
-    if (this.#events.length > this.limit) {
-      const gone = this.#events.shift()!;
-      this.#ids.delete(keyOf(gone));
-    }
-    return true;
-  }
-
-  /** Takes out what a moderator removed. @returns what was taken */
-  remove(moderation: Moderation): AudienceEvent[] {
-    const gone = this.#events.filter((event) => concerns(moderation, event));
-    for (const event of gone) this.#events.splice(this.#events.indexOf(event), 1);
-    return gone;
-  }
-
-  list(): readonly AudienceEvent[] {
-    return this.#events;
-  }
-}
-
 /** Whether a moderation takes an entry away; only messages can be, not what was given. */
 export function concerns(moderation: Moderation, event: AudienceEvent): boolean {
   if (event.type !== 'chat' || event.platform !== moderation.platform) return false;

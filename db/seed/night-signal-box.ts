@@ -4,15 +4,10 @@ import { startWidget, START_CHAT_PANEL, type WidgetKind } from '../../core/audie
 import {
   DEFAULT_TEXT_STYLE,
   fullPlacement,
-  PLAIN_ALERT_RULE,
-  PLAIN_CHANNEL,
   PLAIN_INPUT,
-  SIMULATED_EFFECTS,
   START_SOUND,
-  type AlertRuleRecord,
   type AnyRecord,
   type BackgroundLook,
-  type ChannelRecord,
   type FrameName,
   type LayerContent,
   type Placement,
@@ -21,9 +16,10 @@ import {
   type SimulatedPicture,
   type TextStyle,
 } from '../../core/show/records';
-import { newProcessor, VOICE_ORDER } from '../../core/sound/chain/chain-settings';
 import type { SecretRepository } from '../../server/db/secret-repository';
 import type { ShowRepository } from '../../server/db/show-repository';
+import { audience } from './night-audience';
+import { sound } from './night-sound';
 
 const SHOW = 'night-signal-box';
 const WIDE = { width: 1920, height: 1080 };
@@ -53,158 +49,6 @@ function both(wide: Placement, tall: Placement | null): Placements {
 }
 
 const CAMERA_EDGE: Partial<Placement> = { cornerPx: 34, borderPx: 6, borderColour: '#E39A88', shadowPx: 18 };
-
-/** The channels, with a voice chain as the soundcheck sets it, and the effect buttons. */
-function sound(): AnyRecord[] {
-  const all: AnyRecord[] = [];
-  const channel = (
-    id: string,
-    name: string,
-    source: ChannelRecord['source'],
-    gainDb: number,
-    more: Partial<ChannelRecord> = {},
-  ) =>
-    all.push({
-      kind: 'channel',
-      id,
-      showId: SHOW,
-      name,
-      position: all.length,
-      source,
-      ...PLAIN_CHANNEL,
-      gainDb,
-      ...more,
-    });
-  const ducking = {
-    byChannelId: 'ch-voice',
-    depthDb: 6,
-    thresholdDb: -32,
-    attackMs: 40,
-    holdMs: 400,
-    releaseMs: 500,
-  };
-  channel('ch-voice', 'Voice', { type: 'simulated', sound: 'voice' }, 0, {
-    colour: 'glacier',
-    role: 'voice',
-    tracks: [1, 2],
-    trimDb: -3,
-    chain: hostChain(),
-  });
-  channel('ch-game', 'Switchback Freight', { type: 'simulated', sound: 'switchback' }, -3, {
-    colour: 'larch',
-    tracks: [1, 3],
-    ducking,
-  });
-  channel('ch-music', 'Night music', { type: 'simulated', sound: 'night-music' }, -10, {
-    colour: 'moss',
-    ducking,
-  });
-  channel('ch-call', 'Voice call', { type: 'simulated', sound: 'voice-call' }, -4, {
-    colour: 'rose',
-    role: 'voice',
-    tracks: [1, 5],
-    muted: true,
-    heard: 'scenes',
-    sceneIds: ['sc-talk'],
-  });
-  channel('ch-effects', 'Effects', { type: 'effects' }, -8);
-  channel('ch-clapper', 'Sync clapper', { type: 'simulated', sound: 'sync-clapper' }, 0, {
-    heard: 'with-picture',
-    pictureInputId: 'in-clapper',
-    // It comes at once, or the first clap would be missing.
-    fadeSeconds: 0,
-  });
-  SIMULATED_EFFECTS.forEach((effect, i) =>
-    all.push({
-      kind: 'effect',
-      id: `fx-${effect}`,
-      showId: SHOW,
-      name: { bell: 'Signal bell', whistle: 'Whistle', lever: 'Lever', cheer: 'Cheer' }[effect],
-      position: i,
-      source: { type: 'simulated', effect },
-      gainDb: -3,
-      repeat: effect === 'cheer' ? 'restart' : 'overlap',
-      fadeSeconds: 0.3,
-      colour: (['larch', 'glacier', 'slate', 'moss'] as const)[i],
-      key: String(i + 1),
-    }),
-  );
-  return all;
-}
-
-/** What a soundcheck of the made-up voice gives, rounded. */
-function hostChain(): ChannelRecord['chain'] {
-  const processors = VOICE_ORDER.map((type) => newProcessor(type, `host-${type}`));
-  for (const processor of processors) {
-    if (processor.type === 'gate') Object.assign(processor.values, { openDb: -54, closeDb: -59 });
-    if (processor.type === 'compressor')
-      Object.assign(processor.values, { thresholdDb: -23.5, makeUpDb: 15.5 });
-  }
-  return { bypassed: false, processors };
-}
-
-/** One rule for each kind that matters this evening, two for gifts. */
-function alertRules(): AnyRecord[] {
-  const all: AnyRecord[] = [];
-  const rule = (
-    id: string,
-    name: string,
-    event: AlertRuleRecord['event'],
-    text: string,
-    more: Partial<AlertRuleRecord> = {},
-  ) =>
-    all.push({
-      kind: 'alertRule',
-      id,
-      showId: SHOW,
-      name,
-      position: all.length,
-      ...PLAIN_ALERT_RULE,
-      event,
-      text,
-      ...more,
-    });
-  rule('rule-follow', 'Follow', 'follow', '{{name}} follows', { seconds: 5 });
-  rule('rule-subscription', 'Subscription', 'subscription', '{{name}} subscribed', {
-    sound: { type: 'simulated', effect: 'bell' },
-  });
-  rule('rule-gifts', 'Gifted subscriptions', 'subscription', '{{name}} gifts {{amount}} subscriptions', {
-    way: 'gifted',
-    seconds: 7,
-    motionIn: 'zoom',
-    priority: 'high',
-    sound: { type: 'simulated', effect: 'cheer' },
-  });
-  rule('rule-donation', 'Donation', 'donation', '{{name}} gives {{amount}}\n{{message}}', {
-    sound: { type: 'simulated', effect: 'bell' },
-    perViewerSeconds: 5,
-  });
-  rule('rule-large', 'Donation from 50', 'donation', '{{name}} puts {{amount}} on the roof!\n{{message}}', {
-    from: 5000,
-    seconds: 9,
-    motionIn: 'zoom',
-    priority: 'high',
-    sound: { type: 'simulated', effect: 'cheer' },
-  });
-  rule('rule-cheer', 'Cheer', 'cheer', '{{name}} cheers {{amount}}', {
-    from: 50,
-    motionIn: 'rise',
-    seconds: 5,
-  });
-  rule('rule-raid', 'Raid', 'raid', '{{name}} arrives with {{amount}} viewers', {
-    motionIn: 'slide',
-    priority: 'high',
-    sound: { type: 'simulated', effect: 'whistle' },
-  });
-  rule('rule-member', 'Member', 'member', '{{name}} is a member now');
-  rule('rule-order', 'Order', 'order', '{{name}} ordered {{title}}');
-  rule('rule-reward', 'Reward', 'reward', '{{name}} takes {{title}}', {
-    motionIn: 'slide',
-    seconds: 4,
-    sound: { type: 'simulated', effect: 'lever' },
-  });
-  return all;
-}
 
 function records(): AnyRecord[] {
   const all: AnyRecord[] = [
@@ -530,7 +374,7 @@ function records(): AnyRecord[] {
     both(place(1776, 76, 200, 60, { cornerPx: 30 }), place(940, 96, 200, 60, { cornerPx: 30 })),
   );
 
-  all.push(...sound());
+  all.push(...sound(SHOW));
 
   all.push(
     {
@@ -547,20 +391,7 @@ function records(): AnyRecord[] {
       audioKbps: 160,
       keyframeSeconds: 2,
     },
-    {
-      kind: 'goal',
-      id: 'goal-roof',
-      showId: SHOW,
-      name: 'Roof of Hut Nine',
-      position: 0,
-      key: 'roof',
-      of: 'money',
-      target: 400_000,
-      start: 272_000,
-      sinceMs: 0,
-      deadlineMs: null,
-    },
-    ...alertRules(),
+    ...audience(SHOW),
   );
   return all;
 }

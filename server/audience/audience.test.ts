@@ -10,6 +10,7 @@ import type { AudienceFromServer } from '../../protocol/audience-bus';
 import { openDatabase, type Database } from '../db/database';
 import { SecretRepository } from '../db/secret-repository';
 import { AudienceHub } from './audience-hub';
+import { ChatServerRepository } from './chat-server-repository';
 import { EntryRepository, searchExpression } from './entry-repository';
 import { HookDoor } from './hook-door';
 import { HookRepository } from './hook-repository';
@@ -142,6 +143,33 @@ describe('the list', () => {
     entries.setNote('larch', 'MossBell', 'keeps bees');
     expect(entries.note('larch', 'mossbell')).toBe('keeps bees');
     expect(searchExpression('a OR "b')).toBe('"a"* "OR"* "b"*');
+  });
+});
+
+describe('chat servers', () => {
+  test('are kept; their passwords go in, are used, and do not come out with the rest', () => {
+    const folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-chat-'));
+    closing.push(() => rmSync(folder, { recursive: true }));
+    const db = database();
+    const servers = new ChatServerRepository(db, new SecretRepository(db, path.join(folder, 'key')));
+    const server = {
+      id: 's',
+      name: 'hut',
+      host: 'irc.hut.example',
+      port: 6697,
+      tls: true,
+      nick: 'box',
+      channels: ['#a', '#b'],
+    };
+    servers.put(server, 'lamp oil', 1);
+    expect(servers.list()).toEqual([server]);
+    expect(JSON.stringify(servers.list())).not.toContain('lamp oil');
+    servers.put({ ...server, port: 6667, tls: false }, null, 2);
+    expect([servers.password('s'), servers.list()[0].port]).toEqual(['lamp oil', 6667]);
+    servers.put(server, '', 3);
+    expect(servers.password('s')).toBeNull();
+    servers.remove('s');
+    expect(servers.list()).toEqual([]);
   });
 });
 

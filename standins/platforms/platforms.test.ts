@@ -1,6 +1,11 @@
 import net from 'node:net';
+import { fileTypeFromBuffer } from 'file-type';
 import { afterEach, describe, expect, test } from 'vitest';
-import { scriptedEvening } from './chatters';
+import { EVENT_TYPES } from '../../core/audience/events';
+import { cloudEventJson, parseCloudEvent } from '../../protocol/cloud-events';
+import { seededRandom } from '../inputs/random';
+import { emotesIn, makeChat, makeEvent, scriptedEvening, storm } from './chatters';
+import { EMOTE_NAMES, emotePng } from './emotes';
 import { LineShaper } from './line-shaper';
 
 describe('the scripted evening', () => {
@@ -18,6 +23,39 @@ describe('the scripted evening', () => {
     expect(new Set(said.slice(0, 12)).size).toBe(12);
     expect(evening.filter((l) => l.what !== 'chat').length).toBeGreaterThan(8);
     for (const line of evening) expect(line.wait).toBeGreaterThan(1);
+  });
+});
+
+describe('what the platforms send', () => {
+  test('everything a stand-in can make is understood by the studio', () => {
+    const random = seededRandom(11);
+    for (let i = 0; i < 400; i++)
+      for (const { what, data } of [
+        ...EVENT_TYPES.map((type) => makeEvent(type, random)),
+        makeChat('a', ':bell: hi :nobody:'),
+      ]) {
+        const kind = what === 'chat' ? 'chat.message' : what;
+        if (kind === 'other') continue;
+        const event = parseCloudEvent('larch', cloudEventJson('//larch', 'x', kind, 5000, data), 9000);
+        expect(event?.type).toBe(what);
+      }
+  });
+  test('a storm is the same for the same seed, and as much chat as it is told', () => {
+    const take = (seed: number, share: number) => [...storm(seed, 500, share)];
+    expect(take(3, 0.6)).toEqual(take(3, 0.6));
+    expect(take(3, 0).every((h) => h.what !== 'chat')).toBe(true);
+    expect(take(3, 1).every((h) => h.what === 'chat')).toBe(true);
+  });
+  test('emotes are pictures, one of them moving; places in a text are right', async () => {
+    for (const name of EMOTE_NAMES) {
+      const kind = await fileTypeFromBuffer(emotePng(name)!);
+      expect(kind?.mime).toBe(name === 'lantern' ? 'image/apng' : 'image/png');
+    }
+    expect(emotePng('constructor')).toBeNull();
+    expect(emotesIn('é :bell: and :nobody: :snow:')).toEqual([
+      { from: 2, to: 8, id: 'bell' },
+      { from: 22, to: 28, id: 'snow' },
+    ]);
   });
 });
 

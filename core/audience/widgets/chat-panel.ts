@@ -130,6 +130,29 @@ function piecesOf(
   return pieces;
 }
 
+/** One line of pieces from `x` on; `top` is its upper edge. */
+function marksOfLine(
+  line: readonly Piece[],
+  platform: string,
+  left: number,
+  top: number,
+  sizePx: number,
+  room: Room,
+): Mark[] {
+  let x = left;
+  return line.map((piece): Mark => {
+    if (piece.space) x += room.measure(' ', sizePx, room.style.weight);
+    const at = x;
+    x += piece.width;
+    if ('text' in piece) {
+      const { text, weight, colour } = piece;
+      return { kind: 'text', text, x: at, y: top + sizePx * BASE, sizePx, weight, colour, opacity: 1 };
+    }
+    const size = sizePx * EMOTE;
+    return { kind: 'emote', platform, id: piece.emote, x: at, y: top + (sizePx * LINE - size) / 2, size };
+  });
+}
+
 /** @param messages those to be seen, oldest first */
 export function layoutChat(
   messages: readonly ShownMessage[],
@@ -176,34 +199,9 @@ export function layoutChat(
         colour: '#ffffff30',
         cornerPx: 0,
       });
-    lines.forEach((line, n) => {
-      let x = pad + card;
-      const lineTop = top + card + n * step;
-      for (const piece of line) {
-        if (piece.space) x += room.measure(' ', sizePx, room.style.weight);
-        if ('text' in piece)
-          marks.push({
-            kind: 'text',
-            text: piece.text,
-            x,
-            y: lineTop + sizePx * BASE,
-            sizePx,
-            weight: piece.weight,
-            colour: piece.colour,
-            opacity: 1,
-          });
-        else
-          marks.push({
-            kind: 'emote',
-            platform: message.platform,
-            id: piece.emote,
-            x,
-            y: lineTop + (step - sizePx * EMOTE) / 2,
-            size: sizePx * EMOTE,
-          });
-        x += piece.width;
-      }
-    });
+    lines.forEach((line, n) =>
+      marks.push(...marksOfLine(line, message.platform, pad + card, top + card + n * step, sizePx, room)),
+    );
     edge = up ? top - sizePx * GAP[settings.theme] : top + tall + sizePx * GAP[settings.theme];
   }
   return marks;
@@ -278,34 +276,13 @@ export function layoutReadOut(message: ShownMessage, room: Room): Mark[] {
       },
       ...head.map((mark) => (mark.kind === 'text' ? { ...mark, y: top + small * BASE } : mark)),
     ];
-    lines.slice(0, fitting).forEach((line, n) => {
-      let x = left;
-      const lineTop = top + small * LINE + n * sizePx * LINE;
-      for (const piece of line) {
-        if (piece.space) x += room.measure(' ', sizePx, room.style.weight);
-        if ('text' in piece)
-          marks.push({
-            kind: 'text',
-            text: piece.text,
-            x,
-            y: lineTop + sizePx * BASE,
-            sizePx,
-            weight: piece.weight,
-            colour: piece.colour,
-            opacity: 1,
-          });
-        else
-          marks.push({
-            kind: 'emote',
-            platform: message.platform,
-            id: piece.emote,
-            x,
-            y: lineTop,
-            size: sizePx * EMOTE,
-          });
-        x += piece.width;
-      }
-    });
+    lines
+      .slice(0, fitting)
+      .forEach((line, n) =>
+        marks.push(
+          ...marksOfLine(line, message.platform, left, top + small * LINE + n * sizePx * LINE, sizePx, room),
+        ),
+      );
     return marks;
   }
 }
