@@ -3,6 +3,7 @@ import { concerns, type AudienceEvent } from '~/core/audience/events';
 import { messageOf } from '~/core/fault';
 import { searchWords } from '~/protocol/cloud-events';
 import type { EntryFilter, EntryMark, ListedEntry } from '~/protocol/audience-bus';
+import { MAX_EVENTS } from '../studio/bus-client';
 import { useBus, useStudio } from '../studio/studio-context';
 
 /** Rows kept in the page; older ones are fetched again when they are scrolled to. */
@@ -51,6 +52,7 @@ export function useEntries(filter: Filter): Entries {
   const [state, setState] = useState<Entries['state']>('loading');
   const [problem, setProblem] = useState('');
   const [hasMore, setHasMore] = useState(false);
+  const [anew, setAnew] = useState(0);
   const busy = useRef(false);
   const last = useRef(0);
   const { search, show, platform } = filter;
@@ -81,12 +83,17 @@ export function useEntries(filter: Filter): Entries {
       clearTimeout(timer);
       stop.abort();
     };
-  }, [showId, search, show, platform]);
+  }, [showId, search, show, platform, anew]);
 
   useEffect(() => {
     if (state !== 'ready') return;
     const fresh = events.filter((e) => e.seq > last.current);
     if (fresh.length === 0) return;
+    // More came in one go than the page keeps, as after a time in the background: the list is asked for anew.
+    if (fresh.length === events.length && events.length >= MAX_EVENTS && last.current > 0) {
+      setAnew((n) => n + 1);
+      return;
+    }
     last.current = fresh[fresh.length - 1].seq;
     const mine = fresh.filter((e) => passes({ search, show, platform }, e));
     if (mine.length === 0) return;

@@ -22,7 +22,8 @@ export interface BusSnapshot {
 }
 
 const RETRY_MS = [300, 1000, 2000, 4000];
-const MAX_EVENTS = 400;
+/** Newest entries that a page keeps. */
+export const MAX_EVENTS = 400;
 const GATHER_MS = 100;
 /** Messages since the last book that a desk opening later is told. */
 const MAX_TOLD = 500;

@@ -4,7 +4,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { eventually } from '../lib/relay-process';
-import { constantVoltage, roundNoise, soundcheckVoice } from '../lib/sound-files';
+import { roundNoise, soundcheckVoice } from '../lib/sound-files';
 import { StudioFixture } from '../lib/studio-fixture';
 
 let folder: string;
@@ -74,36 +74,4 @@ describe('a real microphone', () => {
       await own.stop();
     }
   });
-
-  test('a constant voltage in it is said', async () => {
-    const file = path.join(folder, 'voltage.wav');
-    constantVoltage(file);
-    const own = await StudioFixture.start({ args: [`--use-file-for-fake-audio-capture=${file}`] });
-    try {
-      const desk = await own.open('sound');
-      await desk.mouse.click(640, 795);
-      await desk.getByRole('button', { name: 'Add channel' }).click();
-      await desk
-        .getByRole('menuitem')
-        .filter({ hasText: /fake|default/i })
-        .first()
-        .click();
-      await desk.getByText(/There is a constant voltage in it \((1[5-9]|2\d) %\)/).waitFor();
-    } finally {
-      await own.stop();
-    }
-  });
-});
-
-test('where the browser holds sound back, it is said, and one press starts it', async () => {
-  const own = await StudioFixture.start({ args: ['--autoplay-policy=user-gesture-required'] });
-  try {
-    const desk = await own.open('sound');
-    await desk.getByText('The browser lets sound start only after a click or a key').waitFor();
-    await desk.getByRole('button', { name: 'Start sound' }).click();
-    await desk.getByRole('button', { name: 'Start sound' }).waitFor({ state: 'detached' });
-    await desk.getByTestId('momentary').filter({ hasText: /−\d/ }).waitFor();
-  } finally {
-    await own.stop();
-  }
 });

@@ -41,15 +41,6 @@ export function soundcheckVoice(file: string): void {
   write(file, all);
 }
 
-/** A hissing input with a constant voltage of a fifth of full scale: a broken interface. */
-export function constantVoltage(file: string): void {
-  const random = seededRandom(4);
-  write(
-    file,
-    Float32Array.from({ length: 10 * RATE }, () => 0.2 + (random() * 2 - 1) * 0.05),
-  );
-}
-
 /** Noise that comes round every `period` seconds: heard twice, its lag is known but for whole rounds. */
 export function roundNoise(file: string, period: number): void {
   const random = seededRandom(8);
