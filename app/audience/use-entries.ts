@@ -7,7 +7,7 @@ import { MAX_EVENTS } from '../studio/bus-client';
 import { useBus, useStudio } from '../studio/studio-context';
 
 /** Rows kept in the page; older ones are fetched again when they are scrolled to. */
-const MAX_ROWS = 800;
+const MAX_ROWS = 300;
 
 type Filter = Omit<EntryFilter, 'before'>;
 

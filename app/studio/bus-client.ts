@@ -24,7 +24,7 @@ export interface BusSnapshot {
 const RETRY_MS = [300, 1000, 2000, 4000];
 /** Newest entries that a page keeps. */
 export const MAX_EVENTS = 400;
-const GATHER_MS = 100;
+const GATHER_MS = 200;
 /** Messages since the last book that a desk opening later is told. */
 const MAX_TOLD = 500;
 

@@ -198,3 +198,13 @@ export function boundsOf(item: DrawItem): Rect {
     height: bounds.height + 2 * margin,
   };
 }
+
+/** A scene shown in a box is drawn as large as the box needs it, in its frame's shape. */
+export function insetSize(item: DrawItem, frame: Size): Size {
+  const { width, height } = item.rect;
+  const scale = Math.min(1, Math.max(width / frame.width, height / frame.height));
+  return {
+    width: Math.max(2, Math.round(frame.width * scale)),
+    height: Math.max(2, Math.round(frame.height * scale)),
+  };
+}

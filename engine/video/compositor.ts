@@ -4,7 +4,8 @@ import type { Room } from '../../core/audience/widgets/drawing';
 import { layoutWidget, widgetStamp } from '../../core/audience/widgets/widget';
 import { croppedPart } from '../../core/geometry/adjust';
 import { coverCrop, containRect, type Rect, type Size } from '../../core/geometry/rect';
-import { buildDrawList, type DrawItem, type DrawList } from '../../core/scene/draw-list';
+import { buildDrawList, insetSize, type DrawItem, type DrawList } from '../../core/scene/draw-list';
+import { fieldsInTexts } from '../../core/scene/fields';
 import { findRecord, type ShowDocument } from '../../core/show/document';
 import { DEFAULT_TEXT_STYLE, type Fit, type FrameName } from '../../core/show/records';
 import { BitmapCache } from './bitmap-cache';
@@ -32,6 +33,8 @@ export class Compositor {
   #document: ShowDocument = new Map();
   #lists = new Map<string, DrawList>();
   #liveFields: Record<string, string> = {};
+  /** Fields that stand in any text. */
+  #usedFields: readonly string[] = [];
   readonly #bitmaps = new BitmapCache();
   readonly #standing = new WeakMap<DrawContext, StandingPart>();
   readonly #insets = new Map<string, OffscreenCanvas>();
@@ -42,6 +45,7 @@ export class Compositor {
 
   setDocument(document: ShowDocument): void {
     this.#document = document;
+    this.#usedFields = fieldsInTexts(document);
     this.#lists.clear();
     for (const key of this.#insets.keys())
       if (!document.has(key.slice(0, key.indexOf('|')))) this.#insets.delete(key);
@@ -52,7 +56,12 @@ export class Compositor {
     const before = this.#liveFields;
     if (fields === before) return;
     this.#liveFields = fields;
-    this.#lists.clear();
+    // Most of them stand in no text; what nobody sees changes nothing.
+    for (const name of this.#usedFields)
+      if (fields[name] !== before[name]) {
+        this.#lists.clear();
+        return;
+      }
   }
 
   listOf(sceneId: string, frame: FrameName, width: number, height: number, inside = false): DrawList {
@@ -209,25 +218,31 @@ export class Compositor {
         break;
       case 'chatPanel': {
         const stamp = this.#chatStamp(sceneId, content.keepSeconds, now);
-        this.#cached(context, item, `${stamp}|${JSON.stringify(content)}`, (c, w, h) => {
-          const audience = this.live.audience.now(sceneId, now);
-          paintBox(c, content.style, w, h, item.cornerPx);
-          const room = this.#room(c, item, content, w, h);
-          const messages = messagesAt(audience.messages, content.keepSeconds, audience.nowMs);
-          paintMarks(
-            c,
-            layoutChat(messages, content.panel, room),
-            content.style,
-            w,
-            h,
-            item.scale,
-            this.live.audience.emotes,
-          );
-        });
+        this.#latest(
+          context,
+          item,
+          `${frame}|${sceneId}`,
+          `${stamp}|${JSON.stringify(content)}`,
+          (c, w, h) => {
+            const audience = this.live.audience.now(sceneId, now);
+            paintBox(c, content.style, w, h, item.cornerPx);
+            const room = this.#room(c, item, content, w, h);
+            const messages = messagesAt(audience.messages, content.keepSeconds, audience.nowMs);
+            paintMarks(
+              c,
+              layoutChat(messages, content.panel, room),
+              content.style,
+              w,
+              h,
+              item.scale,
+              this.live.audience.emotes,
+            );
+          },
+        );
         break;
       }
       case 'widget':
-        this.#widget(context, item, content, sceneId, now);
+        this.#widget(context, item, content, sceneId, frame, now);
         break;
       case 'alert':
         paintAlert(
@@ -285,6 +300,7 @@ export class Compositor {
     item: DrawItem,
     content: Extract<DrawItem['content'], { type: 'widget' }>,
     sceneId: string,
+    frame: FrameName,
     now: number,
   ): void {
     const { emotes } = this.live.audience;
@@ -309,12 +325,8 @@ export class Compositor {
     context.globalAlpha *= share;
     context.translate((share - 1) * item.rect.width * 0.15, 0);
     const moving = widget.of === 'readOut' ? `|${emotes.version}` : '';
-    this.#cached(
-      context,
-      item,
-      `${widgetStamp(widget, audience)}${moving}|${JSON.stringify(content)}`,
-      paint,
-    );
+    const what = `${widgetStamp(widget, audience)}${moving}|${JSON.stringify(content)}`;
+    this.#latest(context, item, `${frame}|${sceneId}`, what, paint);
     context.restore();
   }
 
@@ -441,6 +453,21 @@ export class Compositor {
     );
   }
 
+  /** For what changes often: one bitmap for each place. */
+  #latest(
+    context: DrawContext,
+    item: DrawItem,
+    where: string,
+    what: string,
+    paint: (context: DrawContext, width: number, height: number) => void,
+  ): void {
+    const width = Math.max(1, Math.ceil(item.rect.width));
+    const height = Math.max(1, Math.ceil(item.rect.height));
+    const slot = `${item.layerId}|${where}|${item.cornerPx}|${item.scale}`;
+    const bitmap = this.#bitmaps.latest(slot, what, width, height, (c) => paint(c, width, height));
+    context.drawImage(bitmap, 0, 0);
+  }
+
   #shadow(context: DrawContext, item: DrawItem): void {
     const { width, height } = item.rect;
     const blur = item.shadowPx;
@@ -465,14 +492,4 @@ export class Compositor {
 
 function isReady(source: PictureSource | undefined): boolean {
   return source?.state === 'ready' && source.width > 0;
-}
-
-/** A scene shown in a box is drawn as large as the box needs it, in its frame's shape. */
-function insetSize(item: DrawItem, frame: Size): Size {
-  const { width, height } = item.rect;
-  const scale = Math.min(1, Math.max(width / frame.width, height / frame.height));
-  return {
-    width: Math.max(2, Math.round(frame.width * scale)),
-    height: Math.max(2, Math.round(frame.height * scale)),
-  };
 }

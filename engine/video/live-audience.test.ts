@@ -69,6 +69,7 @@ describe('what the stage knows of the audience', () => {
     const { audience, at } = live({ holdSeconds: 2 });
     const message = sampleMessage('hello', { atMs: START - 600_000, seq: 1 });
     audience.take([message], at(10));
+    audience.advance(at(10));
     const shown = (s: number) => {
       const now = audience.now('talk', at(s));
       return messagesAt(now.messages, 30, now.nowMs).length;

@@ -35,6 +35,8 @@ const MAX_CHAT = 120;
 const NEWS_MS = 30_000;
 /** Music of a scene fades in with it and needs a moment to open. */
 const MUSIC_WITHIN_MS = 3000;
+/** Panels take new messages so often: faster nobody reads, and each time they are laid out anew. */
+const CHAT_SECONDS = 0.1;
 /** Between two runs of a preview, seconds. */
 const PREVIEW_PAUSE = 0.8;
 /** The wall clock is taken over when it is off by more: it was set, or the sound clock stood still. */
@@ -47,9 +49,13 @@ export class LiveAudience {
   readonly voices = new SpeakingVoices();
   readonly emotes: EmotePictures;
   #book = new AudienceBook(emptyBook(0));
-  #chat: { message: ChatMessage; sinceMs: number }[] = [];
+  /** Messages with how they are shown, null for those that stay off: cleaning words is dear, and is done once for each. */
+  #chat: { message: ChatMessage; sinceMs: number; shown: ShownMessage | null }[] = [];
   #shown: ShownMessage[] = [];
   #shownVersion = 0;
+  #shownAt = -Infinity;
+  /** Messages have come that the panels do not have yet. */
+  #chatted = false;
   #rules: readonly AlertRuleRecord[] = [];
   #goals: readonly GoalRecord[] = [];
   #settings: AudienceSettings = START_AUDIENCE;
@@ -88,6 +94,7 @@ export class LiveAudience {
     this.#fields = show?.fields ?? {};
     if (show && show.audience !== this.#settings) {
       this.#settings = show.audience;
+      for (const entry of this.#chat) entry.shown = this.#shownOf(entry.message, entry.sinceMs);
       this.#show();
     }
     this.pictures.setRules(this.#rules);
@@ -118,6 +125,10 @@ export class LiveAudience {
 
   /** Once for each picture. */
   advance(seconds: number): void {
+    if (this.#chatted && Math.abs(seconds - this.#shownAt) >= CHAT_SECONDS) {
+      this.#shownAt = seconds;
+      this.#show();
+    }
     this.#heed(seconds);
     this.pictures.advance(seconds);
     this.voices.advance(seconds);
@@ -138,7 +149,9 @@ export class LiveAudience {
 
   open(book: BookSnapshot, chat: readonly ChatMessage[]): void {
     this.#book = new AudienceBook(book);
-    this.#chat = chat.slice(-MAX_CHAT).map((message) => ({ message, sinceMs: message.atMs }));
+    this.#chat = chat
+      .slice(-MAX_CHAT)
+      .map((message) => ({ message, sinceMs: message.atMs, shown: this.#shownOf(message, message.atMs) }));
     this.#show();
   }
 
@@ -149,12 +162,12 @@ export class LiveAudience {
       this.#book.enter(event, this.#goals, this.#settings);
       if (event.type === 'chat') {
         // It counts from when it came here: clocks of platforms differ.
-        this.#chat.push({ message: event, sinceMs: now });
+        this.#chat.push({ message: event, sinceMs: now, shown: this.#shownOf(event, now) });
         if (this.#chat.length > MAX_CHAT) this.#chat.shift();
         chatted = true;
       } else if (Date.now() - event.atMs < NEWS_MS || event.test) this.#alert(event, seconds);
     }
-    if (chatted) this.#show();
+    if (chatted) this.#chatted = true;
   }
 
   moderate(moderation: Moderation): void {
@@ -303,12 +316,16 @@ export class LiveAudience {
     if (rule) this.alerts.add(event, rule, this.#settings, seconds);
   }
 
+  #shownOf(message: ChatMessage, sinceMs: number): ShownMessage | null {
+    if (!isWelcome(message, this.#settings)) return null;
+    const shown = shownMessage(message, this.#settings);
+    return { ...shown, sinceMs: sinceMs + this.#settings.holdSeconds * 1000 };
+  }
+
   #show(): void {
     this.#shownVersion += 1;
-    const hold = this.#settings.holdSeconds * 1000;
-    this.#shown = this.#chat
-      .filter(({ message }) => isWelcome(message, this.#settings))
-      .map(({ message, sinceMs }) => ({ ...shownMessage(message, this.#settings), sinceMs: sinceMs + hold }));
+    this.#chatted = false;
+    this.#shown = this.#chat.flatMap(({ shown }) => shown ?? []);
     this.emotes.want(this.#shown);
   }
 }

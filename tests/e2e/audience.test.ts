@@ -1,5 +1,8 @@
 /** Audience in the real application: what viewers do, and what is seen of it in the pulled stream. */
+import { spawn } from 'node:child_process';
 import { once } from 'node:events';
+import { readFileSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
 import type { Page } from 'playwright-core';
 import { Webhook } from 'standardwebhooks';
 import { WebSocket } from 'ws';
@@ -13,14 +16,18 @@ import {
 } from '../../core/show/records';
 import type { ListedEntry } from '../../protocol/audience-bus';
 import { eventually } from '../lib/relay-process';
+import { rgbaPng } from '../lib/sample-files';
+import { ffmpeg, silences } from '../lib/sound-files';
 import { StreamWatcher } from '../lib/stream-watcher';
-import { goLive, goTo, stopLive, StudioFixture } from '../lib/studio-fixture';
+import { goLive, goTo, SHOW, stopLive, StudioFixture } from '../lib/studio-fixture';
 
 let fixture: StudioFixture;
 let page: Page;
 
 /** Where things stand in the game scene, in the 640 × 360 of the stream. */
 const ALERT = { x: 230, y: 96, width: 180, height: 20 };
+const LEFT_HALF = { x: 200, y: 92, width: 90, height: 30 };
+const RIGHT_HALF = { x: 350, y: 92, width: 90, height: 30 };
 const CHAT = { x: 470, y: 244, width: 154, height: 98 };
 const READ_OUT = { x: 122, y: 146, width: 40, height: 80 };
 /** Ten colours that no picture here has, far from each other. */
@@ -66,6 +73,49 @@ const log = () => page.getByRole('log', { name: 'Chat and events' });
 const tab = (name: string) => page.getByRole('radio', { name, exact: true }).click();
 const onAir = async () => (await fixture.health()).desk?.onAirSceneId ?? null;
 
+const PICTURES = ['png', 'gif', 'apng', 'webp', 'webm'] as const;
+
+/** A rule whose picture is magenta on its left half and clear on its right, as a file of this kind. */
+async function pictureRule(kind: (typeof PICTURES)[number], position: number): Promise<AlertRuleRecord> {
+  const still = path.join(fixture.data, 'half.png');
+  writeFileSync(
+    still,
+    rgbaPng(400, 80, (x) => (x < 200 ? [255, 0, 255, 255] : [0, 0, 0, 0])),
+  );
+  const how = {
+    png: '-frames:v 1',
+    gif: '-filter_complex split[a][b];[a]palettegen=reserve_transparent=1[p];[b][p]paletteuse',
+    apng: '-plays 0 -f apng',
+    webp: '-c:v libwebp_anim -lossless 1 -loop 0',
+    webm: '-c:v libvpx-vp9 -pix_fmt yuva420p -auto-alt-ref 0',
+  }[kind];
+  const name = `${kind}.${kind === 'apng' ? 'png' : kind}`;
+  const file = path.join(fixture.data, name);
+  ffmpeg(`-loop 1 -t 1 -r 10 -i ${still} ${how} ${file}`.split(' '));
+  const response = await fetch(`${fixture.api}/assets`, {
+    method: 'POST',
+    headers: { 'x-file-name': name, 'content-type': 'application/octet-stream' },
+    body: new Uint8Array(readFileSync(file)),
+  });
+  const { id } = (await response.json()) as { id: string };
+  return {
+    kind: 'alertRule',
+    id: `picture-${kind}`,
+    showId: SHOW,
+    name: `Picture ${kind}`,
+    position,
+    ...PLAIN_ALERT_RULE,
+    event: 'other',
+    title: kind,
+    text: '·',
+    seconds: 3,
+    motionSeconds: 0,
+    layout: 'behind',
+    style: { ...DEFAULT_TEXT_STYLE, sizePx: 10, colour: '#00000000', box: 'none' },
+    picture: { assetId: id, name, as: kind === 'webm' ? 'clip' : 'picture' },
+  };
+}
+
 beforeAll(async () => {
   fixture = await StudioFixture.start();
   // Short and plain, each in a colour of its own.
@@ -81,6 +131,8 @@ beforeAll(async () => {
       style: { ...DEFAULT_TEXT_STYLE, sizePx: 14, colour: COLOURS[i], box: COLOURS[i] },
     })),
   );
+  for (const [i, kind] of PICTURES.entries())
+    await fixture.edit(`Picture ${kind}`, [await pictureRule(kind, 20 + i)]);
   page = await fixture.open('audience');
   await quiet(true);
 });
@@ -109,7 +161,7 @@ describe('in the stream', () => {
   });
 
   test('every test button brings its own alert to viewers', async () => {
-    for (const [i, rule] of (await rules()).entries()) {
+    for (const [i, rule] of (await rules()).filter((r) => r.id.startsWith('rule-')).entries()) {
       await page.getByRole('button', { name: `Test ${rule.name}`, exact: true }).click();
       await watcher.until(rule.name, () => watcher.share(ALERT, COLOURS[i], 60) > 0.8);
     }
@@ -173,6 +225,44 @@ describe('in the stream', () => {
       .getByRole('button', { name: 'Clear', exact: true })
       .click();
     await watcher.until('the card gone', () => bar() < 0.005);
+  });
+
+  test.each(PICTURES)('a picture of its own, %s: solid where it is, clear where it is not', async (kind) => {
+    await page.getByRole('button', { name: `Test Picture ${kind}`, exact: true }).click();
+    await watcher.until('the picture', () => watcher.share(LEFT_HALF, '#ff00ff', 70) > 0.9);
+    expect(watcher.share(RIGHT_HALF, '#ff00ff', 70)).toBeLessThan(0.02);
+    await watcher.until('the picture gone', () => watcher.share(LEFT_HALF, '#ff00ff', 70) < 0.02);
+  });
+
+  test('an alert is heard by viewers, and not when it is muted', async () => {
+    const all = await records();
+    const rule = (await rules()).find((r) => r.id === 'rule-follow')!;
+    await fixture.edit('Only effects are heard', [
+      ...all.flatMap((r) =>
+        r.kind === 'channel' && r.source.type !== 'effects' ? [{ ...r, muted: true }] : [],
+      ),
+      { ...rule, sound: { type: 'simulated', effect: 'whistle' }, soundGainDb: 0 },
+    ]);
+    await page.reload();
+    await page.getByRole('button', { name: 'Test Follow', exact: true }).waitFor();
+    await page.mouse.click(640, 795);
+    await page.waitForTimeout(3000);
+    const file = path.join(fixture.data, 'alerts.wav');
+    const args = `-v error -y -i ${standIn('larch').playUrl} -t 14 -vn ${file}`.split(' ');
+    const pulled = once(spawn('ffmpeg', args, { stdio: 'ignore' }), 'exit');
+    await page.waitForTimeout(3000);
+    await page.getByRole('button', { name: 'Test Follow', exact: true }).click();
+    await page.waitForTimeout(5000);
+    await page.getByRole('button', { name: 'Mute', exact: true }).click();
+    await page.getByRole('button', { name: 'Test Follow', exact: true }).click();
+    await pulled;
+    const quietTimes = silences(file, 1);
+    // Quiet, one whistle of less than three seconds, quiet again: the muted one is not heard.
+    const quietSeconds = quietTimes.reduce((sum, q) => sum + q.length, 0);
+    expect(quietTimes.length).toBe(2);
+    expect(quietSeconds).toBeGreaterThan(10);
+    expect(quietSeconds).toBeLessThan(13.9);
+    await page.getByRole('button', { name: 'Sound on', exact: true }).click();
   });
 
   test('a storm: what was sent is what is listed, once each, and every alert is counted', async () => {
