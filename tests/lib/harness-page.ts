@@ -15,6 +15,8 @@ export async function harnessPage(browser: Browser, folder: string): Promise<Pag
     globalName: 'harness',
     target: 'es2023',
     logLevel: 'warning',
+    // The player of animations comes along with the alerts' pictures, and is not used here.
+    loader: { '.wasm': 'empty' },
   });
   const page = await browser.newPage();
   await page.evaluate(`${outputFiles[0].text};globalThis.harness = harness;`);
