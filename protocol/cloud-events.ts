@@ -109,7 +109,7 @@ const refuse = (message: string) => new Fault('event.garbage', message, { fatal:
 /**
  * One event; null for a kind of a platform that we do not know.
  * @param nowMs its time when it does not say one; a time in the future counts as now
- * @param strict a hook's kind that we do not know becomes an `other` event instead of nothing
+ * @param anyKind a hook's kind that we do not know becomes an `other` event instead of nothing
  * @throws Fault `event.garbage` when it is not a CloudEvent, lacks what its kind needs, or has amounts that cannot be
  */
 export function readCloudEvent(

@@ -32,7 +32,8 @@ export interface EncodePlan {
 
 /** What the stage is told about viewers. */
 export type ToLiveAudience =
-  | { type: 'audience'; events: AudienceEvent[] }
+  /** `cameMs`: when the page got them, by its own clock; a platform's clock may be off. */
+  | { type: 'audience'; events: AudienceEvent[]; cameMs: number }
   | { type: 'book'; book: BookSnapshot; chat: ChatMessage[] }
   | { type: 'moderation'; moderation: Moderation }
   | { type: 'viewers'; platform: string; viewers: number | null }

@@ -121,7 +121,7 @@ export class BusClient {
       }
       case 'audience':
         this.#gather(message.events);
-        this.#tell({ type: 'audience', events: message.events });
+        this.#tell({ type: 'audience', events: message.events, cameMs: Date.now() });
         break;
       case 'moderation': {
         const { moderation } = message;

@@ -31,7 +31,7 @@ import { SpeakingVoices } from './speaking-voices';
 
 /** Chat kept for the panels. */
 const MAX_CHAT = 120;
-/** What happened longer ago, by the server's clock, is history and sets off nothing: a page that was just opened gets it too. */
+/** What came longer ago is history and sets off nothing: a desk that opens later is told of it too. */
 const NEWS_MS = 30_000;
 /** Music of a scene fades in with it and needs a moment to open. */
 const MUSIC_WITHIN_MS = 3000;
@@ -155,7 +155,8 @@ export class LiveAudience {
     this.#show();
   }
 
-  take(events: readonly AudienceEvent[], seconds: number): void {
+  /** @param cameMs when they came to this page: what is told again to a desk that opens later is no news */
+  take(events: readonly AudienceEvent[], seconds: number, cameMs = Date.now()): void {
     const now = this.wallMs(seconds);
     let chatted = false;
     for (const event of events) {
@@ -165,7 +166,7 @@ export class LiveAudience {
         this.#chat.push({ message: event, sinceMs: now, shown: this.#shownOf(event, now) });
         if (this.#chat.length > MAX_CHAT) this.#chat.shift();
         chatted = true;
-      } else if (Date.now() - event.atMs < NEWS_MS || event.test) this.#alert(event, seconds);
+      } else if (Date.now() - cameMs < NEWS_MS) this.#alert(event, seconds);
     }
     if (chatted) this.#chatted = true;
   }

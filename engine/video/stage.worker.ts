@@ -112,7 +112,7 @@ class Stage {
         this.#inputs.attachSound(message.inputId, message.ring);
         break;
       case 'audience':
-        this.#audience.take(message.events, this.#clock.now());
+        this.#audience.take(message.events, this.#clock.now(), message.cameMs);
         break;
       case 'book':
         this.#audience.open(message.book, message.chat);

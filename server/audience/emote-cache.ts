@@ -1,6 +1,6 @@
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
-import { fileTypeFromBuffer } from 'file-type';
+import { fileTypeFromBuffer, fileTypeFromFile } from 'file-type';
 import { Fault } from '../../core/fault';
 import type { PlatformAddress } from './platform-feed';
 
@@ -29,12 +29,13 @@ export class EmoteCache {
    * File and kind of an emote.
    * @throws Fault `emote.unknown` when the platform has none of this name, or what it sends is no picture
    */
-  async find(platform: string, id: string): Promise<string> {
+  async find(platform: string, id: string): Promise<{ file: string; mime: string }> {
     const address = this.platforms.find((p) => p.name === platform);
     if (!address?.emoteUrl || !NAME.test(id) || id.startsWith('.'))
       throw new Fault('emote.unknown', `${platform} has no emote ${id}`);
     const file = path.join(this.folder, `${encodeURIComponent(platform)}-${id}`);
-    if (existsSync(file)) return file;
+    const kept = existsSync(file) ? await fileTypeFromFile(file) : undefined;
+    if (kept && KINDS.has(kept.mime)) return { file, mime: kept.mime };
     // A name that led nowhere is not asked for again with every message.
     if ((this.#failed.get(file) ?? 0) > Date.now())
       throw new Fault('emote.unknown', `${platform} has no emote ${id}`);
@@ -50,7 +51,7 @@ export class EmoteCache {
       if (!kind || !KINDS.has(kind.mime)) throw new Error('not a picture');
       mkdirSync(this.folder, { recursive: true });
       writeFileSync(file, bytes);
-      return file;
+      return { file, mime: kind.mime };
     } catch (error) {
       this.#failed.set(file, Date.now() + 60_000);
       throw new Fault('emote.unknown', `the emote ${id} of ${platform} could not be fetched`, {

@@ -43,7 +43,8 @@ describe('emotes', () => {
 
   test('are fetched once and kept', async () => {
     const { emotes, asked } = await cache();
-    expect(readFileSync(await emotes.find('larch', 'bell'))).toEqual(PNG);
+    const { file, mime } = await emotes.find('larch', 'bell');
+    expect([mime, readFileSync(file)]).toEqual(['image/png', PNG]);
     await emotes.find('larch', 'bell');
     expect(asked).toEqual(['/emotes/bell']);
   });

@@ -122,11 +122,11 @@ async function main(): Promise<void> {
   });
   app.get('/files/emotes/:platform/:id', (request, response) => {
     studio.audience.emotes.find(request.params.platform, request.params.id).then(
-      (file) =>
+      ({ file, mime }) =>
         response.sendFile(file, {
           maxAge: '1d',
           dotfiles: 'allow',
-          headers: { 'content-type': 'image/png' },
+          headers: { 'content-type': mime },
         }),
       () => response.sendStatus(404),
     );
