@@ -3,6 +3,8 @@ import { messageOf } from '../core/fault';
 import type { Rect, Size } from '../core/geometry/rect';
 import { changesBetween, recordsOf, type ShowDocument } from '../core/show/document';
 import { inputsNeeded } from '../core/show/layers';
+import type { EncodeId } from '../core/delivery/encodes';
+import { encodesInUse, planInUse } from '../core/delivery/live-plan';
 import {
   FRAME_NAMES,
   type AnyRecord,
@@ -38,7 +40,7 @@ import type { EchoFinding } from '../core/sound/analysis/echo-finder';
 import { Listener } from './audio/listener';
 import type { MusicNow } from './audio/music-players';
 import { SoundDesk, type SoundState, type SoundSwitches } from './audio/sound-desk';
-import { chooseCodec } from './capabilities';
+import { encodePlans } from './encode/encode-plans';
 import { CaptureDevices } from './inputs/capture-devices';
 
 export interface DeskSnapshot {
@@ -90,7 +92,7 @@ export class Desk {
   #editSceneId: string | null = null;
   #musicEndsAtMs: number | null = null;
   #session: string | null = null;
-  readonly #encoding = new Set<FrameName>();
+  readonly #encoding = new Set<EncodeId>();
   /** Pictures a second of the running broadcast: a plan that is changed meanwhile counts from the next one. */
   #liveFps = 30;
   readonly #told = new Map<string, LayerRecord>();
@@ -283,7 +285,7 @@ export class Desk {
     if (!plan) throw new Error('There is no delivery plan: add one in Delivery.');
     await this.#sound.resume();
     if (this.#sound.state === 'failed') throw new Error(this.#sound.message);
-    const encodes = await this.#encodesFor(plan, this.#framesToSend(plan));
+    const encodes = await encodePlans(plan, encodesInUse(this.#document));
     if (encodes.length === 0) throw new Error('The plan sends no frame: give one a size in Delivery.');
     this.#session = session.sessionId;
     this.#liveFps = plan.fps;
@@ -306,7 +308,7 @@ export class Desk {
       tracks: this.#recordingTracks(),
     };
     this.#senders().soundEncoder.postMessage(start, [sound.port1]);
-    for (const { frame, encode } of encodes) this.#encode(frame, encode);
+    for (const { encode, plan: of } of encodes) this.#encode(encode, of);
     this.#change({ live: true });
   }
 
@@ -319,58 +321,23 @@ export class Desk {
       .map((track) => ({ track, name: names[track - 1] ?? `Track ${track}` }));
   }
 
-  /** Frames that an enabled destination takes; the first used one is always sent, for the recording. */
-  #framesToSend(plan: PlanRecord): FrameName[] {
-    const show = recordsOf(this.#document, 'show')[0];
-    const wanted = new Set(
-      recordsOf(this.#document, 'destination').flatMap((d) => (d.enabled ? [d.frame] : [])),
-    );
-    const made = FRAME_NAMES.filter((frame) => show?.frames[frame].used && plan.frames[frame]);
-    return made.filter((frame, i) => i === 0 || wanted.has(frame));
-  }
-
-  /** @throws Error with words for the user when this browser cannot encode a frame */
-  async #encodesFor(
-    plan: PlanRecord,
-    frames: readonly FrameName[],
-  ): Promise<{ frame: FrameName; encode: EncodePlan }[]> {
-    return Promise.all(
-      frames.map(async (frame) => {
-        const { width, height, videoKbps } = plan.frames[frame]!;
-        const wanted = {
-          width,
-          height,
-          fps: plan.fps,
-          kbps: videoKbps,
-          keyframeSeconds: plan.keyframeSeconds,
-        };
-        const codec = await chooseCodec(wanted);
-        if (!codec)
-          throw new Error(
-            `This browser cannot encode ${width} × ${height} at ${plan.fps} in H.264: choose a smaller size in Delivery, or use Chromium, Chrome or Edge.`,
-          );
-        return { frame, encode: { ...wanted, codec } };
-      }),
-    );
-  }
-
-  #encode(frame: FrameName, plan: EncodePlan): void {
-    if (this.#encoding.has(frame)) return;
-    this.#encoding.add(frame);
+  #encode(encode: EncodeId, plan: EncodePlan): void {
+    if (this.#encoding.has(encode)) return;
+    this.#encoding.add(encode);
     const pictures = new MessageChannel();
-    this.#sayUplink({ type: 'port', of: frame, port: pictures.port2 }, [pictures.port2]);
-    this.#say({ type: 'encode', frame, plan, port: pictures.port1 }, [pictures.port1]);
+    this.#sayUplink({ type: 'port', of: encode, port: pictures.port2 }, [pictures.port2]);
+    this.#say({ type: 'encode', encode, plan, port: pictures.port1 }, [pictures.port1]);
   }
 
-  /** A destination for the other frame was switched on while live: that frame is sent from now on. */
+  /** A destination that wants something else was switched on while live: it is made from now on. */
   async #encodeMissing(): Promise<void> {
     const plan = this.#plan();
     if (!plan) return;
     const session = this.#session;
-    const missing = this.#framesToSend(plan).filter((frame) => !this.#encoding.has(frame));
-    const encodes = await this.#encodesFor({ ...plan, fps: this.#liveFps }, missing);
+    const missing = encodesInUse(this.#document).filter(({ id }) => !this.#encoding.has(id));
+    const encodes = await encodePlans({ ...plan, fps: this.#liveFps }, missing);
     if (this.#session !== session) return;
-    for (const { frame, encode } of encodes) this.#encode(frame, encode);
+    for (const { encode, plan: of } of encodes) this.#encode(encode, of);
   }
 
   endLive(): void {
@@ -464,7 +431,7 @@ export class Desk {
   }
 
   #plan(): PlanRecord | null {
-    return recordsOf(this.#document, 'plan')[0] ?? null;
+    return planInUse(this.#document);
   }
 
   #say(message: ToStage, transfer: Transferable[] = []): void {

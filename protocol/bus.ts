@@ -1,6 +1,6 @@
 /** What pages and the web server say to each other over the bus, a WebSocket with JSON messages. */
 import Joi from 'joi';
-import { FRAME_NAMES } from '../core/show/records';
+import { ENCODE_IDS } from '../core/delivery/encodes';
 import { audienceFromPageSchemas, type AudienceFromPage, type AudienceFromServer } from './audience-bus';
 import type { DeskHealth, RelayStatus } from './relay-orders';
 
@@ -60,8 +60,8 @@ export const busFromPageSchema = Joi.alternatives<BusFromPage>(
       encodes: Joi.array()
         .items(
           Joi.object({
-            frame: Joi.string()
-              .valid(...FRAME_NAMES)
+            encode: Joi.string()
+              .valid(...ENCODE_IDS)
               .required(),
             codec: Joi.string().max(40).required(),
             width: Joi.number().required(),
@@ -69,7 +69,7 @@ export const busFromPageSchema = Joi.alternatives<BusFromPage>(
             governor: Joi.object().pattern(Joi.string(), Joi.number()).required(),
           }),
         )
-        .max(FRAME_NAMES.length)
+        .max(ENCODE_IDS.length)
         .required(),
     }).required(),
   }),

@@ -2,6 +2,8 @@
 import type { AlertOrder } from '../core/audience/alert-engine';
 import type { BookSnapshot } from '../core/audience/book';
 import type { AudienceEvent, ChatMessage, Moderation } from '../core/audience/events';
+import type { EncodeId } from '../core/delivery/encodes';
+import type { PlanSettings } from '../core/delivery/settings';
 import type { GovernorReport } from '../core/delivery/rate-governor';
 import type { MediaPacket } from '../core/media/interleaver';
 import type { Rect, Size } from '../core/geometry/rect';
@@ -28,6 +30,7 @@ export interface EncodePlan {
   fps: number;
   kbps: number;
   keyframeSeconds: number;
+  effort: PlanSettings['effort'];
 }
 
 /** What the stage is told about viewers. */
@@ -84,7 +87,7 @@ export type ToStage =
   | { type: 'fileSound'; inputId: string; ring: SharedArrayBuffer }
   | ToLiveAudience
   /** transfers `port`, on which encoded packets leave */
-  | { type: 'encode'; frame: FrameName; plan: EncodePlan; port: MessagePort }
+  | { type: 'encode'; encode: EncodeId; plan: EncodePlan; port: MessagePort }
   | { type: 'stopEncode' };
 
 export interface InputState {
@@ -120,7 +123,7 @@ export interface StageReport {
 }
 
 export interface EncodeReport {
-  frame: FrameName;
+  encode: EncodeId;
   codec: string;
   width: number;
   height: number;
@@ -139,9 +142,9 @@ export type FromStage =
   | { type: 'encodeFailed'; message: string }
   | { type: 'failed'; message: string };
 
-type WithoutFrame<T> = T extends unknown ? Omit<T, 'frame'> : never;
-/** An encoder does not know which frame it encodes: the port its packets come on tells. */
-export type EncoderConfigMessage = WithoutFrame<ConfigMessage>;
+type WithoutEncode<T> = T extends unknown ? Omit<T, 'encode'> : never;
+/** An encoder does not know which encode it makes: the port its packets come on tells. */
+export type EncoderConfigMessage = WithoutEncode<ConfigMessage>;
 
 /** On the port from an encoder to the uplink worker. */
 export type ToUplinkPort =
@@ -157,7 +160,7 @@ export type ToUplink =
   /** Begins a broadcast: ports of the one before are closed. */
   | { type: 'start' }
   /** transfers `port`, on which an encoder's packets come */
-  | { type: 'port'; of: FrameName | 'sound'; port: MessagePort }
+  | { type: 'port'; of: EncodeId | 'sound'; port: MessagePort }
   | { type: 'session'; url: string; sessionId: string; ticket: string; source: string }
   | { type: 'stop' };
 

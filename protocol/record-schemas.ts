@@ -3,6 +3,7 @@ import Joi from 'joi';
 import type { Edit } from '../core/show/document';
 import { FRAME_NAMES, type AnyRecord, type RecordKind } from '../core/show/records';
 import { alertRuleFields, audienceFields, goalFields } from './audience-schemas';
+import { deliveryFields, destinationFields, planFields } from './delivery-schemas';
 import { channelFields, chainSchema, effectFields, soundFields } from './sound-schemas';
 import { id } from './field-schemas';
 import { inputFields, layerFields, sceneFields } from './stage-schemas';
@@ -23,44 +24,13 @@ const frame = Joi.object({
   used: Joi.boolean().required(),
 }).required();
 
-/** Even, because 4:2:0 pictures halve both sides. */
-const evenSize = Joi.number().integer().multiple(2).min(64).max(3840).required();
-
-const framePlan = Joi.object({
-  width: evenSize,
-  height: evenSize,
-  videoKbps: Joi.number().min(100).max(50_000).required(),
-});
-
-export const destinationUrl = Joi.string()
-  .max(500)
-  .custom((value: string, helpers) => {
-    let url: URL;
-    try {
-      url = new URL(value);
-    } catch {
-      return helpers.error('destination.url');
-    }
-    if (
-      !['rtmp:', 'rtmps:'].includes(url.protocol) ||
-      url.hostname === '' ||
-      url.username !== '' ||
-      url.pathname.length < 2
-    )
-      return helpers.error('destination.url');
-    return value;
-  })
-  .messages({
-    'destination.url': 'the address must look like rtmp://host/app or rtmps://host:port/app, without the key',
-  })
-  .required();
-
 export const recordSchemas: Record<RecordKind, Joi.ObjectSchema> = {
   show: Joi.object({
     ...base('show'),
     frames: Joi.object(Object.fromEntries(FRAME_NAMES.map((f) => [f, frame]))).required(),
     sound: soundFields,
     audience: audienceFields,
+    delivery: deliveryFields,
     fields: Joi.object()
       .pattern(/^[\w-]{1,40}$/, Joi.string().allow('').max(1000))
       .max(200)
@@ -70,22 +40,8 @@ export const recordSchemas: Record<RecordKind, Joi.ObjectSchema> = {
   scene: Joi.object({ ...base('scene'), ...sceneFields }),
   layer: Joi.object({ ...base('layer'), ...layerFields }),
   channel: Joi.object({ ...base('channel'), ...channelFields }),
-  destination: Joi.object({
-    ...base('destination'),
-    url: destinationUrl,
-    frame: Joi.string()
-      .valid(...FRAME_NAMES)
-      .required(),
-    enabled: Joi.boolean().required(),
-    standIn: Joi.string().max(40).allow(null).required(),
-  }),
-  plan: Joi.object({
-    ...base('plan'),
-    frames: Joi.object(Object.fromEntries(FRAME_NAMES.map((f) => [f, framePlan]))).required(),
-    fps: Joi.number().min(5).max(60).required(),
-    audioKbps: Joi.number().valid(64, 96, 128, 160, 192, 256, 320).required(),
-    keyframeSeconds: Joi.number().min(0.5).max(10).required(),
-  }),
+  destination: Joi.object({ ...base('destination'), ...destinationFields }),
+  plan: Joi.object({ ...base('plan'), ...planFields }),
   alertRule: Joi.object({ ...base('alertRule'), ...alertRuleFields }),
   goal: Joi.object({ ...base('goal'), ...goalFields }),
   effect: Joi.object({ ...base('effect'), ...effectFields }),

@@ -1,5 +1,7 @@
 /** What the web server orders from the relay, and what the relay tells about itself. JSON over loopback HTTP. */
 import Joi from 'joi';
+import { ENCODE_IDS, type EncodeId } from '../core/delivery/encodes';
+import type { LineDecision, LineState } from '../core/delivery/line-controller';
 import { FRAME_NAMES, type FrameName } from '../core/show/records';
 import type { EncodeReport } from './engine';
 
@@ -10,6 +12,25 @@ export interface DestinationOrder {
   /** rtmp:// or rtmps:// without key. */
   url: string;
   key: string;
+  /** Left out: the main encode of its frame. */
+  encode?: EncodeId;
+  /** Left out: none. */
+  delaySeconds?: number;
+  /** Filled up to the constant rate; left out: no. */
+  padded?: boolean;
+}
+
+export function encodeOfOrder({ encode, frame }: DestinationOrder): EncodeId {
+  return encode ?? frame;
+}
+
+/** What is recorded and how its files are named. */
+export interface RecordOrder {
+  frames: FrameName[];
+  /** A new file after so many minutes; 0 for never. */
+  splitMinutes: number;
+  /** With {date}, {time} and {frame}; the show's name is in it already. */
+  pattern: string;
 }
 
 export interface BeginOrder {
@@ -20,6 +41,28 @@ export interface BeginOrder {
   destinations: DestinationOrder[];
   /** Folder for the recording, or null for none. */
   recordingFolder: string | null;
+  /** Left out: all frames, one file each. */
+  record?: RecordOrder;
+  /** How far one can look back; left out or 0: not at all. */
+  lookbackSeconds?: number;
+  /** Where looking back and delays put what does not fit into memory; left out: nothing is put there. */
+  scratchFolder?: string;
+}
+
+/** Saves what was sent between so many seconds ago and so many seconds ago. */
+export interface KeepOrder {
+  fromSecondsAgo: number;
+  toSecondsAgo: number;
+  frames: FrameName[];
+  folder: string;
+  name: string;
+}
+
+export interface KeptFile {
+  frame: FrameName;
+  file: string;
+  seconds: number;
+  bytes: number;
 }
 
 export const DESTINATION_STATES = [
@@ -44,6 +87,21 @@ export interface DestinationStatus {
   framesSent: number;
   framesDropped: number;
   reconnects: number;
+  encode: EncodeId;
+  /** Age of the oldest byte that has not arrived. */
+  lagMs: number;
+  line: LineState;
+  delaySeconds: number;
+}
+
+export interface LookbackStatus {
+  /** How far one can look back now, and at most. */
+  seconds: number;
+  maxSeconds: number;
+  memoryBytes: number;
+  diskBytes: number;
+  /** Empty while all is well. */
+  message: string;
 }
 
 export const SESSION_STATES = ['waiting', 'live', 'covered', 'away', 'ended'] as const;
@@ -59,7 +117,19 @@ export interface RelayStatus {
     /** Whether every frame that is sent has a cover to play while the desk is away. */
     coverReady: boolean;
     destinations: DestinationStatus[];
-    recording: { file: string; bytes: number; seconds: number; message: string } | null;
+    recording: {
+      file: string;
+      bytes: number;
+      seconds: number;
+      message: string;
+      paused: boolean;
+      files: string[];
+    } | null;
+    lookback: LookbackStatus | null;
+    /** Why less than the plan is sent, and how much of it each encode sends, 0…1. */
+    line: LineDecision;
+    /** The relay's own time on the broadcast's timeline, seconds. */
+    seconds: number;
     received: { video: number; audio: number; kbps: number };
     /** The newest picture handed to the destinations: the desk's stamp and when, milliseconds since 1970. */
     sent: { timestampUs: number; atMs: number } | null;
@@ -109,6 +179,9 @@ export const destinationOrderSchema = Joi.object<DestinationOrder>({
     .max(500)
     .required(),
   key: Joi.string().allow('').max(500).required(),
+  encode: Joi.string().valid(...ENCODE_IDS),
+  delaySeconds: Joi.number().min(0).max(900),
+  padded: Joi.boolean(),
 });
 
 export const beginOrderSchema = Joi.object<BeginOrder>({
@@ -117,4 +190,48 @@ export const beginOrderSchema = Joi.object<BeginOrder>({
   origin: Joi.string().max(200).required(),
   destinations: Joi.array().items(destinationOrderSchema).max(50).required(),
   recordingFolder: Joi.string().max(1000).allow(null).required(),
+  record: Joi.object({
+    frames: Joi.array()
+      .items(Joi.string().valid(...FRAME_NAMES))
+      .required(),
+    splitMinutes: Joi.number().min(0).required(),
+    pattern: Joi.string().min(1).max(400).required(),
+  }),
+  lookbackSeconds: Joi.number().min(0).max(900),
+  scratchFolder: Joi.string().max(1000),
+});
+
+export const keepOrderSchema = Joi.object<KeepOrder>({
+  fromSecondsAgo: Joi.number().positive().max(1000).required(),
+  toSecondsAgo: Joi.number().min(0).less(Joi.ref('fromSecondsAgo')).required(),
+  frames: Joi.array()
+    .items(Joi.string().valid(...FRAME_NAMES))
+    .min(1)
+    .unique()
+    .required(),
+  folder: Joi.string().max(1000).required(),
+  name: Joi.string()
+    .max(200)
+    .pattern(/^[^/\\\0]+$/)
+    .required(),
+});
+
+/** Nothing of the last so many seconds goes out to a delayed destination: the cover stands in. */
+export const cutOrderSchema = Joi.object<{ id: string; seconds: number }>({
+  id,
+  seconds: Joi.number().positive().max(900).required(),
+});
+
+export interface LineTestOrder {
+  /** rtmp:// or rtmps://; nothing is published there. */
+  url: string;
+  seconds: number;
+}
+
+export const lineTestOrderSchema = Joi.object<LineTestOrder>({
+  url: Joi.string()
+    .uri({ scheme: ['rtmp', 'rtmps'] })
+    .max(500)
+    .required(),
+  seconds: Joi.number().min(2).max(30).required(),
 });

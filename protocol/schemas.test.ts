@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { DEFAULT_TEXT_STYLE, fullPlacement, type AnyRecord } from '../core/show/records';
-import { destinationUrl, editSchema } from './record-schemas';
+import { destinationUrl } from './delivery-schemas';
+import { editSchema } from './record-schemas';
 
 const layer: AnyRecord = {
   kind: 'layer',

@@ -13,12 +13,12 @@ import {
 const messages: DeskMessage[] = [
   { type: 'hello', version: 2, sessionId: 's', ticket: 't', source: 'x' },
   { type: 'bye' },
-  { type: 'coverEnd', frame: 'tall' },
+  { type: 'coverEnd', encode: 'tall' },
   {
     type: 'config',
     cover: false,
     track: 'video',
-    frame: 'tall',
+    encode: 'tall',
     facts: { codec: 'avc1.64001f', width: 640, height: 360, fps: 30, kbps: 1500 },
     codecConfig: new Uint8Array([1, 2, 3]),
   },
@@ -41,7 +41,7 @@ const messages: DeskMessage[] = [
     type: 'packet',
     sequence: 7,
     cover: true,
-    frame: 'wide',
+    encode: 'wide',
     packet: {
       track: 'audio',
       timestampUs: 2 ** 40,
@@ -54,7 +54,7 @@ const messages: DeskMessage[] = [
     type: 'packet',
     sequence: 8,
     cover: false,
-    frame: 'wide',
+    encode: 'wide',
     packet: {
       track: 'audio',
       soundTrack: 6,

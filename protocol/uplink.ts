@@ -5,10 +5,10 @@
 import { Fault } from '../core/fault';
 import { TRACKS, type MediaPacket, type Track } from '../core/media/interleaver';
 import { TRACK_COUNT } from '../core/sound/format';
-import { FRAME_NAMES, type FrameName } from '../core/show/records';
+import { ENCODE_IDS, type EncodeId } from '../core/delivery/encodes';
 
-/** 2: pictures of two frames. 3: sound of several recording tracks. */
-export const UPLINK_VERSION = 3;
+/** 2: pictures of two frames. 3: sound of several recording tracks. 4: two encodes of a frame; rates from the relay. */
+export const UPLINK_VERSION = 4;
 /** Close codes of the relay's WebSocket (4000–4999 are for applications, RFC 6455 §7.4.2). */
 export const UPLINK_CLOSE = { refused: 4001, replaced: 4002, ended: 4003, garbage: 4004 } as const;
 
@@ -26,13 +26,16 @@ const TYPE = {
   welcome: 16,
   ack: 17,
   refuse: 18,
+  rates: 19,
 } as const;
 const PACKET_HEADER_BYTES = 21;
 /** Bits of a configuration's track byte. */
 const COVER_CONFIG = 0x80;
-const TALL_CONFIG = 0x40;
-const FLAG = { keyframe: 1, cover: 2, tall: 4 } as const;
-const ALL_FLAGS = 7;
+/** Which encode, as its place in ENCODE_IDS: two bits of a configuration's track byte and of a packet's flags. */
+const CONFIG_ENCODE_SHIFT = 5;
+const FLAG = { keyframe: 1, cover: 2 } as const;
+const FLAG_ENCODE_SHIFT = 2;
+const ALL_FLAGS = 15;
 
 export interface HelloMessage {
   type: 'hello';
@@ -64,7 +67,7 @@ export interface AudioFacts {
 
 /** `cover`: these facts belong to the cover's packets, whose encoder may differ from the live one. */
 export type ConfigMessage = { type: 'config'; cover: boolean; codecConfig: Uint8Array } & (
-  { track: 'video'; frame: FrameName; facts: VideoFacts } | { track: 'audio'; facts: AudioFacts }
+  { track: 'video'; encode: EncodeId; facts: VideoFacts } | { track: 'audio'; facts: AudioFacts }
 );
 
 export interface PacketMessage {
@@ -73,14 +76,14 @@ export interface PacketMessage {
   sequence: number;
   /** Part of the cover, kept by the relay and not sent on now. */
   cover: boolean;
-  /** Which frame a picture is of; sound belongs to all of them and says 'wide'. */
-  frame: FrameName;
+  /** Which encode a picture is of; sound belongs to all of them and says 'wide'. */
+  encode: EncodeId;
   packet: MediaPacket;
 }
 
-/** `coverEnd`: the pictures of a frame's cover are complete. `bye`: the desk ends the uplink on purpose. */
+/** `coverEnd`: the pictures of an encode's cover are complete. `bye`: the desk ends the uplink on purpose. */
 export type DeskMessage =
-  HelloMessage | ConfigMessage | PacketMessage | { type: 'coverEnd'; frame: FrameName } | { type: 'bye' };
+  HelloMessage | ConfigMessage | PacketMessage | { type: 'coverEnd'; encode: EncodeId } | { type: 'bye' };
 
 export type RelayMessage =
   /**
@@ -89,6 +92,8 @@ export type RelayMessage =
    */
   | { type: 'welcome'; lastSequence: number; fresh: boolean }
   | { type: 'ack'; sequence: number }
+  /** What share of its planned rate each encode is to have, 0…1: the line or a destination is slower than the plan. */
+  | { type: 'rates'; shares: Partial<Record<EncodeId, number>> }
   | { type: 'refuse'; code: string; message: string };
 
 const encoder = new TextEncoder();
@@ -111,7 +116,7 @@ export function encodeDeskMessage(message: DeskMessage): Uint8Array {
     case 'bye':
       return new Uint8Array([TYPE.bye]);
     case 'coverEnd':
-      return new Uint8Array([TYPE.coverEnd, FRAME_NAMES.indexOf(message.frame)]);
+      return new Uint8Array([TYPE.coverEnd, ENCODE_IDS.indexOf(message.encode)]);
     case 'config': {
       const json = encoder.encode(JSON.stringify(message.facts));
       const out = new Uint8Array(4 + json.length + message.codecConfig.length);
@@ -119,7 +124,7 @@ export function encodeDeskMessage(message: DeskMessage): Uint8Array {
       out[1] =
         TRACKS.indexOf(message.track) |
         (message.cover ? COVER_CONFIG : 0) |
-        (message.track === 'video' && message.frame === 'tall' ? TALL_CONFIG : 0);
+        (message.track === 'video' ? ENCODE_IDS.indexOf(message.encode) << CONFIG_ENCODE_SHIFT : 0);
       new DataView(out.buffer).setUint16(2, json.length);
       out.set(json, 4);
       out.set(message.codecConfig, 4 + json.length);
@@ -134,7 +139,7 @@ export function encodeDeskMessage(message: DeskMessage): Uint8Array {
       out[2] =
         (packet.keyframe ? FLAG.keyframe : 0) |
         (message.cover ? FLAG.cover : 0) |
-        (message.frame === 'tall' ? FLAG.tall : 0);
+        (ENCODE_IDS.indexOf(message.encode) << FLAG_ENCODE_SHIFT);
       view.setUint32(3, message.sequence);
       view.setBigInt64(7, BigInt(packet.timestampUs));
       view.setUint32(15, packet.durationUs);
@@ -200,14 +205,14 @@ export function decodeDeskMessage(bytes: Uint8Array): DeskMessage {
     case TYPE.bye:
       return { type: 'bye' };
     case TYPE.coverEnd: {
-      const frame = FRAME_NAMES[bytes[1]];
-      if (bytes.length !== 2 || !frame) throw garbage('end of a cover of no known frame');
-      return { type: 'coverEnd', frame };
+      const encode = ENCODE_IDS[bytes[1]];
+      if (bytes.length !== 2 || !encode) throw garbage('end of a cover of no known encode');
+      return { type: 'coverEnd', encode };
     }
     case TYPE.config: {
       if (bytes.length < 4) throw garbage('configuration too short');
-      const track = trackOf(bytes[1] & ~(COVER_CONFIG | TALL_CONFIG));
-      const frame = (bytes[1] & TALL_CONFIG) !== 0 ? 'tall' : 'wide';
+      const track = trackOf(bytes[1] & ((1 << CONFIG_ENCODE_SHIFT) - 1));
+      const encode = ENCODE_IDS[(bytes[1] >> CONFIG_ENCODE_SHIFT) & 3];
       const cover = (bytes[1] & COVER_CONFIG) !== 0;
       const jsonBytes = (bytes[2] << 8) | bytes[3];
       if (4 + jsonBytes > bytes.length) throw garbage('configuration ends inside its description');
@@ -220,7 +225,7 @@ export function decodeDeskMessage(bytes: Uint8Array): DeskMessage {
           type: 'config',
           cover,
           track,
-          frame,
+          encode,
           facts: {
             codec: text(object, 'codec'),
             width: number(object, 'width', 16, 8192),
@@ -261,7 +266,7 @@ export function decodeDeskMessage(bytes: Uint8Array): DeskMessage {
         type: 'packet',
         sequence: view.getUint32(3),
         cover: (flags & FLAG.cover) !== 0,
-        frame: (flags & FLAG.tall) !== 0 ? 'tall' : 'wide',
+        encode: ENCODE_IDS[(flags >> FLAG_ENCODE_SHIFT) & 3],
         packet: {
           track: trackOf(bytes[1]),
           ...(soundTrack > 0 && { soundTrack }),
@@ -285,7 +290,7 @@ export function encodeRelayMessage(message: RelayMessage): Uint8Array {
     return out;
   }
   const { type, ...rest } = message;
-  return jsonMessage(type === 'welcome' ? TYPE.welcome : TYPE.refuse, rest);
+  return jsonMessage(TYPE[type], rest);
 }
 
 /** @throws Fault `uplink.garbage` */
@@ -300,6 +305,17 @@ export function decodeRelayMessage(bytes: Uint8Array): RelayMessage {
         type: 'welcome',
         lastSequence: number(object, 'lastSequence', 0, 0xffffffff),
         fresh: object.fresh === true,
+      };
+    }
+    case TYPE.rates: {
+      const { shares } = objectOf(bytes.subarray(1));
+      if (shares === null || typeof shares !== 'object') throw garbage('rates without shares');
+      const of = shares as Record<string, unknown>;
+      return {
+        type: 'rates',
+        shares: Object.fromEntries(
+          ENCODE_IDS.flatMap((encode) => (encode in of ? [[encode, number(of, encode, 0, 1)]] : [])),
+        ),
       };
     }
     case TYPE.refuse: {

@@ -2,6 +2,7 @@ import AddRounded from '@mui/icons-material/AddRounded';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
+import { PLAIN_DESTINATION } from '~/core/delivery/settings';
 import { recordsOf } from '~/core/show/document';
 import { FRAME_NAMES, type FrameName, type PlanRecord } from '~/core/show/records';
 import { usedFrames } from '~/core/show/stage-edits';
@@ -33,6 +34,7 @@ export default function Delivery() {
         frame: 'wide',
         enabled: false,
         standIn: null,
+        ...PLAIN_DESTINATION,
       },
     ]);
   return (

@@ -65,3 +65,15 @@ export function nalTypes(picture: Uint8Array, lengthBytes = 4): number[] {
   }
   return types;
 }
+
+/**
+ * One length-prefixed filler unit of exactly `bytes` bytes: header, 0xFF and the trailing bits (§7.3.2.7).
+ * @param bytes at least 6
+ */
+export function fillerUnit(bytes: number): Uint8Array {
+  const unit = new Uint8Array(bytes).fill(0xff);
+  new DataView(unit.buffer).setUint32(0, bytes - 4);
+  unit[4] = NAL.filler;
+  unit[bytes - 1] = 0x80;
+  return unit;
+}

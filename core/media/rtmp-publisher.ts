@@ -13,6 +13,7 @@ export const PUBLISHER_STATES = [
   'idle',
   'handshake',
   'connecting',
+  'connected',
   'creating',
   'publishing',
   'live',
@@ -33,7 +34,8 @@ export interface PublisherTarget {
   /** Host with port, for tcUrl. */
   host: string;
   app: string;
-  key: string;
+  /** Null: connects and publishes nothing. */
+  key: string | null;
   secure: boolean;
 }
 
@@ -121,6 +123,16 @@ export class RtmpPublisher {
     return this.#chunkControl(
       MESSAGE.userControl,
       new ByteWriter().u16(USER_CONTROL.pingRequest).u32(stamp).finish(),
+    );
+  }
+
+  /** A message that means nothing to any server and is thrown away there: for measuring the way. */
+  filler(bytes: number): Uint8Array {
+    const payload = encodeAmf0(['lineTest', 0, null, '.'.repeat(Math.max(1, Math.min(65_000, bytes)))]);
+    return chunkMessage(
+      { type: MESSAGE.command, timestampMs: 0, messageStreamId: 0, payload },
+      CHUNK_STREAM.command,
+      OUTGOING_CHUNK_BYTES,
     );
   }
 
@@ -222,7 +234,8 @@ export class RtmpPublisher {
     if (name === '_result' && typeof transaction === 'number') {
       const asked = this.#waiting.get(transaction);
       this.#waiting.delete(transaction);
-      if (asked === 'connect') {
+      if (asked === 'connect' && this.#target.key === null) this.#setState('connected');
+      else if (asked === 'connect') {
         this.#setState('creating');
         this.#command('releaseStream', [null, this.#target.key]);
         this.#command('FCPublish', [null, this.#target.key]);

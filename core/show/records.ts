@@ -6,6 +6,13 @@
 import type { EVENT_TYPES, SUBSCRIPTION_WAYS } from '../audience/events';
 import type { AudienceSettings } from '../audience/settings';
 import type { ChatPanelSettings, WidgetSettings } from '../audience/widgets/widget-settings';
+import {
+  FRAME_NAMES,
+  type DeliverySettings,
+  type DestinationSettings,
+  type FrameName,
+  type PlanSettings,
+} from '../delivery/settings';
 import { EMPTY_CHAIN, type ChainSettings } from '../sound/chain/chain-settings';
 import type { DuckingValues } from '../sound/ducker';
 import type { ChannelRole, MonitorMode } from '../sound/strip';
@@ -25,8 +32,7 @@ export const RECORD_KINDS = [
 ] as const;
 export type RecordKind = (typeof RECORD_KINDS)[number];
 
-export const FRAME_NAMES = ['wide', 'tall'] as const;
-export type FrameName = (typeof FRAME_NAMES)[number];
+export { FRAME_NAMES, type FrameName };
 
 interface RecordBase<K extends RecordKind> {
   kind: K;
@@ -50,6 +56,7 @@ export interface ShowRecord extends RecordBase<'show'> {
     trackNames: string[];
   };
   audience: AudienceSettings;
+  delivery: DeliverySettings;
 }
 
 export const SIMULATED_PICTURES = [
@@ -328,30 +335,8 @@ export interface ChainPresetRecord extends RecordBase<'chainPreset'> {
   chain: ChainSettings;
 }
 
-export interface DestinationRecord extends RecordBase<'destination'> {
-  /** rtmp:// or rtmps://, without the key. */
-  url: string;
-  /** Which of the two pictures goes there. */
-  frame: FrameName;
-  enabled: boolean;
-  /** Name of the stand-in platform it belongs to, if any. */
-  standIn: string | null;
-}
-
-/** What is encoded of one frame; sizes are even. */
-export interface FramePlan {
-  width: number;
-  height: number;
-  videoKbps: number;
-}
-
-export interface PlanRecord extends RecordBase<'plan'> {
-  /** A frame without a plan is not sent. */
-  frames: Partial<Record<FrameName, FramePlan>>;
-  fps: number;
-  audioKbps: number;
-  keyframeSeconds: number;
-}
+export type DestinationRecord = RecordBase<'destination'> & DestinationSettings;
+export type PlanRecord = RecordBase<'plan'> & PlanSettings;
 
 export const ALERT_MOTIONS = ['drop', 'rise', 'slide', 'zoom', 'fade'] as const;
 export type AlertMotion = (typeof ALERT_MOTIONS)[number];

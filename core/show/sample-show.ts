@@ -1,5 +1,6 @@
 /** Records for tests: a small show to build documents from. Used by tests only. */
 import { START_AUDIENCE } from '../audience/settings';
+import { START_DELIVERY } from '../delivery/settings';
 import { documentOf, type ShowDocument } from './document';
 import {
   fullPlacement,
@@ -25,6 +26,7 @@ export const sampleShow: ShowRecord = {
   position: 0,
   sound: START_SOUND,
   audience: START_AUDIENCE,
+  delivery: START_DELIVERY,
   frames: { wide: { ...WIDE, used: true }, tall: { ...TALL, used: true } },
   fields: { host: 'lampwright' },
 };

@@ -1,5 +1,6 @@
 /** The demonstration show. Its ids are fixed, so that links and tests can name them. */
 import { START_AUDIENCE } from '../../core/audience/settings';
+import { PLAIN_DESTINATION, PLAIN_DETAILS, PLAIN_PLAN, START_DELIVERY } from '../../core/delivery/settings';
 import { startWidget, START_CHAT_PANEL, type WidgetKind } from '../../core/audience/widgets/widget-settings';
 import {
   DEFAULT_TEXT_STYLE,
@@ -31,6 +32,9 @@ export interface SeedPlatform {
   frame: FrameName;
   ingestUrl: string;
   key: string;
+  capKbps: number;
+  keyUse: 'lasting' | 'fresh';
+  servers: { name: string; url: string }[];
 }
 
 function place(
@@ -60,6 +64,7 @@ function records(): AnyRecord[] {
       position: 0,
       sound: START_SOUND,
       audience: START_AUDIENCE,
+      delivery: START_DELIVERY,
       frames: { wide: { ...WIDE, used: true }, tall: { ...TALL, used: true } },
       fields: { host: 'lampwright', game: 'Switchback Freight' },
     },
@@ -387,9 +392,8 @@ function records(): AnyRecord[] {
         wide: { width: 960, height: 540, videoKbps: 2000 },
         tall: { width: 360, height: 640, videoKbps: 1000 },
       },
-      fps: 30,
+      ...PLAIN_PLAN,
       audioKbps: 160,
-      keyframeSeconds: 2,
     },
     ...audience(SHOW),
   );
@@ -424,7 +428,7 @@ export function seedNightSignalBox(
         name: 'Stand-in address',
         put: [
           old?.kind === 'destination'
-            ? { ...old, url: platform.ingestUrl }
+            ? { ...old, url: platform.ingestUrl, servers: platform.servers }
             : {
                 kind: 'destination',
                 id,
@@ -435,6 +439,11 @@ export function seedNightSignalBox(
                 frame: platform.frame,
                 enabled: true,
                 standIn: platform.name,
+                ...PLAIN_DESTINATION,
+                servers: platform.servers,
+                capKbps: platform.capKbps,
+                keyUse: platform.keyUse,
+                details: { ...PLAIN_DETAILS, title: 'A roof for Hut Nine', category: 'Switchback Freight' },
               },
         ],
         removed: [],

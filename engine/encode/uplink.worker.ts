@@ -3,7 +3,7 @@
  * acknowledged: after a short break nothing is lost; after a long one it goes on with the next keyframe.
  */
 import type { MediaPacket } from '../../core/media/interleaver';
-import type { FrameName } from '../../core/show/records';
+import type { EncodeId } from '../../core/delivery/encodes';
 import type { FromUplink, FromUplinkPort, ToUplink, ToUplinkPort, UplinkReport } from '../../protocol/engine';
 import {
   decodeRelayMessage,
@@ -23,7 +23,10 @@ const SLOW_FROM_MS = 600;
 const DROP_FROM_MS = 3000;
 const REPORT_MS = 500;
 
-type PortOf = FrameName | 'sound';
+type PortOf = EncodeId | 'sound';
+
+/** Sound belongs to all encodes and says the first. */
+const encodeOf = (of: PortOf): EncodeId => (of === 'sound' ? 'wide' : of);
 
 interface Kept {
   sequence: number;
@@ -44,11 +47,13 @@ class Uplink {
   #kept: Kept[] = [];
   readonly #configs = new Map<string, ConfigMessage>();
   #cover: { of: PortOf; part: ToUplinkPort }[] = [];
-  /** Frames whose next picture must be a keyframe. */
-  readonly #waiting = new Set<FrameName>();
+  /** Encodes whose next picture must be a keyframe. */
+  readonly #waiting = new Set<EncodeId>();
   #state: UplinkReport['state'] = 'idle';
   #message = '';
+  /** What the way from here to the relay carries, and what the ways from there do. */
   #factor = 1;
+  #shares: Partial<Record<EncodeId, number>> = {};
   #rate: { atMs: number; bytes: number }[] = [];
 
   constructor() {
@@ -134,6 +139,9 @@ class Uplink {
       while (this.#kept.length > 0 && this.#kept[0].sequence <= message.sequence) this.#kept.shift();
     } else if (message.type === 'refuse') {
       this.#message = message.message;
+    } else if (message.type === 'rates') {
+      this.#shares = message.shares;
+      this.#tellRates();
     } else {
       this.#tries = 0;
       this.#welcomed = true;
@@ -162,8 +170,7 @@ class Uplink {
   #fromEncoder(of: PortOf, message: ToUplinkPort): void {
     if (message.type === 'config') {
       const { config } = message;
-      const full: ConfigMessage =
-        config.track === 'video' ? { ...config, frame: of === 'tall' ? 'tall' : 'wide' } : config;
+      const full: ConfigMessage = config.track === 'video' ? { ...config, encode: encodeOf(of) } : config;
       const track = config.track === 'audio' ? config.facts.soundTrack : 0;
       this.#configs.set(`${of}${config.cover}${track}`, full);
       if (this.#welcomed) this.#send(full);
@@ -177,19 +184,18 @@ class Uplink {
     if (!this.#session) return;
     if (of === 'sound') {
       // Sound from before any picture would be heard over nothing.
-      const frames = this.#ports.size - (this.#ports.has('sound') ? 1 : 0);
-      if (this.#waiting.size >= frames) return;
+      const encodes = this.#ports.size - (this.#ports.has('sound') ? 1 : 0);
+      if (this.#waiting.size >= encodes) return;
     } else if (this.#waiting.has(of)) {
       if (!packet.keyframe) return;
       this.#waiting.delete(of);
     }
     this.#sequence += 1;
-    const frame = of === 'tall' ? 'tall' : 'wide';
     const bytes = encodeDeskMessage({
       type: 'packet',
       sequence: this.#sequence,
       cover: false,
-      frame,
+      encode: encodeOf(of),
       packet,
     });
     const now = performance.now();
@@ -214,10 +220,10 @@ class Uplink {
   }
 
   #sendPart(of: PortOf, part: ToUplinkPort): void {
-    const frame = of === 'tall' ? 'tall' : 'wide';
-    if (part.type === 'coverEnd') this.#send({ type: 'coverEnd', frame });
+    const encode = encodeOf(of);
+    if (part.type === 'coverEnd') this.#send({ type: 'coverEnd', encode });
     else if (part.type === 'packet')
-      this.#send({ type: 'packet', sequence: 0, cover: true, frame, packet: part.packet });
+      this.#send({ type: 'packet', sequence: 0, cover: true, encode, packet: part.packet });
   }
 
   #unackedMs(): number {
@@ -229,14 +235,25 @@ class Uplink {
     const late = this.#unackedMs();
     if (late > DROP_FROM_MS) {
       this.#waitForAll();
-      this.#tell({ type: 'line', factor: 0.5, dropToKeyframe: true });
+      this.#factor = 0.5;
+      this.#tellRates(true);
       return;
     }
     const factor =
       late > SLOW_FROM_MS ? Math.max(0.3, this.#factor * 0.93) : Math.min(1, this.#factor + 0.01);
     if (factor === this.#factor) return;
     this.#factor = factor;
-    this.#tell({ type: 'line', factor, dropToKeyframe: false });
+    this.#tellRates();
+  }
+
+  #tellRates(dropToKeyframe = false): void {
+    for (const [of, port] of this.#ports)
+      if (of !== 'sound')
+        port.postMessage({
+          type: 'line',
+          factor: Math.min(this.#factor, this.#shares[of] ?? 1),
+          dropToKeyframe,
+        } satisfies FromUplinkPort);
   }
 
   #askKeyframe(): void {

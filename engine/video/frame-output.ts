@@ -1,5 +1,6 @@
 import type { Size } from '../../core/geometry/rect';
 import { fadeProgress, type OnAir } from '../../core/scene/programme';
+import { isMain, type EncodeId } from '../../core/delivery/encodes';
 import type { FrameName } from '../../core/show/records';
 import type { EncodePlan, EncodeReport } from '../../protocol/engine';
 import type { Compositor } from './compositor';
@@ -14,11 +15,18 @@ function makeCanvas({ width, height }: Size): { canvas: OffscreenCanvas; context
   return { canvas, context: canvas.getContext('2d', { alpha: false })! };
 }
 
-/** One of the frames that are made: its canvas, and its encoder while it is sent. */
+interface Sender {
+  encoder: PictureEncoder;
+  /** For a size of its own. */
+  scaled: ReturnType<typeof makeCanvas> | null;
+}
+
+/** One of the frames that are made: its canvas, and its encoders while it is sent. */
 export class FrameOutput {
   #own: ReturnType<typeof makeCanvas>;
   #incoming: ReturnType<typeof makeCanvas> | null = null;
-  #encoder: PictureEncoder | null = null;
+  /** One, or two for destinations that want something else of the same picture. */
+  readonly #encoders = new Map<EncodeId, Sender>();
 
   constructor(
     readonly frame: FrameName,
@@ -63,35 +71,52 @@ export class FrameOutput {
   }
 
   /** Starts sending this frame; the cover for it goes ahead. */
-  encode(plan: EncodePlan, port: MessagePort, title: string, onFailure: (message: string) => void): void {
-    this.#encoder?.close();
-    this.resize(plan);
+  encode(
+    encode: EncodeId,
+    plan: EncodePlan,
+    port: MessagePort,
+    title: string,
+    onFailure: (message: string) => void,
+  ): void {
+    this.#encoders.get(encode)?.encoder.close();
+    if (isMain(encode)) this.resize(plan);
     const card = makeCanvas(plan);
     encodeCover(plan, port, (n, of) => {
       paintCoverCard(card.context, title, n, of);
       return card.canvas;
     }).catch((error: unknown) => onFailure(error instanceof Error ? error.message : String(error)));
-    this.#encoder = new PictureEncoder(plan, port, onFailure);
+    const same = plan.width === this.canvas.width && plan.height === this.canvas.height;
+    this.#encoders.set(encode, {
+      encoder: new PictureEncoder(plan, port, onFailure),
+      scaled: same ? null : makeCanvas(plan),
+    });
   }
 
   stopEncode(): void {
-    this.#encoder?.close();
-    this.#encoder = null;
+    for (const { encoder } of this.#encoders.values()) encoder.close();
+    this.#encoders.clear();
   }
 
   /** A scene has come on by a cut. */
   cut(): void {
-    this.#encoder?.cut();
+    for (const { encoder } of this.#encoders.values()) encoder.cut();
   }
 
-  /** Gives what is on the canvas to the encoder as picture `index`; null while nothing is sent. */
-  hand(index: number): AddResult | null {
-    return this.#encoder?.add(this.canvas, index) ?? null;
+  /** Gives what is on the canvas to the encoders as picture `index`. */
+  hand(index: number): AddResult[] {
+    return [...this.#encoders.values()].map(({ encoder, scaled }) => {
+      if (!scaled) return encoder.add(this.canvas, index);
+      const { width, height } = scaled.canvas;
+      scaled.context.imageSmoothingQuality = 'medium';
+      scaled.context.drawImage(this.canvas, 0, 0, width, height);
+      return encoder.add(scaled.canvas, index);
+    });
   }
 
-  report(): EncodeReport | null {
-    if (!this.#encoder) return null;
-    const { codec, width, height } = this.#encoder.plan;
-    return { frame: this.frame, codec, width, height, governor: this.#encoder.report() };
+  report(): EncodeReport[] {
+    return [...this.#encoders].map(([encode, { encoder }]) => {
+      const { codec, width, height } = encoder.plan;
+      return { encode, codec, width, height, governor: encoder.report() };
+    });
   }
 }

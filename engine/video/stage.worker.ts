@@ -12,6 +12,7 @@ import { FRAME_NAMES, type FrameName } from '../../core/show/records';
 import type { FromStage, StageReport, ToStage } from '../../protocol/engine';
 import { workerScope } from '../worker-scope';
 import { Compositor } from './compositor';
+import { frameOf } from '../../core/delivery/encodes';
 import { FrameOutput } from './frame-output';
 import { ProgrammeClock } from './programme-clock';
 import { LiveAudience } from './live-audience';
@@ -139,10 +140,12 @@ class Stage {
         this.#audience.setBroadcast(message.sinceMs);
         break;
       case 'encode': {
-        const output = this.#outputOf(message.frame, message.plan);
-        if ([...this.#outputs.values()].every((o) => o.report() === null)) this.#counts = { ...NO_COUNTS };
-        this.#pace(message.plan.fps);
-        output.encode(message.plan, message.port, recordsOf(this.#document, 'show')[0]?.name ?? '', (text) =>
+        const { encode, plan, port } = message;
+        const output = this.#outputOf(frameOf(encode), plan);
+        if ([...this.#outputs.values()].every((o) => o.report().length === 0))
+          this.#counts = { ...NO_COUNTS };
+        this.#pace(plan.fps);
+        output.encode(encode, plan, port, recordsOf(this.#document, 'show')[0]?.name ?? '', (text) =>
           tell({ type: 'encodeFailed', message: text }),
         );
         break;
@@ -277,8 +280,7 @@ class Stage {
 
   /** Gives what is on the canvases to the encoders as picture `index`. */
   #hand(index: number): void {
-    for (const output of this.#outputs.values()) {
-      const result = output.hand(index);
+    for (const result of [...this.#outputs.values()].flatMap((output) => output.hand(index))) {
       if (result === 'busy') this.#counts.encoderBusy += 1;
       else if (result === 'leftOut') this.#counts.leftOut += 1;
       else if (result === 'line') this.#counts.lineDropped += 1;
@@ -313,7 +315,7 @@ class Stage {
       soundClock: this.#clock.running,
       clockSlips: this.#clock.slips,
       alerts: this.#audience.report(now),
-      encodes: [...this.#outputs.values()].flatMap((output) => output.report() ?? []),
+      encodes: [...this.#outputs.values()].flatMap((output) => output.report()),
     };
     tell({ type: 'report', report });
     tell({ type: 'inputs', inputs: this.#inputs.states() });

@@ -18,6 +18,9 @@ const LARCH = {
   frame: 'wide' as const,
   ingestUrl: 'rtmp://127.0.0.1:1/larch',
   key: 'larch_key',
+  capKbps: 6000,
+  keyUse: 'lasting' as const,
+  servers: [],
 };
 
 let folder: string;

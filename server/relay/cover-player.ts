@@ -16,6 +16,9 @@ export class CoverPlayer {
   #nextVideo = 0;
   #nextAudio = 0;
 
+  /** @param of whose cover to play; its own when left out */
+  constructor(readonly of: CoverPlayer | null = null) {}
+
   get ready(): boolean {
     return this.#video.length > 0 && this.#audio.length > 0;
   }
@@ -37,6 +40,11 @@ export class CoverPlayer {
     this.restart();
   }
 
+  /** The same cover from its beginning, played apart. */
+  copy(): CoverPlayer {
+    return new CoverPlayer(this);
+  }
+
   restart(): void {
     this.#nextVideo = 0;
     this.#nextAudio = 0;
@@ -45,20 +53,21 @@ export class CoverPlayer {
   /** Packets due up to `elapsedUs` after the start, in order. */
   until(elapsedUs: number): MediaPacket[] {
     const out: MediaPacket[] = [];
+    const of = this.of ?? this;
     for (;;) {
-      const videoUs = Math.round((this.#nextVideo * 1e6) / this.#fps);
-      const audioUs = Math.round((this.#nextAudio * AAC_FRAMES * 1e6) / this.#sampleRate);
+      const videoUs = Math.round((this.#nextVideo * 1e6) / of.#fps);
+      const audioUs = Math.round((this.#nextAudio * AAC_FRAMES * 1e6) / of.#sampleRate);
       if (Math.min(videoUs, audioUs) > elapsedUs) return out;
       if (videoUs <= audioUs) {
-        const packet = this.#video[this.#nextVideo % this.#video.length];
-        out.push({ ...packet, timestampUs: videoUs, durationUs: Math.round(1e6 / this.#fps) });
+        const packet = of.#video[this.#nextVideo % of.#video.length];
+        out.push({ ...packet, timestampUs: videoUs, durationUs: Math.round(1e6 / of.#fps) });
         this.#nextVideo += 1;
       } else {
-        const packet = this.#audio[this.#nextAudio % this.#audio.length];
+        const packet = of.#audio[this.#nextAudio % of.#audio.length];
         out.push({
           ...packet,
           timestampUs: audioUs,
-          durationUs: Math.round((AAC_FRAMES * 1e6) / this.#sampleRate),
+          durationUs: Math.round((AAC_FRAMES * 1e6) / of.#sampleRate),
         });
         this.#nextAudio += 1;
       }

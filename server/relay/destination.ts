@@ -1,31 +1,24 @@
 import net from 'node:net';
 import tls from 'node:tls';
+import { encodeOfOrder } from '../../protocol/relay-orders';
+import type { LineVerdict } from '../../core/delivery/line-controller';
+import { Padder } from '../../core/delivery/padder';
 import { Fault, messageOf } from '../../core/fault';
 import { RtmpPublisher } from '../../core/media/rtmp-publisher';
 import type { DestinationOrder, DestinationState, DestinationStatus } from '../../protocol/relay-orders';
-import { RateWindow } from './rate-window';
+import { Outgoing } from './outgoing';
 import { SharedMessage, type StreamHeaders } from './shared-message';
 
 /** A server that has not let us publish by then is not going to. */
 const OPENING_MS = 10_000;
 /** Waits between tries; the last one repeats. */
 const BACKOFF_MS = [1000, 2000, 4000, 8000, 15_000];
-/** Data older than this on the way is dropped by whole groups of pictures. */
-const DROP_AFTER_MS = 3000;
-/** Sending goes on at the next keyframe once the way is this clear. */
-const RESUME_BELOW_MS = 1000;
 /** Shown as stalled from here. */
 const STALLED_AFTER_MS = 5000;
 /** Given up and connected anew: nobody wants a stream this old. */
 const GIVE_UP_AFTER_MS = 15_000;
 /** A server that hangs up on publishing this often in a row does not take the key. */
 const HANG_UPS_MEAN_REFUSED = 3;
-
-interface HandedOver {
-  /** Bytes handed to the socket up to and with this message. */
-  total: number;
-  atMs: number;
-}
 
 /**
  * One RTMP destination: a socket around the publisher, with reconnection, and a queue that never grows old.
@@ -41,16 +34,14 @@ export class Destination {
   #tries = 0;
   #hangUps = 0;
   #closed = false;
-  #started = false;
-  #dropping = false;
   #headersSent: StreamHeaders | null = null;
-  #handed: HandedOver[] = [];
-  #handedBytes = 0;
-  #kernelBytes = 0;
-  #framesSent = 0;
-  #framesDropped = 0;
+  /** The way out, once the first headers went. */
+  #out: Outgoing | null = null;
+  #padder: Padder | null = null;
+  /** Of connections before this one. */
+  #framesBefore = { sent: 0, dropped: 0 };
   #reconnects = 0;
-  readonly #rate = new RateWindow();
+  #connectedBefore = false;
 
   constructor(
     readonly order: DestinationOrder,
@@ -65,72 +56,78 @@ export class Destination {
   }
 
   status(): DestinationStatus {
+    const { id, name, frame, delaySeconds = 0 } = this.order;
     return {
-      id: this.order.id,
-      name: this.order.name,
-      frame: this.order.frame,
+      id,
+      name,
+      frame,
+      encode: encodeOfOrder(this.order),
       state: this.state,
       message: this.#message,
-      kbps: this.#rate.kbps(this.now()),
+      kbps: this.#out?.kbps() ?? 0,
       framesSent: this.#framesSent,
-      framesDropped: this.#framesDropped,
+      framesDropped: this.#framesBefore.dropped + (this.#out?.framesDropped ?? 0),
       reconnects: this.#reconnects,
+      lagMs: Math.round(this.#out?.lagMs() ?? 0),
+      line: this.#out?.verdict.state ?? 'clear',
+      delaySeconds,
     };
   }
 
-  /** Sends one message, or drops it when the way is blocked. */
+  /** How the line to it does, and what it gets when all is well; null while it is not on air. */
+  get line(): { verdict: LineVerdict; planKbps: number } | null {
+    return this.#out && this.state !== 'refused'
+      ? { verdict: this.#out.verdict, planKbps: this.#out.planKbps }
+      : null;
+  }
+
+  /** Sends one message, or lets it wait, or drops it when it waits too long. */
   send(message: SharedMessage, headers: StreamHeaders): void {
     const publisher = this.#publisher;
     if (this.#closed || !publisher || publisher.state !== 'live') {
-      if (message.kind === 'video' && this.#started && this.state !== 'refused') this.#framesDropped += 1;
+      if (message.kind === 'video' && this.#connectedBefore && this.state !== 'refused')
+        this.#framesBefore.dropped += 1;
       return;
     }
     if (message.kind === 'video') {
-      if (!this.#started && !message.keyframe) return;
-      if (!this.#started || this.#headersSent !== headers) {
+      if (!this.#out || this.#headersSent !== headers) {
         if (!message.keyframe) return;
         this.#sendHeaders(message.timestampMs, headers, publisher.messageStreamId);
       }
-      if (this.#dropping) {
-        if (!message.keyframe || this.lagMs() > RESUME_BELOW_MS) {
-          this.#framesDropped += 1;
-          return;
-        }
-        this.#dropping = false;
-      }
-      this.#framesSent += 1;
-    } else if (!this.#started) return;
-    this.#write(message.chunksFor(publisher.messageStreamId));
+    } else if (!this.#out) return;
+    this.#out!.send(message.kind, message.keyframe, this.#chunks(message, publisher.messageStreamId));
   }
 
-  /** How old the oldest byte is that has not left this machine, milliseconds. */
-  lagMs(): number {
-    const delivered = this.#handedBytes - (this.#socket?.writableLength ?? 0) - this.#kernelBytes;
-    let first = 0;
-    while (first < this.#handed.length && this.#handed[first].total <= delivered) first += 1;
-    if (first > 0) this.#handed.splice(0, first);
-    return this.#handed.length === 0 ? 0 : this.now() - this.#handed[0].atMs;
+  #chunks(message: SharedMessage, messageStreamId: number): Uint8Array {
+    // No filler while the line is short of room: it would take the place of pictures.
+    if (!this.#padder || message.kind !== 'video' || this.#out?.verdict.state !== 'clear')
+      return message.chunksFor(messageStreamId);
+    const filler = this.#padder.fillerFor(message.payload.length);
+    return (filler === 0 ? message : message.filled(filler)).chunksFor(messageStreamId);
   }
 
-  /** Looks at the way out; called a few times a second with what the kernel holds for this connection. */
+  /** Looks at the way out; called ten times a second with what the kernel holds for this connection. */
   check(kernelBytes: number): void {
-    // The kernel always holds what is not yet acknowledged; some of that is just the round trip.
-    this.#kernelBytes = kernelBytes;
-    if (this.#publisher?.state !== 'live') return;
-    const lag = this.lagMs();
+    const out = this.#out;
+    if (!out || this.#publisher?.state !== 'live') return;
+    out.check(kernelBytes);
+    const lag = out.lagMs();
     if (lag > GIVE_UP_AFTER_MS) {
       this.#fail('stalled', 'takes nothing any more: connecting anew. Viewers there see a standing picture.');
       return;
     }
-    if (lag > DROP_AFTER_MS) this.#dropping = true;
     if (lag > STALLED_AFTER_MS)
       this.#set(
         'stalled',
         `has taken nothing for ${Math.round(lag / 1000)} s; pictures for it are left out until it does`,
       );
-    else if (this.#dropping)
+    else if (out.dropping)
       this.#set('stalled', 'takes less than is sent: pictures are left out there, sound goes on');
     else if (this.state === 'stalled') this.#set('live', '');
+  }
+
+  get #framesSent(): number {
+    return this.#framesBefore.sent + (this.#out?.framesSent ?? 0);
   }
 
   /** Ends for good, politely. Harmless when repeated. */
@@ -160,12 +157,7 @@ export class Destination {
   }
 
   #connect(): void {
-    this.#started = false;
-    this.#dropping = false;
-    this.#headersSent = null;
-    this.#handed = [];
-    this.#handedBytes = 0;
-    this.#kernelBytes = 0;
+    this.#dropOut();
     let url: URL;
     try {
       url = new URL(this.order.url);
@@ -248,6 +240,16 @@ export class Destination {
     this.#fail('unreachable', 'the connection was lost');
   }
 
+  /** Forgets the way out of a connection that is gone, and keeps its counts. */
+  #dropOut(): void {
+    if (this.#out) {
+      this.#framesBefore.sent += this.#out.framesSent;
+      this.#framesBefore.dropped += this.#out.framesDropped;
+    }
+    this.#out = null;
+    this.#headersSent = null;
+  }
+
   #fail(state: DestinationState, message: string): void {
     if (this.#closed) return;
     this.#clearTimers();
@@ -262,27 +264,23 @@ export class Destination {
   }
 
   #sendHeaders(timestampMs: number, headers: StreamHeaders, messageStreamId: number): void {
+    this.#out ??= new Outgoing(this.#socket!, headers.kbps, this.now);
+    this.#padder = this.order.padded ? new Padder(headers.videoKbps, headers.fps) : null;
     for (const [kind, payload] of [
       ['data', headers.metadata],
       ['video', headers.video],
       ['audio', headers.audio],
     ] as const)
-      this.#write(new SharedMessage(kind, timestampMs, payload, false).chunksFor(messageStreamId));
-    this.#started = true;
+      // The headers of a stream are no pictures: nothing may drop them.
+      this.#out.send(
+        'data',
+        false,
+        new SharedMessage(kind, timestampMs, payload, false).chunksFor(messageStreamId),
+      );
     this.#headersSent = headers;
+    this.#connectedBefore = true;
     this.#tries = 0;
     this.#hangUps = 0;
-  }
-
-  #write(bytes: Uint8Array): void {
-    this.#handedBytes += bytes.length;
-    const now = this.now();
-    const last = this.#handed.at(-1);
-    // A twentieth of a second is fine enough to see a stall, and keeps the list short.
-    if (last && now - last.atMs < 50) last.total = this.#handedBytes;
-    else this.#handed.push({ total: this.#handedBytes, atMs: now });
-    this.#rate.add(bytes.length, now);
-    this.#socket?.write(bytes);
   }
 }
 

@@ -4,9 +4,17 @@
  */
 import http from 'node:http';
 import { WebSocketServer } from 'ws';
-import { beginOrderSchema, destinationOrderSchema } from '../../protocol/relay-orders';
+import {
+  beginOrderSchema,
+  cutOrderSchema,
+  destinationOrderSchema,
+  keepOrderSchema,
+  lineTestOrderSchema,
+} from '../../protocol/relay-orders';
 import { MAX_PACKET_BYTES } from '../../protocol/uplink';
+import { messageOf } from '../../core/fault';
 import { createLog } from '../log';
+import { testLine } from './line-test';
 import { OrderServer } from './order-server';
 import { Session } from './session';
 import { UplinkServer } from './uplink-server';
@@ -62,6 +70,38 @@ const orders = new OrderServer(token, log, {
     if (typeof id !== 'string') return { status: 400, message: '"id" is required' };
     session?.removeDestination(id);
     return { session: session?.status() ?? null };
+  },
+  'POST /recording/pause': async (body) => {
+    const paused = (body as { paused?: unknown } | null)?.paused;
+    if (typeof paused !== 'boolean') return { status: 400, message: '"paused" is required' };
+    if (!session) return { status: 409, message: 'nothing is on air' };
+    session.pauseRecording(paused);
+    return { session: session.status() };
+  },
+  'POST /keep': async (body) => {
+    const { error, value } = keepOrderSchema.validate(body);
+    if (error) return { status: 400, message: error.message };
+    if (!session) return { status: 409, message: 'nothing is on air: there is nothing to look back on' };
+    try {
+      return { files: await session.keep(value) };
+    } catch (fault) {
+      return { status: 409, message: messageOf(fault) };
+    }
+  },
+  'POST /cut': async (body) => {
+    const { error, value } = cutOrderSchema.validate(body);
+    if (error) return { status: 400, message: error.message };
+    if (!session) return { status: 409, message: 'nothing is on air' };
+    return { seconds: session.cut(value.id, value.seconds) };
+  },
+  'POST /line-test': async (body) => {
+    const { error, value } = lineTestOrderSchema.validate(body);
+    if (error) return { status: 400, message: error.message };
+    try {
+      return { result: await testLine(value, now) };
+    } catch (fault) {
+      return { status: 409, message: messageOf(fault) };
+    }
   },
 });
 

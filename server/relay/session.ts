@@ -1,20 +1,31 @@
 import { parseAvcConfig, nalTypes } from '../../core/media/avc';
 import { Fault } from '../../core/fault';
-import { FRAME_NAMES, type FrameName } from '../../core/show/records';
-import type { BeginOrder, DestinationOrder, RelayStatus, SessionState } from '../../protocol/relay-orders';
+import { ENCODE_IDS, frameOf, isMain, type EncodeId } from '../../core/delivery/encodes';
+import { decideRates, type LineDecision } from '../../core/delivery/line-controller';
+import {
+  encodeOfOrder,
+  type BeginOrder,
+  type DestinationOrder,
+  type KeepOrder,
+  type KeptFile,
+  type RelayStatus,
+  type SessionState,
+} from '../../protocol/relay-orders';
 import type { ConfigMessage, PacketMessage } from '../../protocol/uplink';
-import { FrameLane } from './frame-lane';
+import { EncodeLane } from './encode-lane';
+import { keepClip } from './keep-clip';
 import { RateWindow } from './rate-window';
 import { readSendQueues } from './send-queue';
 
 /** The desk may be away this long before the cover comes: longer than a hiccup, shorter than a viewer's patience. */
 const COVER_AFTER_MS = 1200;
-const CHECK_MS = 250;
+const CHECK_MS = 100;
 
-/** One broadcast: what the desk sends, or the cover while it is away, goes along one lane for each frame. */
+/** One broadcast: what the desk sends, or the cover while it is away, goes along one lane for each encode. */
 export class Session {
   state: SessionState = 'waiting';
-  readonly #lanes: Record<FrameName, FrameLane>;
+  readonly #lanes: Record<EncodeId, EncodeLane>;
+  #line: LineDecision = { cause: 'none', shares: {} };
   #message = '';
   #source: string | null = null;
   #lastSequence = 0;
@@ -29,9 +40,32 @@ export class Session {
     readonly now: () => number,
     readonly random: () => number,
   ) {
-    const lane = (frame: FrameName) =>
-      new FrameLane(frame, order.recordingFolder, order.sessionId, now, random);
-    this.#lanes = { wide: lane('wide'), tall: lane('tall') };
+    const lane = (encode: EncodeId): EncodeLane => {
+      const frame = frameOf(encode);
+      const recorded =
+        order.recordingFolder !== null && isMain(encode) && (order.record?.frames.includes(frame) ?? true);
+      return new EncodeLane(encode, {
+        sessionId: order.sessionId,
+        recording: recorded
+          ? {
+              folder: order.recordingFolder!,
+              sessionId: order.sessionId,
+              frame,
+              order: order.record ?? null,
+            }
+          : null,
+        lookbackSeconds: isMain(encode) ? (order.lookbackSeconds ?? 0) : 0,
+        scratchFolder: order.scratchFolder ?? null,
+        now,
+        random,
+      });
+    };
+    this.#lanes = {
+      wide: lane('wide'),
+      tall: lane('tall'),
+      'wide-2': lane('wide-2'),
+      'tall-2': lane('tall-2'),
+    };
     for (const destination of order.destinations) this.addDestination(destination);
     this.#timer = setInterval(() => this.#check(), CHECK_MS);
   }
@@ -39,7 +73,7 @@ export class Session {
   /** Adds one, or replaces the one with the same id (a corrected key, say). */
   addDestination(order: DestinationOrder): void {
     this.removeDestination(order.id);
-    this.#lanes[order.frame].setDestination(order);
+    this.#lanes[encodeOfOrder(order)].setDestination(order);
   }
 
   removeDestination(id: string): void {
@@ -64,7 +98,7 @@ export class Session {
     const which = message.cover ? 'cover' : 'live';
     if (message.track === 'video') {
       parseAvcConfig(message.codecConfig);
-      this.#lanes[message.frame].configs[which].video = message;
+      this.#lanes[message.encode].configs[which].video = message;
     } else if (message.facts.soundTrack > 1)
       for (const lane of this.#all()) lane.extraConfigs.set(message.facts.soundTrack, message);
     else for (const lane of this.#all()) lane.configs[which].audio = message;
@@ -78,7 +112,7 @@ export class Session {
       if (packet.keyframe && !types.includes(5))
         throw new Fault('avc.picture', 'a picture marked as keyframe has no IDR slice');
     }
-    const lanes = packet.track === 'video' ? [this.#lanes[message.frame]] : this.#all();
+    const lanes = packet.track === 'video' ? [this.#lanes[message.encode]] : this.#all();
     if (message.cover) {
       const kept = { ...packet, payload: packet.payload.slice() };
       for (const lane of lanes) lane.cover.add(kept);
@@ -90,7 +124,7 @@ export class Session {
     this.#received[packet.track] += 1;
     this.#rate.add(packet.payload.length, this.now());
     if (this.state !== 'live' && packet.track === 'video' && packet.keyframe) {
-      const { live } = this.#lanes[message.frame].configs;
+      const { live } = this.#lanes[message.encode].configs;
       if (live.video && live.audio) this.#comeLive();
     }
     if (packet.soundTrack) {
@@ -101,8 +135,8 @@ export class Session {
     for (const lane of lanes) if (lane.add(packet, source)) this.#lastPacketAt = this.now();
   }
 
-  coverComplete(frame: FrameName): void {
-    const lane = this.#lanes[frame];
+  coverComplete(encode: EncodeId): void {
+    const lane = this.#lanes[encode];
     lane.cover.complete(
       lane.configs.cover.video?.facts.fps ?? 30,
       lane.configs.cover.audio?.facts.sampleRate ?? 48_000,
@@ -114,7 +148,6 @@ export class Session {
   }
 
   status(): RelayStatus['session'] {
-    const recorders = this.#all().flatMap((lane) => lane.recorder ?? []);
     return {
       id: this.order.sessionId,
       state: this.state,
@@ -122,18 +155,75 @@ export class Session {
       message: this.#message,
       coverReady: this.#coverReady,
       destinations: this.#all().flatMap((lane) => [...lane.destinations.values()].map((d) => d.status())),
-      recording:
-        recorders.length === 0
-          ? null
-          : {
-              file: recorders[0].file,
-              bytes: recorders.reduce((sum, r) => sum + r.bytes, 0),
-              seconds: Math.max(...recorders.map((r) => r.seconds)),
-              message: recorders.map((r) => r.message).find((m) => m !== '') ?? '',
-            },
+      recording: this.#recordingStatus(),
+      lookback: this.#lookbackStatus(),
+      line: this.#line,
+      seconds: this.#mainLane.endUs / 1e6,
       received: { ...this.#received, kbps: this.#rate.kbps(this.now()) },
-      sent: this.#lanes.wide.sent ?? this.#lanes.tall.sent,
+      sent: this.#mainLane.sent,
     };
+  }
+
+  /** What share of its planned rate each encode is to have. */
+  get shares(): LineDecision['shares'] {
+    return this.#line.shares;
+  }
+
+  pauseRecording(paused: boolean): void {
+    for (const lane of this.#all()) lane.recording?.pause(paused);
+  }
+
+  /** @returns seconds that never go out to this destination */
+  cut(id: string, seconds: number): number {
+    return Math.max(0, ...this.#all().map((lane) => lane.cut(id, seconds)));
+  }
+
+  /** @throws Fault `lookback.*` when there is nothing to save or it cannot be written */
+  async keep(order: KeepOrder): Promise<KeptFile[]> {
+    const kept: KeptFile[] = [];
+    for (const frame of order.frames) {
+      const past = this.#lanes[frame].lookBack(order.fromSecondsAgo, order.toSecondsAgo);
+      if (past) kept.push({ frame, ...(await keepClip(past, order, frame)) });
+    }
+    if (kept.length === 0)
+      throw new Fault(
+        'lookback.empty',
+        'there is nothing to keep yet: look back works from the first seconds on',
+      );
+    return kept;
+  }
+
+  #recordingStatus(): NonNullable<RelayStatus['session']>['recording'] {
+    const lanes = this.#all().flatMap((lane) => lane.recording ?? []);
+    const recorders = lanes.flatMap((recording) => recording.recorder ?? []);
+    const files = lanes.flatMap((recording) => recording.files);
+    if (files.length === 0) return null;
+    return {
+      file: recorders[0]?.file ?? '',
+      bytes: recorders.reduce((sum, r) => sum + r.bytes, 0),
+      seconds: Math.max(0, ...recorders.map((r) => r.seconds)),
+      message: recorders.map((r) => r.message).find((m) => m !== '') ?? '',
+      paused: lanes.some((recording) => recording.paused),
+      files,
+    };
+  }
+
+  #lookbackStatus(): NonNullable<RelayStatus['session']>['lookback'] {
+    const maxSeconds = this.order.lookbackSeconds ?? 0;
+    if (maxSeconds === 0) return null;
+    const rings = this.#all().map((lane) => lane.ring);
+    const { startUs, endUs } = this.#mainLane.ring;
+    return {
+      seconds: startUs === null ? 0 : Math.min(maxSeconds, (endUs - startUs) / 1e6),
+      maxSeconds,
+      memoryBytes: rings.reduce((sum, ring) => sum + ring.memoryBytes, 0),
+      diskBytes: rings.reduce((sum, ring) => sum + ring.storedBytes, 0),
+      message: rings.find((ring) => ring.problem !== '')?.problem ?? '',
+    };
+  }
+
+  get #mainLane(): EncodeLane {
+    return this.#lanes.wide.used ? this.#lanes.wide : this.#lanes.tall;
   }
 
   /** Ends everything; resolves when the recordings are closed. */
@@ -145,8 +235,8 @@ export class Session {
     await Promise.all(this.#all().map((lane) => lane.end()));
   }
 
-  #all(): FrameLane[] {
-    return FRAME_NAMES.map((frame) => this.#lanes[frame]);
+  #all(): EncodeLane[] {
+    return ENCODE_IDS.map((encode) => this.#lanes[encode]);
   }
 
   get #coverReady(): boolean {
@@ -165,6 +255,13 @@ export class Session {
   #check(): void {
     const queues = readSendQueues();
     for (const lane of this.#all()) lane.check(queues);
+    this.#line = decideRates(
+      this.#all().flatMap((lane) =>
+        [...lane.destinations.values()].flatMap((d) =>
+          d.line && (d.order.delaySeconds ?? 0) === 0 ? [{ encode: lane.encode, ...d.line }] : [],
+        ),
+      ),
+    );
     if (this.state === 'live' && this.now() - this.#lastPacketAt > COVER_AFTER_MS) this.#deskIsAway();
     // A cover that arrived since is better than a standing picture.
     else if (this.state === 'away' && this.#coverReady) this.#deskIsAway();

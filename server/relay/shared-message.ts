@@ -1,3 +1,4 @@
+import { fillerUnit } from '../../core/media/avc';
 import { chunkMedia } from '../../core/media/rtmp-publisher';
 
 /** One message for all destinations: chunked once for each message stream id, which is nearly always the same. */
@@ -20,6 +21,14 @@ export class SharedMessage {
     }
     return chunks;
   }
+
+  /** The same picture with so many bytes of filler behind it. */
+  filled(bytes: number): SharedMessage {
+    const payload = new Uint8Array(this.payload.length + bytes);
+    payload.set(this.payload);
+    payload.set(fillerUnit(bytes), this.payload.length);
+    return new SharedMessage(this.kind, this.timestampMs, payload, this.keyframe);
+  }
 }
 
 /** What a destination needs before the first packet. */
@@ -27,4 +36,8 @@ export interface StreamHeaders {
   metadata: Uint8Array;
   video: Uint8Array;
   audio: Uint8Array;
+  /** Planned, picture and sound together. */
+  kbps: number;
+  videoKbps: number;
+  fps: number;
 }

@@ -44,11 +44,20 @@ export class UplinkServer {
     };
     const helloTimer = setTimeout(() => refuse('uplink.silent', 'no hello came'), HELLO_MS);
     let acknowledged = 0;
+    let rates = '{}';
     const ackTimer = setInterval(() => {
       const last = this.session()?.lastSequence ?? 0;
       if (greeted && last !== acknowledged && this.#desk === socket) {
         acknowledged = last;
         say({ type: 'ack', sequence: last });
+      }
+      const shares = this.session()?.shares ?? {};
+      const told = JSON.stringify(shares, (_, value: unknown) =>
+        typeof value === 'number' ? Math.round(value * 100) / 100 : value,
+      );
+      if (greeted && told !== rates && this.#desk === socket) {
+        rates = told;
+        say({ type: 'rates', shares });
       }
     }, ACK_MS);
 
@@ -81,7 +90,7 @@ export class UplinkServer {
         if (this.#desk !== socket) return;
         if (message.type === 'config') session.config(message);
         else if (message.type === 'packet') session.packet(message);
-        else if (message.type === 'coverEnd') session.coverComplete(message.frame);
+        else if (message.type === 'coverEnd') session.coverComplete(message.encode);
         else socket.close(1000);
       } catch (error) {
         if (!(error instanceof Fault)) throw error;

@@ -8,10 +8,9 @@ import express from 'express';
 import type { ServerBuild } from 'react-router';
 import { WebSocketServer } from 'ws';
 import { Fault, messageOf } from '../../core/fault';
-import { seedNightSignalBox } from '../../db/seed/night-signal-box';
+import { seedNightSignalBox, type SeedPlatform } from '../../db/seed/night-signal-box';
 import { createLog } from '../log';
 import { Guard } from './guard';
-import type { FrameName } from '../../core/show/records';
 import type { PlatformAddress } from '../audience/platform-feed';
 import { attachHooks } from './hook-routes';
 import { Studio } from './studio';
@@ -27,12 +26,7 @@ const standIns = process.env.DOLOMITE_STANDINS
   : { platforms: [] };
 
 interface StandInFile {
-  platforms: (PlatformAddress & {
-    frame: FrameName;
-    ingestUrl: string;
-    key: string;
-    chatPort: number | null;
-  })[];
+  platforms: (PlatformAddress & SeedPlatform & { chatPort: number | null })[];
 }
 
 async function main(): Promise<void> {

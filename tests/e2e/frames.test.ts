@@ -4,6 +4,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { PLAIN_PLAN } from '../../core/delivery/settings';
 import { fullPlacement, PLAIN_INPUT, type AnyRecord, type PlanRecord } from '../../core/show/records';
 import { sampleLayer, sampleScene } from '../../core/show/sample-show';
 import { analyse, decodesCleanly, pullArguments } from '../../scripts/lib/analyse.mjs';
@@ -23,9 +24,8 @@ const plan: PlanRecord = {
     wide: { width: 320, height: 180, videoKbps: 600 },
     tall: { width: 180, height: 320, videoKbps: 500 },
   },
-  fps: 30,
+  ...PLAIN_PLAN,
   audioKbps: 96,
-  keyframeSeconds: 2,
 };
 
 beforeAll(async () => {

@@ -140,7 +140,7 @@ export class FakeDesk {
           type: 'packet',
           sequence: this.sequence,
           cover: false,
-          frame,
+          encode: frame,
           packet: { ...packet, timestampUs: packet.timestampUs + shiftUs },
         });
       }

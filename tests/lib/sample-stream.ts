@@ -81,7 +81,7 @@ export async function makeSampleStream(
           type: 'config',
           cover: false,
           track: 'video',
-          frame: 'wide',
+          encode: 'wide',
           facts: { codec: 'avc1.64000d', width: 320, height: 180, fps: 30, kbps: 400 },
           codecConfig: await description(video),
         },

@@ -3,6 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import type { Browser, BrowserContext, Page } from 'playwright-core';
+import { PLAIN_PLAN } from '../../core/delivery/settings';
 import type { AnyRecord } from '../../core/show/records';
 import { launchBrowser } from '../../scripts/lib/browser.mjs';
 import { startStudio } from '../../scripts/lib/studio.mjs';
@@ -39,9 +40,7 @@ export class StudioFixture {
           position: 0,
           // One frame: what these tests are about happens alike in both, and the machine is small.
           frames: { wide: { width: 640, height: 360, videoKbps: 1200 } },
-          fps: 30,
-          audioKbps: 128,
-          keyframeSeconds: 2,
+          ...PLAIN_PLAN,
         },
       ],
       more.tall ? [] : ['dest-marmot'],

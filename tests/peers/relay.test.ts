@@ -88,7 +88,7 @@ describe('nginx with its RTMP module', () => {
       recordingFolder: folder,
     });
     for (const config of sample.configs)
-      if (config.track === 'video') desk.send({ ...config, frame: 'tall' });
+      if (config.track === 'video') desk.send({ ...config, encode: 'tall' });
     const playing = desk.play(sample, { frames: ['wide', 'tall'] });
     await eventually(async () => (await relay.status()).destinations.every((d) => d.state === 'live'));
     const files = ['wide', 'tall'].map((name) => path.join(folder, `pulled-${name}.flv`));
@@ -332,8 +332,8 @@ describe('uplink', () => {
     });
     for (const config of sample.configs) desk.send({ ...config, cover: true });
     for (const packet of sample.packets.filter((p) => p.timestampUs < 2e6))
-      desk.send({ type: 'packet', sequence: 0, cover: true, frame: 'wide', packet });
-    desk.send({ type: 'coverEnd', frame: 'wide' });
+      desk.send({ type: 'packet', sequence: 0, cover: true, encode: 'wide', packet });
+    desk.send({ type: 'coverEnd', encode: 'wide' });
     await desk.play(sample, { toUs: 4e6 });
     desk.socket.terminate();
     await eventually(async () => (await relay.status()).state === 'covered');

@@ -1,0 +1,129 @@
+import type { DestinationSettings, FrameName, FramePlan, PlanSettings } from './settings';
+
+/** Two for each frame: what all but a few destinations share, and one more for those it does not suit. */
+export const ENCODE_IDS = ['wide', 'tall', 'wide-2', 'tall-2'] as const;
+export type EncodeId = (typeof ENCODE_IDS)[number];
+
+export function frameOf(encode: EncodeId): FrameName {
+  return encode === 'tall' || encode === 'tall-2' ? 'tall' : 'wide';
+}
+
+/** The encode every frame has, which recordings and lookback are made of. */
+export function isMain(encode: EncodeId): boolean {
+  return encode === 'wide' || encode === 'tall';
+}
+
+export interface Encode {
+  id: EncodeId;
+  frame: FrameName;
+  width: number;
+  height: number;
+  videoKbps: number;
+  destinationIds: string[];
+  /** Why it is there, in a sentence. */
+  because: string;
+}
+
+export type Recipient = Pick<DestinationSettings, 'frame' | 'capKbps' | 'ownKbps'> & {
+  id: string;
+  name: string;
+};
+
+/** A destination without a rate of its own is content with this share of the plan, when that saves an encode. */
+const CONTENT_WITH = 0.7;
+/** Own rates this close together are the same. */
+const OWN_TOLERANCE = 0.05;
+const LEAST_KBPS = 100;
+
+interface Range {
+  recipient: Recipient;
+  least: number;
+  most: number;
+}
+
+/** Rates of pictures a destination is content with, kbps. */
+function rangeOf(recipient: Recipient, planned: number, audioKbps: number): Range {
+  const cap = recipient.capKbps === null ? Infinity : Math.max(LEAST_KBPS, recipient.capKbps - audioKbps);
+  if (recipient.ownKbps !== null) {
+    const most = Math.min(recipient.ownKbps, cap);
+    return { recipient, least: most * (1 - OWN_TOLERANCE), most };
+  }
+  const most = Math.min(planned, cap);
+  return { recipient, least: most * CONTENT_WITH, most };
+}
+
+/**
+ * The fewest encodes that satisfy all destinations of one frame: each destination is content with a range of rates, and
+ * the fewest rates that lie in every range are found by taking, again and again, the highest rate the most restricted
+ * one left can take (stabbing intervals: optimal for any set of ranges). More than two would be asked for only by very
+ * different destinations; then the most demanding share the second.
+ */
+function encodesOfFrame(
+  frame: FrameName,
+  plan: FramePlan,
+  audioKbps: number,
+  recipients: readonly Recipient[],
+): Encode[] {
+  const ids: EncodeId[] = frame === 'wide' ? ['wide', 'wide-2'] : ['tall', 'tall-2'];
+  const ranges = recipients.map((r) => rangeOf(r, plan.videoKbps, audioKbps)).sort((a, b) => a.most - b.most);
+  const groups: { kbps: number; of: Range[] }[] = [];
+  for (const range of ranges) {
+    const last = groups.at(-1);
+    if (last && (range.least <= last.kbps || groups.length === ids.length)) last.of.push(range);
+    else groups.push({ kbps: range.most, of: [range] });
+  }
+  // Nothing to send: the frame is still made, for the recording, at the plan's rate.
+  if (groups.length === 0) groups.push({ kbps: plan.videoKbps, of: [] });
+  // The main encode, which is recorded, is the best one.
+  groups.reverse();
+  return groups.map((group, i) => ({
+    id: ids[i],
+    frame,
+    ...sizeFor(plan, group.kbps),
+    videoKbps: Math.floor(group.kbps),
+    destinationIds: group.of.map((r) => r.recipient.id),
+    because: reason(group, plan, groups.length),
+  }));
+}
+
+function reason(group: { kbps: number; of: Range[] }, plan: FramePlan, encodes: number): string {
+  const names = group.of.map((r) => r.recipient.name).join(' and ');
+  if (group.of.length === 0) return 'nobody takes it: it is recorded only';
+  const own = group.of.find((r) => r.recipient.ownKbps !== null && r.most === group.kbps);
+  if (own) return `${own.recipient.name} is to have ${Math.floor(group.kbps)} kbps of its own`;
+  if (group.kbps < plan.videoKbps) {
+    const capped = group.of.find((r) => r.most === group.kbps)!;
+    return `${capped.recipient.name} takes no more than ${capped.recipient.capKbps} kbps${group.of.length > 1 ? '; the others are content with it' : ''}`;
+  }
+  return encodes > 1 ? `for ${names}` : group.of.length > 1 ? `one for all: ${names}` : `for ${names}`;
+}
+
+/** A much lower rate than planned is spent on fewer pixels: half the sides below 45 % of the rate. */
+function sizeFor(plan: FramePlan, kbps: number): { width: number; height: number } {
+  if (kbps >= plan.videoKbps * 0.45) return { width: plan.width, height: plan.height };
+  const even = (side: number) => Math.max(64, Math.round(side / 3) * 2);
+  return { width: even(plan.width), height: even(plan.height) };
+}
+
+/** Fewest encodes that satisfy all these destinations, with who gets which. */
+export function shareEncodes(
+  plan: Pick<PlanSettings, 'frames' | 'audioKbps'>,
+  recipients: readonly Recipient[],
+  frames: readonly FrameName[],
+): Encode[] {
+  return frames.flatMap((frame) => {
+    const framePlan = plan.frames[frame];
+    if (!framePlan) return [];
+    return encodesOfFrame(
+      frame,
+      framePlan,
+      plan.audioKbps,
+      recipients.filter((r) => r.frame === frame),
+    );
+  });
+}
+
+/** What leaves for all destinations together, kbps, sound included. */
+export function uploadKbps(encodes: readonly Encode[], audioKbps: number): number {
+  return encodes.reduce((sum, e) => sum + (e.videoKbps + audioKbps) * e.destinationIds.length, 0);
+}

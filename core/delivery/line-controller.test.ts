@@ -1,0 +1,123 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { decideRates, LineController, type LineVerdict } from './line-controller';
+import { runLine } from './simulated-line';
+
+/** Numerical Recipes' linear congruential generator: the same line every time. */
+function seeded(seed: number): () => number {
+  let state = seed >>> 0;
+  return () => (state = (state * 1664525 + 1013904223) >>> 0) / 2 ** 32;
+}
+
+/** 8 → 3 → down for 5 s → 1 → 6 Mb/s. */
+const script = (s: number) => (s < 30 ? 8000 : s < 60 ? 3000 : s < 65 ? 0 : s < 95 ? 1000 : 6000);
+
+describe('on the script 8 → 3 → outage → 1 → 6 Mb/s', () => {
+  test.each([
+    [2500, 0],
+    [2500, 0.02],
+    [5000, 0],
+    [5000, 0.02],
+    [7500, 0],
+    [7500, 0.02],
+  ])('a plan of %i kbps with %f loss stalls under 3 s beyond the outage and uses the line', (plan, loss) => {
+    for (const seed of [1, 5, 23]) {
+      const run = runLine(plan, 140, { kbpsAt: script, loss, roundTripMs: 60 }, seeded(seed));
+      expect(run.stalledSeconds).toBeLessThan(5 + 3);
+      expect(run.meanKbps / run.possibleKbps).toBeGreaterThan(0.8);
+    }
+  });
+
+  test('it is down at what the line carries within two seconds', () => {
+    const run = runLine(
+      5000,
+      60,
+      { kbpsAt: (s) => (s < 30 ? 8000 : 2000), loss: 0, roundTripMs: 40 },
+      seeded(3),
+    );
+    expect(run.asked[295]).toBe(5000);
+    expect(run.asked[320]).toBeLessThan(2000);
+  });
+});
+
+test('on a line that carries the plan nothing is ever lowered', () => {
+  const run = runLine(4000, 120, { kbpsAt: () => 6000, loss: 0.01, roundTripMs: 80 }, seeded(9));
+  expect(Math.min(...run.asked)).toBe(4000);
+  expect(run.stalledSeconds).toBe(0);
+});
+
+test('on a steady line below the plan it does not oscillate: few tries to go above, each small', () => {
+  const run = runLine(6000, 300, { kbpsAt: () => 2500, loss: 0, roundTripMs: 50 }, seeded(4));
+  const settled = run.asked.slice(300);
+  // Changes of direction from down to up: one for each try that failed.
+  let tries = 0;
+  for (let i = 2; i < settled.length; i++)
+    if (settled[i] > settled[i - 1] && settled[i - 1] < settled[i - 2]) tries += 1;
+  expect(Math.max(...settled)).toBeLessThan(2500 * 1.45);
+  expect(tries).toBeLessThan(20);
+  expect(run.stalledSeconds).toBeLessThan(3);
+  expect(run.meanKbps).toBeGreaterThan(2500 * 0.8);
+});
+
+test('what it asks for stays between the least and the plan, whatever it is told', () => {
+  fc.assert(
+    fc.property(
+      fc.array(
+        fc.record({
+          ms: fc.integer({ min: 1, max: 3000 }),
+          bytes: fc.integer({ min: 0, max: 5_000_000 }),
+          waitingMs: fc.integer({ min: 0, max: 60_000 }),
+          waitingBytes: fc.integer({ min: 0, max: 50_000_000 }),
+        }),
+        { maxLength: 200 },
+      ),
+      (steps) => {
+        const controller = new LineController(3000, 300);
+        let atMs = 0;
+        let deliveredBytes = 0;
+        for (const step of steps) {
+          atMs += step.ms;
+          deliveredBytes += step.bytes;
+          const { kbps } = controller.sample({ atMs, deliveredBytes, ...step });
+          expect(kbps).toBeGreaterThanOrEqual(300);
+          expect(kbps).toBeLessThanOrEqual(3000);
+        }
+      },
+    ),
+  );
+});
+
+describe('who follows a slow way', () => {
+  const at = (encode: string, kbps: number, state: LineVerdict['state'] = 'slow') => ({
+    encode,
+    planKbps: 2000,
+    verdict: { kbps, state },
+  });
+  const fine = (encode: string) => at(encode, 2000, 'clear');
+
+  test('nobody when all is well', () =>
+    expect(decideRates([fine('wide'), fine('tall')])).toEqual({
+      cause: 'none',
+      shares: { wide: 1, tall: 1 },
+    }));
+
+  test('one of several that share an encode is its own trouble', () =>
+    expect(decideRates([fine('wide'), fine('wide'), at('wide', 500)])).toEqual({
+      cause: 'destination',
+      shares: { wide: 1 },
+    }));
+
+  test('the only one of its encode is followed, the others are left alone', () =>
+    expect(decideRates([fine('wide'), fine('wide'), at('tall', 500)])).toEqual({
+      cause: 'destination',
+      shares: { wide: 1, tall: 0.25 },
+    }));
+
+  test('most of them slow is the line: every encode follows its slowest', () =>
+    expect(decideRates([at('wide', 1000), at('wide', 1400), at('tall', 500), fine('tall')])).toEqual({
+      cause: 'line',
+      shares: { wide: 0.5, tall: 0.25 },
+    }));
+
+  test('no destinations, no shares', () => expect(decideRates([])).toEqual({ cause: 'none', shares: {} }));
+});

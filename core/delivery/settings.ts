@@ -1,0 +1,131 @@
+/** What a show says about its delivery: where it goes, at what size and rate, and what is kept. */
+
+/** The frames a show can have; `wide` and `tall` stand here, at the bottom, so that records and delivery share them. */
+export const FRAME_NAMES = ['wide', 'tall'] as const;
+export type FrameName = (typeof FRAME_NAMES)[number];
+
+export const KEY_USES = ['lasting', 'fresh'] as const;
+export const LATENCIES = ['normal', 'low', 'lowest'] as const;
+/** Longest delay of a destination, seconds. */
+export const MAX_DELAY_SECONDS = 900;
+
+/** What viewers read beside the picture. */
+export interface BroadcastDetails {
+  title: string;
+  category: string;
+  tags: string[];
+  description: string;
+  latency: (typeof LATENCIES)[number];
+  /** Picture shown while the broadcast is listed; an asset's id. */
+  thumbnailId: string | null;
+}
+
+export interface DestinationSettings {
+  /** rtmp:// or rtmps://, without the key. */
+  url: string;
+  /** Which of the two pictures goes there. */
+  frame: FrameName;
+  enabled: boolean;
+  /** Name of the stand-in platform it belongs to, if any. */
+  standIn: string | null;
+  /** The most it takes, picture and sound together, kbps; null when that is not known. */
+  capKbps: number | null;
+  /** Rate of its pictures, kbps, when it is to have its own; null for the plan's. */
+  ownKbps: number | null;
+  /** How much later viewers there see everything, 0…900 s. */
+  delaySeconds: number;
+  keyUse: (typeof KEY_USES)[number];
+  /** Filled up to the constant rate. */
+  padded: boolean;
+  /** Ingest servers to choose among; `url` is that of the chosen one. */
+  servers: { name: string; url: string }[];
+  details: BroadcastDetails;
+}
+
+/** What is encoded of one frame; sizes are even. */
+export interface FramePlan {
+  width: number;
+  height: number;
+  videoKbps: number;
+}
+
+export const CONTENTS = ['talk', 'game'] as const;
+export const EFFORTS = ['quick', 'careful'] as const;
+
+export interface PlanSettings {
+  /** A frame without a plan is not sent. */
+  frames: Partial<Record<FrameName, FramePlan>>;
+  fps: number;
+  audioKbps: number;
+  keyframeSeconds: number;
+  /** Upload it is made for, kbps; null when it was never measured nor given. */
+  lineKbps: number | null;
+  /** Share of the upload that is left free, 0…0.9. */
+  headroom: number;
+  content: (typeof CONTENTS)[number];
+  /** `careful` lets the encoder look longer at each picture: better at low rates, more work. */
+  effort: (typeof EFFORTS)[number];
+  /** Follow a line that becomes slower. */
+  adaptive: boolean;
+}
+
+export interface DeliverySettings {
+  /** The plan in use; null or unknown for the first. */
+  planId: string | null;
+  record: {
+    frames: FrameName[];
+    /** A new file after so many minutes; 0 for never. */
+    splitMinutes: number;
+    /** Name of the files, with {date}, {time}, {show} and {frame}. */
+    pattern: string;
+    /** A copy that editors take is made when a recording is finished. */
+    rewrap: boolean;
+  };
+  lookback: { on: boolean; seconds: number };
+  announce: { on: boolean; text: string };
+  /** How long the broadcast is meant to last, minutes: for the disk. */
+  plannedMinutes: number;
+}
+
+export const PLAIN_DETAILS: BroadcastDetails = {
+  title: '',
+  category: '',
+  tags: [],
+  description: '',
+  latency: 'normal',
+  thumbnailId: null,
+};
+
+export const PLAIN_DESTINATION: Omit<DestinationSettings, 'url' | 'frame' | 'enabled' | 'standIn'> = {
+  capKbps: null,
+  ownKbps: null,
+  delaySeconds: 0,
+  keyUse: 'lasting',
+  padded: false,
+  servers: [],
+  details: PLAIN_DETAILS,
+};
+
+export const PLAIN_PLAN: Omit<PlanSettings, 'frames'> = {
+  fps: 30,
+  audioKbps: 128,
+  keyframeSeconds: 2,
+  lineKbps: null,
+  headroom: 0.3,
+  content: 'talk',
+  effort: 'quick',
+  adaptive: true,
+};
+
+export const START_DELIVERY: DeliverySettings = {
+  planId: null,
+  record: {
+    frames: ['wide', 'tall'],
+    splitMinutes: 0,
+    pattern: '{date} {time} {show} {frame}',
+    rewrap: false,
+  },
+  lookback: { on: true, seconds: 120 },
+  announce: { on: false, text: '{show} is live: {title}' },
+  plannedMinutes: 180,
+};

@@ -1,0 +1,132 @@
+import path from 'node:path';
+import type { MediaPacket } from '../../core/media/interleaver';
+import type { FrameName } from '../../core/show/records';
+import type { RecordOrder } from '../../protocol/relay-orders';
+import { Recorder, type RecordingConfig } from './recorder';
+
+/** Moments of recording tracks kept for the programme: 10 s. */
+const MAX_EXTRAS = 470;
+
+export interface RecordingPlace {
+  folder: string;
+  sessionId: string;
+  frame: FrameName;
+  /** Null for the names a broadcast has when nobody chose any. */
+  order: RecordOrder | null;
+}
+
+/** The recording of one lane: a new file when headers change, after a pause, and when one is long enough. */
+export class LaneRecording {
+  recorder: Recorder | null = null;
+  /** Names of all files of this broadcast, oldest first. */
+  readonly files: string[] = [];
+  paused = false;
+  readonly #finished: Recorder[] = [];
+  #config: RecordingConfig | null = null;
+  #openedUs = 0;
+  #due = false;
+  /** Sound of the recording tracks by its stamp, until the programme's of the same moment goes out. */
+  readonly #extras = new Map<number, MediaPacket[]>();
+
+  constructor(
+    readonly place: RecordingPlace,
+    readonly now: () => number,
+  ) {}
+
+  /** What follows has these headers: a file of its own. */
+  begin(config: RecordingConfig): void {
+    this.#config = config;
+    this.#close();
+    if (!this.paused) this.#open(null);
+  }
+
+  pause(paused: boolean): void {
+    if (paused === this.paused) return;
+    this.paused = paused;
+    if (paused) this.#close();
+    // Goes on with the next keyframe.
+    else this.#due = true;
+  }
+
+  /** @param packet on the common timeline */
+  add(packet: MediaPacket): void {
+    if (this.paused || !this.#config) return;
+    if (packet.track === 'video' && packet.keyframe) {
+      const split = (this.place.order?.splitMinutes ?? 0) * 60e6;
+      const long = split > 0 && packet.timestampUs - this.#openedUs >= split - 1000;
+      if (this.#due || (long && this.recorder)) {
+        this.#close();
+        this.#open(packet.timestampUs);
+      }
+      if (this.#openedUs === -1) this.#openedUs = packet.timestampUs;
+    }
+    this.recorder?.add(packet);
+  }
+
+  /** Sound of a recording track; it waits for the programme's sound of the same stamp. */
+  addExtra(packet: MediaPacket): void {
+    const kept = { ...packet, payload: packet.payload.slice() };
+    const waiting = this.#extras.get(packet.timestampUs);
+    if (waiting) waiting.push(kept);
+    else this.#extras.set(packet.timestampUs, [kept]);
+    if (this.#extras.size > MAX_EXTRAS) this.#extras.delete(this.#extras.keys().next().value!);
+  }
+
+  /**
+   * Records what belongs to a moment of the programme. Under the cover every track gets its silence, or the file would
+   * wait.
+   */
+  addExtrasOf(programme: MediaPacket, placedUs: number, cover: boolean): void {
+    const recorder = this.paused ? null : this.recorder;
+    if (cover) {
+      for (const soundTrack of recorder?.trackNumbers ?? [])
+        recorder!.add({ ...programme, soundTrack, timestampUs: placedUs });
+      return;
+    }
+    for (const [stamp, packets] of this.#extras) {
+      if (stamp > programme.timestampUs) break;
+      this.#extras.delete(stamp);
+      if (stamp === programme.timestampUs)
+        for (const packet of packets) recorder?.add({ ...packet, timestampUs: placedUs });
+    }
+  }
+
+  /** Finishes everything; resolves when the files are closed. */
+  async end(): Promise<void> {
+    this.#close();
+    await Promise.all(this.#finished.map((r) => r.close()));
+  }
+
+  #close(): void {
+    if (!this.recorder) return;
+    void this.recorder.close();
+    this.#finished.push(this.recorder);
+    this.recorder = null;
+  }
+
+  #open(atUs: number | null): void {
+    const { folder } = this.place;
+    this.#due = false;
+    this.#openedUs = atUs ?? -1;
+    this.recorder = new Recorder(folder, this.#name(), this.#config!);
+    this.files.push(path.basename(this.recorder.file));
+  }
+
+  #name(): string {
+    const { order, frame, sessionId } = this.place;
+    const part = this.files.length === 0 ? '' : `-${this.files.length + 1}`;
+    const stamp = new Date(this.now()).toISOString();
+    const unique = sessionId.slice(0, 8);
+    if (!order) {
+      const shape = frame === 'wide' ? '' : `-${frame}`;
+      return `${stamp.replace(/[:.]/g, '-').slice(0, 19)}-${unique}${shape}${part}.mkv`;
+    }
+    const words = order.pattern
+      .replaceAll('{date}', stamp.slice(0, 10))
+      .replaceAll('{time}', stamp.slice(11, 19).replaceAll(':', '-'))
+      .replaceAll('{frame}', frame);
+    // Two frames, parts and broadcasts never fall on one name.
+    const shape = order.pattern.includes('{frame}') || frame === 'wide' ? '' : ` ${frame}`;
+    return `${words}${shape} ${unique}${part}.mkv`;
+  }
+}
