@@ -220,6 +220,7 @@ export class Destination {
     this.#clearTimers();
     const socket = this.#socket;
     this.#socket = null;
+    this.#publisher = null;
     socket?.destroy();
     this.#set(
       'refused',
@@ -256,6 +257,7 @@ export class Destination {
     const socket = this.#socket;
     this.#socket = null;
     this.#publisher = null;
+    this.#dropOut();
     socket?.destroy();
     const wait = BACKOFF_MS[Math.min(this.#tries, BACKOFF_MS.length - 1)];
     this.#tries += 1;
