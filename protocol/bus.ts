@@ -3,11 +3,14 @@ import Joi from 'joi';
 import { ENCODE_IDS } from '../core/delivery/encodes';
 import { audienceFromPageSchemas, type AudienceFromPage, type AudienceFromServer } from './audience-bus';
 import type { DeskHealth, RelayStatus } from './relay-orders';
+import type { VaultJob } from './vault';
 
 export type BusFromServer =
   | { type: 'lease'; held: boolean; byOther: boolean }
   | AudienceFromServer
-  | { type: 'relay'; status: RelayStatus | null; broadcast: BroadcastState };
+  | { type: 'relay'; status: RelayStatus | null; broadcast: BroadcastState }
+  /** Copies that are being made in the Vault. */
+  | { type: 'jobs'; jobs: VaultJob[] };
 
 export type BusFromPage =
   | { type: 'claim'; deskId: string; takeOver: boolean }
@@ -18,7 +21,14 @@ export type BusFromPage =
 /** The broadcast as the web server knows it. */
 export type BroadcastState =
   | { state: 'off' }
-  | { state: 'on'; sessionId: string; ticket: string; uplinkUrl: string; startedAtMs: number }
+  | {
+      state: 'on';
+      sessionId: string;
+      ticket: string;
+      uplinkUrl: string;
+      startedAtMs: number;
+      recordOnly: boolean;
+    }
   /** The relay does not answer; sessions are opened anew as soon as it does. */
   | { state: 'relayGone'; message: string };
 

@@ -12,7 +12,7 @@ import type { Route } from './+types/vault';
 
 export async function loader({ params, context }: Route.LoaderArgs) {
   const studio = studioOf(context);
-  await studio.recordings.scan(params.showId, studio.broadcast.status?.session?.recording?.file ?? null);
+  await studio.recordings.scan(params.showId, studio.broadcast.status?.session?.recording?.files ?? []);
   return { recordings: studio.recordings.list(params.showId) };
 }
 

@@ -47,6 +47,15 @@ export class EntryRepository {
     };
   }
 
+  /** What came after a number. */
+  countsAfter(seq: number): { chat: number; events: number } {
+    return this.database
+      .prepare(
+        "SELECT count(*) FILTER (WHERE type = 'chat') AS chat, count(*) FILTER (WHERE type <> 'chat') AS events FROM audience_entry WHERE seq > ?",
+      )
+      .get(seq) as { chat: number; events: number };
+  }
+
   /** @returns the entries that were new, numbered */
   add(events: readonly AudienceEvent[]): AudienceEvent[] {
     const fresh: AudienceEvent[] = [];

@@ -1,17 +1,11 @@
 import net from 'node:net';
 import tls from 'node:tls';
-import { measureLine, type LineMeasure, type LineTestSample } from '../../core/delivery/line-measure';
+import { measureLine, type LineTestSample } from '../../core/delivery/line-measure';
 import { Fault, messageOf } from '../../core/fault';
 import { RtmpPublisher } from '../../core/media/rtmp-publisher';
 import type { LineTestOrder } from '../../protocol/relay-orders';
+import type { LineTestResult } from '../../protocol/vault';
 import { readSendQueues } from './send-queue';
-
-export interface LineTestResult extends LineMeasure {
-  /** From the first byte of a handshake to its answer with nothing else on the line, ms. */
-  idleRoundTripMs: number;
-  /** The same while the line is full; null when no answer came. */
-  loadedRoundTripMs: number | null;
-}
 
 const MESSAGE_BYTES = 16 * 1024;
 /** So much waits in front of the kernel at most. */

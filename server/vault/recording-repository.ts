@@ -13,7 +13,18 @@ export interface RecordingFacts {
   seconds: number;
   bytes: number;
   note: string;
+  /** What it is: as it was sent, cut out of one or of the last minutes, or the same in another container. */
+  kind: 'recording' | 'clip' | 'copy';
+  /** Given by the user; empty for the date. */
+  title: string;
+  /** The recording it was made from. */
+  madeFrom: string | null;
+  eveningId: string | null;
 }
+
+const COLUMNS =
+  'id, show_id AS showId, file, started_ms AS startedMs, seconds, bytes, note, kind, title, made_from AS madeFrom, evening_id AS eveningId';
+const MEDIA = /\.(mkv|mp4)$/;
 
 /** Recordings on disk and what is known about them. The files are the truth: one that is not listed is found again. */
 export class RecordingRepository {
@@ -25,19 +36,14 @@ export class RecordingRepository {
 
   list(showId: string): RecordingFacts[] {
     return this.database
-      .prepare(
-        'SELECT id, show_id AS showId, file, started_ms AS startedMs, seconds, bytes, note FROM recording WHERE show_id = ? ORDER BY started_ms DESC',
-      )
+      .prepare(`SELECT ${COLUMNS} FROM recording WHERE show_id = ? ORDER BY started_ms DESC, file`)
       .all(showId) as RecordingFacts[];
   }
 
   find(id: string): RecordingFacts | null {
     return (
-      (this.database
-        .prepare(
-          'SELECT id, show_id AS showId, file, started_ms AS startedMs, seconds, bytes, note FROM recording WHERE id = ?',
-        )
-        .get(id) as RecordingFacts | undefined) ?? null
+      (this.database.prepare(`SELECT ${COLUMNS} FROM recording WHERE id = ?`).get(id) as
+        RecordingFacts | undefined) ?? null
     );
   }
 
@@ -53,36 +59,53 @@ export class RecordingRepository {
     this.database.prepare('DELETE FROM recording WHERE id = ?').run(id);
   }
 
-  /** Looks at the folder and enters every finished file that is not known or has grown. */
-  async scan(showId: string, busyFile: string | null): Promise<void> {
+  rename(id: string, title: string): void {
+    this.database.prepare('UPDATE recording SET title = ? WHERE id = ?').run(title, id);
+  }
+
+  /** Enters a file, or what has changed about it. */
+  enter(recording: RecordingFacts): void {
+    this.database
+      .prepare(
+        `INSERT INTO recording (id, show_id, file, started_ms, seconds, bytes, note, kind, title, made_from, evening_id)
+         VALUES (@id, @showId, @file, @startedMs, @seconds, @bytes, @note, @kind, @title, @madeFrom, @eveningId)
+         ON CONFLICT (file) DO UPDATE SET seconds = excluded.seconds, bytes = excluded.bytes, note = excluded.note`,
+      )
+      .run(recording);
+  }
+
+  /**
+   * Looks at the folder and enters every finished file that is not known or has grown.
+   * @param busy names of files that are being written
+   */
+  async scan(showId: string, busy: readonly string[], eveningId: string | null = null): Promise<void> {
     let names: string[];
     try {
-      names = readdirSync(this.folder).filter((n) => n.endsWith('.mkv'));
+      names = readdirSync(this.folder).filter((n) => MEDIA.test(n));
     } catch {
       return; // no folder yet: nothing was recorded
     }
     for (const name of names) {
       const file = path.join(this.folder, name);
-      if (busyFile !== null && path.basename(busyFile) === name) continue;
+      if (busy.includes(name)) continue;
       const { size, birthtimeMs, mtimeMs } = statSync(file);
       const known = this.database.prepare('SELECT bytes FROM recording WHERE file = ?').get(name) as
         { bytes: number } | undefined;
       if (known?.bytes === size) continue;
       const { seconds, note } = await this.#look(file);
-      this.database
-        .prepare(
-          `INSERT INTO recording (id, show_id, file, started_ms, seconds, bytes, note) VALUES (@id, @showId, @file, @startedMs, @seconds, @bytes, @note)
-           ON CONFLICT (file) DO UPDATE SET seconds = excluded.seconds, bytes = excluded.bytes, note = excluded.note`,
-        )
-        .run({
-          id: name.replace(/\.mkv$/, ''),
-          showId,
-          file: name,
-          startedMs: Math.round(Math.min(birthtimeMs || mtimeMs, mtimeMs)),
-          seconds,
-          bytes: size,
-          note,
-        });
+      this.enter({
+        id: name.replace(/\W+/g, '-'),
+        showId,
+        file: name,
+        startedMs: Math.round(Math.min(birthtimeMs || mtimeMs, mtimeMs)),
+        seconds,
+        bytes: size,
+        note,
+        kind: 'recording',
+        title: '',
+        madeFrom: null,
+        eveningId,
+      });
     }
   }
 

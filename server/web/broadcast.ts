@@ -1,12 +1,22 @@
 import { randomBytes, randomUUID } from 'node:crypto';
+import { encodesInUse, enabledDestinations, planInUse } from '../../core/delivery/live-plan';
+import { START_DELIVERY, type FrameName } from '../../core/delivery/settings';
 import { Fault, messageOf } from '../../core/fault';
-import { recordsOf } from '../../core/show/document';
+import { recordsOf, type ShowDocument } from '../../core/show/document';
 import type { BroadcastState } from '../../protocol/bus';
-import type { BeginOrder, DestinationOrder, RelayStatus } from '../../protocol/relay-orders';
+import type {
+  BeginOrder,
+  DeskHealth,
+  DestinationOrder,
+  KeptFile,
+  RelayStatus,
+} from '../../protocol/relay-orders';
 import type { SecretRepository } from '../db/secret-repository';
 import type { ShowRepository } from '../db/show-repository';
 import type { Log } from '../log';
+import type { EveningLog } from '../vault/evening-log';
 import type { RecordingRepository } from '../vault/recording-repository';
+import { announcementText, type Announcer } from './announcer';
 import type { RelayClient } from './relay-client';
 
 const POLL_MS = 1000;
@@ -17,7 +27,15 @@ interface Stored {
   order: Omit<BeginOrder, 'destinations'>;
   showId: string;
   startedAtMs: number;
+  recordOnly: boolean;
 }
+
+/** Names of a clip that was kept, and of files at all. */
+const clipName = (showName: string, nowMs: number) =>
+  `Clip ${new Date(nowMs).toISOString().slice(0, 19).replace('T', ' ').replaceAll(':', '-')} ${showName}`.replace(
+    /[/\\:*?"<>|]/g,
+    ' ',
+  );
 
 /** Starts and stops broadcasts, and keeps watching the relay while one runs. */
 export class Broadcast {
@@ -26,6 +44,9 @@ export class Broadcast {
   #order: Omit<BeginOrder, 'destinations'> | null = null;
   #showId: string | null = null;
   #startedAtMs = 0;
+  /** Nothing is sent: it is only recorded. */
+  #recordOnly = false;
+  #announced = false;
   #polling = false;
   readonly #timer: NodeJS.Timeout;
 
@@ -36,9 +57,16 @@ export class Broadcast {
       shows: ShowRepository;
       secrets: SecretRepository;
       recordings: RecordingRepository;
+      evening: EveningLog;
+      announcer: Announcer;
+      scratchFolder: string;
+      /** What the desk last said about itself, for the report. */
+      health: () => DeskHealth | null;
       log: Log;
       now: () => number;
       changed: () => void;
+      /** A broadcast is over and its files are closed. */
+      ended: (showId: string, eveningId: string | null) => void;
     },
   ) {
     this.#timer = setInterval(() => void this.#poll(), POLL_MS);
@@ -48,35 +76,64 @@ export class Broadcast {
   resume(): void {
     const stored = this.options.secrets.get(STORED);
     if (stored === null) return;
-    const { order, showId, startedAtMs } = JSON.parse(stored) as Stored;
+    const { order, showId, startedAtMs, recordOnly = false } = JSON.parse(stored) as Stored;
+    this.#recordOnly = recordOnly;
+    // Whoever was to be told was told when it began.
+    this.#announced = true;
+    this.options.evening.resume(order.sessionId);
     this.#order = order;
     this.#showId = showId;
     this.#startedAtMs = startedAtMs;
     this.#setOn();
   }
 
-  /** @throws Fault `broadcast.*` or `relay.*` with what to do */
-  async start(showId: string, origin: string): Promise<Omit<BeginOrder, 'destinations'>> {
+  /**
+   * @param recordOnly nothing is sent anywhere
+   * @throws Fault `broadcast.*` or `relay.*` with what to do
+   */
+  async start(showId: string, origin: string, recordOnly = false): Promise<Omit<BeginOrder, 'destinations'>> {
     if (this.state.state !== 'off')
       throw new Fault('broadcast.on', 'a broadcast is on already: stop it first');
+    const document = this.options.shows.document(showId);
+    const show = recordsOf(document, 'show')[0];
+    const { record, lookback } = show?.delivery ?? START_DELIVERY;
     const order = {
       sessionId: randomUUID(),
       ticket: randomBytes(24).toString('base64url'),
       origin,
-      recordingFolder: this.options.recordings.folder,
+      recordingFolder: record.frames.length > 0 ? this.options.recordings.folder : null,
+      record: {
+        frames: record.frames,
+        splitMinutes: record.splitMinutes,
+        pattern: record.pattern.replaceAll('{show}', (show?.name ?? '').replace(/[/\\:*?"<>|]/g, ' ')),
+      },
+      lookbackSeconds: lookback.on ? lookback.seconds : 0,
+      scratchFolder: this.options.scratchFolder,
     };
-    this.status = await this.options.relay.begin({ ...order, destinations: this.#destinations(showId) });
+    this.#recordOnly = recordOnly;
+    this.status = await this.options.relay.begin({ ...order, destinations: this.#destinations(document) });
     this.#order = order;
     this.#showId = showId;
     this.#startedAtMs = this.options.now();
-    const stored: Stored = { order, showId, startedAtMs: this.#startedAtMs };
+    this.#announced = recordOnly || !(show?.delivery.announce.on ?? false);
+    const stored: Stored = { order, showId, startedAtMs: this.#startedAtMs, recordOnly };
     this.options.secrets.set(STORED, JSON.stringify(stored), this.#startedAtMs);
+    const scene = this.options.shows.onAirScene(showId)?.id ?? null;
+    this.options.evening.begin(
+      order.sessionId,
+      showId,
+      this.#startedAtMs,
+      enabledDestinations(document)[0]?.details.title || (show?.name ?? ''),
+      recordsOf(document, 'scene').find((one) => one.id === scene)?.name ?? null,
+    );
     this.#setOn();
     return order;
   }
 
   async stop(): Promise<void> {
     const showId = this.#showId;
+    const eveningId = this.options.evening.id;
+    this.options.evening.end();
     // The wish to stop holds even when the relay cannot be told: it is not opened anew.
     this.#order = null;
     this.#showId = null;
@@ -86,15 +143,78 @@ export class Broadcast {
       await this.options.relay.end();
     } finally {
       this.status = null;
-      if (showId) await this.options.recordings.scan(showId, null);
+      if (showId) await this.options.recordings.scan(showId, [], eveningId);
+      if (showId) this.options.ended(showId, eveningId);
       this.options.changed();
     }
+  }
+
+  /**
+   * Saves the last seconds as files.
+   * @throws Fault `relay.refused` with what to do
+   */
+  async keep(
+    fromSecondsAgo: number,
+    toSecondsAgo: number,
+    frames: FrameName[],
+    title: string,
+  ): Promise<KeptFile[]> {
+    const showId = this.#showId;
+    if (!showId) throw new Fault('broadcast.off', 'nothing is on air: there is nothing to look back on');
+    const { recordings, evening, relay, shows, now } = this.options;
+    const name = recordsOf(shows.document(showId), 'show')[0]?.name ?? '';
+    const { files } = await relay.keep({
+      fromSecondsAgo,
+      toSecondsAgo,
+      frames,
+      folder: recordings.folder,
+      name: clipName(name, now()),
+    });
+    for (const { file, seconds, bytes, frame } of files) {
+      recordings.enter({
+        id: randomUUID(),
+        showId,
+        file,
+        startedMs: Math.round(now() - fromSecondsAgo * 1000),
+        seconds,
+        bytes,
+        note: '',
+        kind: 'clip',
+        title: title && frame === 'tall' ? `${title}, tall` : title,
+        madeFrom: null,
+        eveningId: evening.id,
+      });
+      evening.moment({ kind: 'clip', file, seconds });
+    }
+    this.options.changed();
+    return files;
+  }
+
+  /** @throws Fault when nothing is on air */
+  mark(words: string): void {
+    if (!this.#showId) throw new Fault('broadcast.off', 'nothing is on air: markers belong to a broadcast');
+    this.options.evening.moment({ kind: 'marker', words });
+  }
+
+  async pauseRecording(paused: boolean): Promise<void> {
+    this.status = await this.options.relay.pauseRecording(paused);
+    this.options.changed();
+  }
+
+  /** @returns seconds that never go out to this destination */
+  async cut(destinationId: string, seconds: number): Promise<number> {
+    return (await this.options.relay.cut(destinationId, seconds)).seconds;
+  }
+
+  /** A scene has come on. */
+  sceneChanged(name: string): void {
+    this.options.evening.moment({ kind: 'scene', name });
   }
 
   /** Tells the relay about a destination that was changed, added or removed while on air. */
   async destinationChanged(showId: string, destinationId: string): Promise<void> {
     if (this.state.state === 'off') return;
-    const order = this.#destinations(showId).find((d) => d.id === destinationId);
+    const order = this.#destinations(this.options.shows.document(showId)).find((d) => d.id === destinationId);
     this.status = await (order
       ? this.options.relay.setDestination(order)
       : this.options.relay.removeDestination(destinationId));
@@ -105,16 +225,41 @@ export class Broadcast {
     clearInterval(this.#timer);
   }
 
-  #destinations(showId: string): DestinationOrder[] {
-    return recordsOf(this.options.shows.document(showId), 'destination')
-      .filter((d) => d.enabled)
-      .map((d) => ({
-        id: d.id,
-        name: d.name,
-        frame: d.frame,
-        url: d.url,
-        key: this.options.secrets.get(d.id) ?? '',
-      }));
+  #destinations(document: ShowDocument): DestinationOrder[] {
+    if (this.#recordOnly) return [];
+    const encodes = encodesInUse(document, planInUse(document));
+    return enabledDestinations(document).map((d) => ({
+      id: d.id,
+      name: d.name,
+      frame: d.frame,
+      url: d.url,
+      key: this.options.secrets.get(d.id) ?? '',
+      encode: encodes.find((e) => e.destinationIds.includes(d.id))?.id ?? d.frame,
+      delaySeconds: d.delaySeconds,
+      padded: d.padded,
+    }));
+  }
+
+  /** Tells whoever is to be told, once, when the first destination has confirmed. */
+  async #announce(status: RelayStatus['session']): Promise<void> {
+    const live = status?.destinations.filter((d) => d.state === 'live').map((d) => d.name) ?? [];
+    if (this.#announced || live.length === 0 || !this.#showId) return;
+    this.#announced = true;
+    const { announcer, evening, log } = this.options;
+    const document = this.options.shows.document(this.#showId);
+    const show = recordsOf(document, 'show')[0];
+    const title = enabledDestinations(document)[0]?.details.title || show.name;
+    const facts = { show: show.name, title, destinations: live };
+    try {
+      await announcer.announce(this.#showId, {
+        ...facts,
+        text: announcementText(show.delivery.announce.text, facts),
+      });
+      evening.moment({ kind: 'announced', message: `Announced to ${announcer.target(this.#showId)}` });
+    } catch (error) {
+      log.warn({ error: messageOf(error) }, 'announcement failed');
+      evening.moment({ kind: 'announced', message: `Not announced: ${messageOf(error)}` });
+    }
   }
 
   #setOn(): void {
@@ -126,6 +271,7 @@ export class Broadcast {
       ticket,
       uplinkUrl: this.options.uplinkUrl,
       startedAtMs: this.#startedAtMs,
+      recordOnly: this.#recordOnly,
     };
     this.options.changed();
   }
@@ -143,9 +289,11 @@ export class Broadcast {
         this.options.log.warn('the relay lost the broadcast: opening it anew');
         this.status = await this.options.relay.begin({
           ...this.#order,
-          destinations: this.#destinations(this.#showId),
+          destinations: this.#destinations(this.options.shows.document(this.#showId)),
         });
       }
+      this.options.evening.look(this.status.session, this.options.health());
+      void this.#announce(this.status.session);
       this.#setOn();
     } catch (error) {
       if (!this.#order) return;

@@ -44,6 +44,7 @@ async function main(): Promise<void> {
       accountUrl,
       emoteUrl,
     })),
+    rewrapScript: path.join(root, 'build/server/rewrap.mjs'),
     log,
   });
   for (const { name, chatPort } of standIns.platforms)
@@ -135,7 +136,7 @@ async function main(): Promise<void> {
   app.get('/files/recordings/:id', (request, response, next) => {
     const recording = studio.recordings.find(request.params.id);
     if (!recording) return next();
-    response.type('video/x-matroska');
+    response.type(recording.file.endsWith('.mp4') ? 'video/mp4' : 'video/x-matroska');
     if (request.query.download !== undefined) response.attachment(path.basename(recording.file));
     response.sendFile(studio.recordings.pathOf(recording), { dotfiles: 'allow' });
   });

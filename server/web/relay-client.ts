@@ -1,8 +1,18 @@
 import { Fault, messageOf } from '../../core/fault';
-import type { BeginOrder, DestinationOrder, RelayStatus } from '../../protocol/relay-orders';
+import type {
+  BeginOrder,
+  DestinationOrder,
+  KeepOrder,
+  KeptFile,
+  LineTestOrder,
+  RelayStatus,
+} from '../../protocol/relay-orders';
+import type { LineTestResult } from '../../protocol/vault';
 
 /** Local calls answer in milliseconds; a relay that does not is gone. */
 const TIMEOUT_MS = 3000;
+/** Keeping minutes and measuring lines takes longer. */
+const LONG_MS = 20_000;
 
 /** The web server's side of the orders. */
 export class RelayClient {
@@ -31,14 +41,30 @@ export class RelayClient {
     return this.#call('POST', '/destination/remove', { id });
   }
 
-  async #call<T>(method: string, path: string, body?: unknown): Promise<T> {
+  keep(order: KeepOrder): Promise<{ files: KeptFile[] }> {
+    return this.#call('POST', '/keep', order, LONG_MS);
+  }
+
+  cut(id: string, seconds: number): Promise<{ seconds: number }> {
+    return this.#call('POST', '/cut', { id, seconds });
+  }
+
+  pauseRecording(paused: boolean): Promise<RelayStatus> {
+    return this.#call('POST', '/recording/pause', { paused });
+  }
+
+  testLine(order: LineTestOrder): Promise<{ result: LineTestResult }> {
+    return this.#call('POST', '/line-test', order, LONG_MS + order.seconds * 1000);
+  }
+
+  async #call<T>(method: string, path: string, body?: unknown, timeoutMs = TIMEOUT_MS): Promise<T> {
     let response: Response;
     try {
       response = await fetch(this.url + path, {
         method,
         headers: { authorization: `Bearer ${this.token}`, 'content-type': 'application/json' },
         body: body === undefined ? undefined : JSON.stringify(body),
-        signal: AbortSignal.timeout(TIMEOUT_MS),
+        signal: AbortSignal.timeout(timeoutMs),
       });
     } catch (error) {
       throw new Fault(

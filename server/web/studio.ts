@@ -1,5 +1,5 @@
 import path from 'node:path';
-import type { ShowDocument } from '../../core/show/document';
+import { recordsOf, type ShowDocument } from '../../core/show/document';
 import { Audience } from '../audience/audience';
 import type { PlatformAddress } from '../audience/platform-feed';
 import type { BusFromPage, BusFromServer } from '../../protocol/bus';
@@ -8,7 +8,12 @@ import { SecretRepository } from '../db/secret-repository';
 import { ShowRepository } from '../db/show-repository';
 import type { Log } from '../log';
 import { AssetStore } from '../vault/asset-store';
+import { EveningLog } from '../vault/evening-log';
+import { EveningRepository } from '../vault/evening-repository';
+import { LineTestRepository } from '../vault/line-test-repository';
 import { RecordingRepository } from '../vault/recording-repository';
+import { VaultJobs } from '../vault/vault-jobs';
+import { Announcer } from './announcer';
 import { Broadcast } from './broadcast';
 import { BusServer } from './bus-server';
 import { RelayClient } from './relay-client';
@@ -20,6 +25,8 @@ export interface StudioOptions {
   relayToken: string;
   uplinkUrl: string;
   platforms: PlatformAddress[];
+  /** The built thread that makes copies. */
+  rewrapScript: string;
   log: Log;
 }
 
@@ -30,6 +37,11 @@ export class Studio {
   readonly assets: AssetStore;
   readonly recordings: RecordingRepository;
   readonly broadcast: Broadcast;
+  readonly evenings: EveningRepository;
+  readonly lineTests: LineTestRepository;
+  readonly announcer: Announcer;
+  readonly relay: RelayClient;
+  readonly jobs: VaultJobs;
   readonly bus: BusServer;
   readonly platforms: readonly PlatformAddress[];
   readonly audience: Audience;
@@ -60,8 +72,23 @@ export class Studio {
       say: (message) => this.bus.broadcast(message),
       document: () => this.#shown(),
     });
+    this.evenings = new EveningRepository(this.#database);
+    this.lineTests = new LineTestRepository(this.#database);
+    this.announcer = new Announcer(this.secrets, Date.now);
+    this.relay = new RelayClient(options.relayUrl, options.relayToken);
+    this.jobs = new VaultJobs({
+      recordings: this.recordings,
+      script: options.rewrapScript,
+      log,
+      changed: () => this.bus.broadcast(this.#jobsMessage()),
+    });
     this.broadcast = new Broadcast({
-      relay: new RelayClient(options.relayUrl, options.relayToken),
+      relay: this.relay,
+      evening: new EveningLog(this.evenings, Date.now, this.audience.entries),
+      announcer: this.announcer,
+      scratchFolder: path.join(dataFolder, 'scratch'),
+      health: () => this.bus.health,
+      ended: (showId, eveningId) => this.#ended(showId, eveningId),
       uplinkUrl: options.uplinkUrl,
       shows: this.shows,
       secrets: this.secrets,
@@ -88,6 +115,7 @@ export class Studio {
 
   close(): void {
     this.broadcast.close();
+    this.jobs.close();
     this.audience.close();
     this.bus.close();
     this.#database.close();
@@ -97,7 +125,10 @@ export class Studio {
     switch (message.type) {
       case 'onAir': {
         const show = this.shows.list()[0];
-        if (show) this.shows.setOnAirScene(show.id, message.sceneId, Date.now());
+        if (!show) break;
+        this.shows.setOnAirScene(show.id, message.sceneId, Date.now());
+        const scene = this.#shown()?.get(message.sceneId);
+        if (scene) this.broadcast.sceneChanged(scene.name);
         break;
       }
       case 'readOut':
@@ -110,7 +141,20 @@ export class Studio {
   }
 
   #greeting(): BusFromServer[] {
-    return [...this.audience.greeting(), this.#relayMessage()];
+    return [...this.audience.greeting(), this.#relayMessage(), this.#jobsMessage()];
+  }
+
+  #jobsMessage(): BusFromServer {
+    return { type: 'jobs', jobs: this.jobs.jobs };
+  }
+
+  /** Copies for editors, when they are wanted of every recording. */
+  #ended(showId: string, eveningId: string | null): void {
+    const show = recordsOf(this.shows.document(showId), 'show')[0];
+    if (!show?.delivery.record.rewrap || !eveningId) return;
+    for (const recording of this.recordings.list(showId))
+      if (recording.eveningId === eveningId && recording.kind === 'recording' && recording.seconds > 0)
+        this.jobs.add({ recordingId: recording.id, to: 'mp4', fromSeconds: null, toSeconds: null });
   }
 
   #relayMessage(): BusFromServer {

@@ -144,7 +144,18 @@ describe('broadcast', () => {
       new Broadcast({
         relay: relay as never,
         uplinkUrl: 'ws://127.0.0.1:1/uplink',
-        shows: { document: () => new Map() } as never,
+        shows: { document: () => new Map(), onAirScene: () => null } as never,
+        evening: {
+          id: null,
+          begin: () => undefined,
+          resume: () => undefined,
+          end: () => undefined,
+          look: () => undefined,
+        } as never,
+        announcer: {} as never,
+        scratchFolder: '/nowhere',
+        health: () => null,
+        ended: () => undefined,
         secrets: {
           set: (k: string, v: string) => stored.set(k, v),
           get: (k: string) => stored.get(k) ?? null,

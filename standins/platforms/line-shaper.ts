@@ -23,6 +23,15 @@ export interface LineStep extends Partial<Line> {
 
 export const CLEAR_LINE: Line = { kbps: null, delayMs: 0, loss: 0, jitterMs: 0 };
 
+/** What a line may do in an evening: slower, down, slow, and back. */
+export const SCRIPTED_EVENING: readonly LineStep[] = [
+  { atSeconds: 0, kbps: 8000, loss: 0.02, delayMs: 20 },
+  { atSeconds: 30, kbps: 3000 },
+  { atSeconds: 60, kbps: 0 },
+  { atSeconds: 65, kbps: 1000 },
+  { atSeconds: 95, kbps: 6000 },
+];
+
 /** The slow mood lets this through, kbps: less than any plan sends. */
 const SLOW_KBPS = 400;
 const SLICE_MS = 20;
@@ -42,6 +51,7 @@ export class LineBudget {
   line: Line = CLEAR_LINE;
   #allowance = 0;
   #blockedUntil = 0;
+  #filledMs = 0;
 
   constructor(
     readonly now: () => number,
@@ -53,8 +63,12 @@ export class LineBudget {
     return this.line.kbps === null || (this.#allowance > 0 && this.now() >= this.#blockedUntil);
   }
 
-  fill(ms: number): void {
+  /** Gives what has come together since the last time; whoever shares the line may call it. */
+  fill(): void {
     const { kbps } = this.line;
+    const now = this.now();
+    const ms = now - this.#filledMs;
+    this.#filledMs = now;
     if (kbps === null) return;
     this.#allowance = Math.min((kbps * BURST_MS) / 8, this.#allowance + (kbps * ms) / 8);
   }
@@ -78,12 +92,13 @@ export class LineShaper {
   readonly #slow: LineBudget;
   readonly #timer: NodeJS.Timeout;
   #script: { steps: LineStep[]; startedMs: number } | null = null;
-  #last = performance.now();
 
   /** @param shared a budget that other shapers use as well: one line for all */
   constructor(
     targetPort: number,
     readonly shared: LineBudget = new LineBudget(() => performance.now(), Math.random),
+    /** How much further away this server is, ms each way. */
+    readonly distanceMs = 0,
   ) {
     this.#slow = new LineBudget(() => performance.now(), Math.random);
     this.#slow.line = { ...CLEAR_LINE, kbps: SLOW_KBPS };
@@ -94,14 +109,14 @@ export class LineShaper {
       client.on('data', (data) => {
         const { delayMs, jitterMs } = this.shared.line;
         this.#budget.spend(data.length);
-        const at = performance.now() + delayMs + jitterMs * this.shared.random();
+        const at = performance.now() + delayMs + this.distanceMs + jitterMs * this.shared.random();
         // What was sent first arrives first, as TCP has it.
         pair.way.push({ data, atMs: Math.max(at, pair.way.at(-1)?.atMs ?? 0) });
         this.#forward(pair);
         if (!this.#open) client.pause();
       });
       target.on('drain', () => this.#maybeResume(pair));
-      target.pipe(client);
+      target.on('data', (data) => this.#back(pair, data));
       const end = () => {
         this.#pairs.delete(pair);
         client.destroy();
@@ -140,7 +155,7 @@ export class LineShaper {
   }
 
   /** Follows the script from now on. */
-  runScript(steps: LineStep[]): void {
+  runScript(steps: readonly LineStep[]): void {
     this.#script = {
       steps: [...steps].sort((a, b) => a.atSeconds - b.atSeconds),
       startedMs: performance.now(),
@@ -163,8 +178,6 @@ export class LineShaper {
 
   #tick(): void {
     const now = performance.now();
-    const ms = now - this.#last;
-    this.#last = now;
     if (this.#script) {
       const seconds = (now - this.#script.startedMs) / 1000;
       while (this.#script && this.#script.steps.length > 0 && this.#script.steps[0].atSeconds <= seconds) {
@@ -173,8 +186,8 @@ export class LineShaper {
         this.shared.line = { ...this.shared.line, ...line };
       }
     }
-    this.#slow.fill(ms);
-    this.shared.fill(ms);
+    this.#slow.fill();
+    this.shared.fill();
     for (const pair of this.#pairs) {
       this.#forward(pair);
       this.#maybeResume(pair);
@@ -187,6 +200,13 @@ export class LineShaper {
       const { data } = pair.way.shift()!;
       if (!pair.target.destroyed && !pair.target.write(data)) pair.client.pause();
     }
+  }
+
+  /** Answers take their time as well, but no room on a line that is counted upwards. */
+  #back({ client }: Pair, data: Buffer): void {
+    const wait = this.distanceMs + this.shared.line.delayMs;
+    if (wait <= 0) client.write(data);
+    else setTimeout(() => client.destroyed || client.write(data), wait);
   }
 
   #maybeResume({ client, target }: Pair): void {

@@ -9,13 +9,15 @@ import { WebSocketServer } from 'ws';
 import { startIngest } from './ingest';
 import { emotePng } from './emotes';
 import { ChatRoom } from './irc-room';
-import { LineShaper, MOODS, type Mood } from './line-shaper';
-import { accountPage, watchPage } from './pages';
+import { CLEAR_LINE, LineBudget, LineShaper, MOODS, SCRIPTED_EVENING, type Mood } from './line-shaper';
+import { accountPage, linePage, watchPage } from './pages';
 import { Platform, PLATFORMS } from './platform';
 
 const folder = path.join(process.env.DOLOMITE_DATA ?? 'data', 'standins');
 const factsFile = process.env.DOLOMITE_STANDINS ?? path.join(folder, 'platforms.json');
 const MAX_FORM_BYTES = 4096;
+/** The far server of each platform, ms each way. */
+const FAR_MS = 45;
 
 function freePort(): Promise<number> {
   return new Promise((resolve, reject) => {
@@ -53,14 +55,21 @@ async function main(): Promise<void> {
       return platform !== undefined && platform.key === key && platform.shaper.mood !== 'refuse';
     },
   });
+  // One house, one line, whatever goes out.
+  const line = new LineBudget(() => performance.now(), Math.random);
   for (const facts of PLATFORMS) {
-    const shaper = new LineShaper(rtmpPort);
-    const ingestPort = await shaper.listen(0, '127.0.0.1');
+    const shaper = new LineShaper(rtmpPort, line);
+    const farShaper = new LineShaper(rtmpPort, line, FAR_MS);
+    const url = (port: number) => `rtmp://127.0.0.1:${port}/${facts.name}`;
+    const servers = [
+      { name: 'Valley', url: url(await shaper.listen(0, '127.0.0.1')) },
+      { name: 'Far ridge', url: url(await farShaper.listen(0, '127.0.0.1')) },
+    ];
     const room = facts.irc ? new ChatRoom(facts.name, Date.now) : null;
     if (room) chatPorts.set(facts.name, await room.listen());
     platforms.set(
       facts.name,
-      new Platform(facts, keys[facts.name] ?? newKey(facts.name), shaper, ingestPort, room, Date.now),
+      new Platform(facts, keys[facts.name] ?? newKey(facts.name), shaper, servers, farShaper, room, Date.now),
     );
   }
 
@@ -79,6 +88,7 @@ async function main(): Promise<void> {
       return void response.end(mpegts);
     }
     const [, name, what, which] = url.pathname.split('/');
+    if (name === 'line') return lineRequest(request, response);
     const platform = platforms.get(name);
     if (!platform) {
       response.statusCode = 404;
@@ -136,6 +146,28 @@ async function main(): Promise<void> {
     response.end('ok');
   }
 
+  async function lineRequest(request: IncomingMessage, response: ServerResponse): Promise<void> {
+    const [first] = platforms.values();
+    if (request.method === 'POST') {
+      const form = new URLSearchParams(await readForm(request));
+      const number = (name: string, most: number) =>
+        Math.max(0, Math.min(most, Number(form.get(name) ?? 0) || 0));
+      if (form.get('script') === 'evening') first.shaper.runScript(SCRIPTED_EVENING);
+      else
+        first.shaper.setLine({
+          ...CLEAR_LINE,
+          kbps: form.get('kbps') ? Math.max(1, number('kbps', 1e6)) : null,
+          delayMs: number('delayMs', 5000),
+          loss: number('loss', 1),
+          jitterMs: number('jitterMs', 5000),
+        });
+      response.writeHead(303, { location: '/line' });
+      return void response.end();
+    }
+    response.setHeader('content-type', 'text/html; charset=utf-8');
+    response.end(linePage(line.line));
+  }
+
   /** The broadcast as HTTP-FLV, without the key in the address. */
   function pipeLive(platform: Platform, response: ServerResponse): void {
     const upstream = http.get(
@@ -174,7 +206,11 @@ async function main(): Promise<void> {
     accountUrl: `http://127.0.0.1:${port}/${platform.facts.name}/account`,
     emoteUrl: `http://127.0.0.1:${port}/${platform.facts.name}/emotes/`,
     chatPort: chatPorts.get(platform.facts.name) ?? null,
-    ingestUrl: `rtmp://127.0.0.1:${platform.ingestPort}/${platform.facts.name}`,
+    ingestUrl: platform.servers[0].url,
+    servers: platform.servers,
+    capKbps: platform.facts.capKbps,
+    keyUse: platform.facts.keyUse,
+    lineUrl: `http://127.0.0.1:${port}/line`,
     playUrl: `http://127.0.0.1:${port}/${platform.facts.name}/live.flv`,
     key: platform.key,
   }));

@@ -1,6 +1,6 @@
 import { EVENT_TYPES } from '../../core/audience/events';
 import type { Platform } from './platform';
-import { MOODS } from './line-shaper';
+import { MOODS, type Line } from './line-shaper';
 
 /** Pages of a stand-in platform: plain HTML, plainly not the studio. */
 function page(title: string, accent: string, body: string): string {
@@ -21,14 +21,28 @@ export function accountPage(platform: Platform): string {
     `${title}: account`,
     accentOf(platform),
     `<h1>Your ${title} account</h1><p>${title} is a stand-in: a made-up platform for trying things out. It takes up to ${capKbps} kbps.</p>
-<p>Ingest address: <code>rtmp://127.0.0.1:${platform.ingestPort}/${name}</code></p>
+<p>Ingest addresses: ${platform.servers.map((s) => `${s.name} <code>${s.url}</code>`).join(', ')}</p>
 <p>Stream key: <code id="key" data-key="${platform.key}">••••••••••••</code> <button onclick="key.textContent=key.dataset.key">Show</button> <button onclick="navigator.clipboard.writeText(key.dataset.key)">Copy</button></p>
 <form method="post" action="/${name}/key"><button>Revoke and make a new key</button></form>
 <h2>Misbehave</h2><p>For trying what the studio does about it. Now: <b>${platform.shaper.mood}</b></p>
 <form method="post" action="/${name}/mood">${MOODS.map((mood) => `<button name="mood" value="${mood}">${mood}</button>`).join(' ')}</form>
 <h2>Make something happen</h2><form method="post" action="/${name}/event">${EVENT_TYPES.map((kind) => `<button name="kind" value="${kind}">${kind}</button>`).join(' ')} <input name="viewer" value="guest_of_the_hut" aria-label="By whom" maxlength="40"></form>
 <form method="post" action="/${name}/storm" style="margin-top:8px"><button>Storm</button> of <input name="count" value="1000" size="6" aria-label="Events"> events in <input name="seconds" value="10" size="4" aria-label="Seconds"> s, seed <input name="seed" value="1" size="4" aria-label="Seed"></form>
-<p><a href="/${name}/watch">Watch page</a></p>`,
+<p><a href="/${name}/watch">Watch page</a> · <a href="/line">The line to all platforms</a></p>`,
+  );
+}
+
+/** The made-up line between this house and all platforms. */
+export function linePage(line: Line): string {
+  const field = (name: keyof Line, label: string, unit: string) =>
+    `<p><label>${label} <input name="${name}" value="${line[name] ?? ''}" size="7"></label> ${unit}</p>`;
+  return page(
+    'The line',
+    '#445',
+    `<h1>The line to all platforms</h1><p>Made up, for trying what the studio does about it. Empty rate: no limit.</p>
+<form method="post" action="/line">${field('kbps', 'Rate', 'kbps')}${field('delayMs', 'Delay', 'ms each way')}${field('loss', 'Loss', 'share of packets, 0 to 1')}${field('jitterMs', 'Jitter', 'ms')}<button>Set</button></form>
+<h2>By script</h2><p>8, then 3, then nothing for 5 s, then 1, then 6 Mb/s, 2 % loss, 30 s each.</p>
+<form method="post" action="/line"><input type="hidden" name="script" value="evening"><button>Run the script</button></form>`,
   );
 }
 

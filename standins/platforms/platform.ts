@@ -13,6 +13,8 @@ export interface PlatformFacts {
   /** The shape of picture its viewers expect. */
   frame: 'wide' | 'tall';
   capKbps: number;
+  /** Some platforms want a new key for every broadcast. */
+  keyUse: 'lasting' | 'fresh';
   seed: number;
   /** Its chat is an IRC server; else it comes with the events. */
   irc: boolean;
@@ -20,9 +22,9 @@ export interface PlatformFacts {
 
 /** Two for wide pictures, one for tall ones. */
 export const PLATFORMS: readonly PlatformFacts[] = [
-  { name: 'larch', title: 'Larch', frame: 'wide', capKbps: 6000, seed: 9, irc: false },
-  { name: 'cairn', title: 'Cairn', frame: 'wide', capKbps: 9000, seed: 23, irc: true },
-  { name: 'marmot', title: 'Marmot', frame: 'tall', capKbps: 4000, seed: 41, irc: false },
+  { name: 'larch', title: 'Larch', frame: 'wide', capKbps: 6000, keyUse: 'lasting', seed: 9, irc: false },
+  { name: 'cairn', title: 'Cairn', frame: 'wide', capKbps: 9000, keyUse: 'lasting', seed: 23, irc: true },
+  { name: 'marmot', title: 'Marmot', frame: 'tall', capKbps: 4000, keyUse: 'fresh', seed: 41, irc: false },
 ];
 
 /** A chat message longer than this is cut, as platforms do. */
@@ -44,7 +46,8 @@ export class Platform {
     readonly facts: PlatformFacts,
     public key: string,
     readonly shaper: LineShaper,
-    readonly ingestPort: number,
+    readonly servers: readonly { name: string; url: string }[],
+    readonly farShaper: LineShaper,
     /** Null for a platform whose chat comes with the events. */
     readonly room: ChatRoom | null,
     readonly now: () => number,
@@ -119,6 +122,7 @@ export class Platform {
     for (const feed of this.#feeds) feed.terminate();
     this.room?.close();
     this.shaper.close();
+    this.farShaper.close();
   }
 
   /** What the studio asks for: a message gone, a viewer out. */

@@ -1,0 +1,105 @@
+import type { EveningMoment } from '../../core/delivery/evening';
+import type { DeskHealth, RelayStatus } from '../../protocol/relay-orders';
+import type { EveningRepository } from './evening-repository';
+
+/** Figures are kept this often. */
+const SAMPLE_MS = 5000;
+
+/** Writes down what happens while a broadcast runs: changes when they happen, figures every few seconds. */
+export class EveningLog {
+  #id: string | null = null;
+  #states = new Map<string, string>();
+  #session = '';
+  #cause = '';
+  #recording = '';
+  #sampledMs = 0;
+  /** Viewers' doings after this one belong to the broadcast. */
+  #fromSeq = 0;
+
+  constructor(
+    readonly evenings: EveningRepository,
+    readonly now: () => number,
+    readonly audience: {
+      lastSeq: () => number;
+      countsAfter: (seq: number) => { chat: number; events: number };
+    },
+  ) {}
+
+  get id(): string | null {
+    return this.#id;
+  }
+
+  begin(id: string, showId: string, startedMs: number, title: string, scene: string | null): void {
+    this.evenings.begin({ id, showId, startedMs, title });
+    this.resume(id);
+    if (scene) this.moment({ kind: 'scene', name: scene });
+  }
+
+  /** Goes on after the server was started anew. */
+  resume(id: string): void {
+    this.#id = id;
+    this.#fromSeq = this.audience.lastSeq();
+    this.#states = new Map();
+    this.#session = '';
+    this.#cause = '';
+    this.#recording = '';
+  }
+
+  end(): void {
+    if (this.#id) this.evenings.end(this.#id, this.now());
+    this.#id = null;
+  }
+
+  moment(moment: EveningMoment): void {
+    if (this.#id) this.evenings.add(this.#id, this.now(), moment);
+  }
+
+  /** Looks at what changed; called once a second. */
+  look(status: RelayStatus['session'], health: DeskHealth | null): void {
+    if (!this.#id || !status) return;
+    for (const { name, state, message } of status.destinations) {
+      if (this.#states.get(name) === state) continue;
+      const first = !this.#states.has(name);
+      this.#states.set(name, state);
+      if (!first || state !== 'connecting') this.moment({ kind: 'destination', name, state, message });
+    }
+    if (status.state !== this.#session) {
+      // That it comes to life at the beginning is no event.
+      if (this.#session !== '' && status.state !== 'waiting' && this.#session !== 'waiting')
+        this.moment({ kind: 'session', state: status.state, message: status.message });
+      this.#session = status.state;
+    }
+    const { cause, shares } = status.line;
+    if (cause !== this.#cause) {
+      if (this.#cause !== '' || cause !== 'none')
+        this.moment({ kind: 'line', cause, share: Math.min(1, ...Object.values(shares)) });
+      this.#cause = cause;
+    }
+    const problem = status.recording?.message ?? '';
+    if (problem !== this.#recording) {
+      if (problem) this.moment({ kind: 'recording', message: problem });
+      this.#recording = problem;
+    }
+    if (this.now() - this.#sampledMs < SAMPLE_MS) return;
+    this.#sampledMs = this.now();
+    this.moment({
+      kind: 'sample',
+      fps: health?.fps ?? 0,
+      due: health?.due ?? 0,
+      skipped: health?.skipped ?? 0,
+      leftOut: health?.leftOut ?? 0,
+      lineDropped: health?.lineDropped ?? 0,
+      kbps: status.received.kbps,
+      lufs: health?.lufs ?? null,
+      integratedLufs: health?.integratedLufs ?? null,
+      ...this.audience.countsAfter(this.#fromSeq),
+      destinations: status.destinations.map(({ name, kbps, framesDropped, lagMs, state }) => ({
+        name,
+        kbps,
+        dropped: framesDropped,
+        lagMs,
+        state,
+      })),
+    });
+  }
+}

@@ -1,0 +1,58 @@
+import type { EveningMoment, TimedMoment } from '../../core/delivery/evening';
+import type { Database } from '../db/database';
+
+export interface Evening {
+  id: string;
+  showId: string;
+  startedMs: number;
+  endedMs: number | null;
+  title: string;
+}
+
+const COLUMNS = 'id, show_id AS showId, started_ms AS startedMs, ended_ms AS endedMs, title';
+
+/** Evenings that were broadcast, and what happened in them. */
+export class EveningRepository {
+  constructor(readonly database: Database) {}
+
+  list(showId: string): Evening[] {
+    return this.database
+      .prepare(`SELECT ${COLUMNS} FROM evening WHERE show_id = ? ORDER BY started_ms DESC`)
+      .all(showId) as Evening[];
+  }
+
+  find(id: string): Evening | null {
+    return (this.database.prepare(`SELECT ${COLUMNS} FROM evening WHERE id = ?`).get(id) as Evening) ?? null;
+  }
+
+  begin(evening: Omit<Evening, 'endedMs'>): void {
+    this.database
+      .prepare(
+        'INSERT INTO evening (id, show_id, started_ms, title) VALUES (@id, @showId, @startedMs, @title) ON CONFLICT DO NOTHING',
+      )
+      .run(evening);
+    this.add(evening.id, evening.startedMs, { kind: 'begin', title: evening.title });
+  }
+
+  add(id: string, atMs: number, moment: EveningMoment): void {
+    this.database
+      .prepare('INSERT INTO evening_moment (evening_id, at_ms, kind, data) VALUES (?, ?, ?, ?)')
+      .run(id, Math.round(atMs), moment.kind, JSON.stringify(moment));
+  }
+
+  end(id: string, atMs: number): void {
+    this.add(id, atMs, { kind: 'end' });
+    this.database.prepare('UPDATE evening SET ended_ms = ? WHERE id = ?').run(Math.round(atMs), id);
+  }
+
+  moments(id: string): TimedMoment[] {
+    const rows = this.database
+      .prepare('SELECT at_ms AS atMs, data FROM evening_moment WHERE evening_id = ? ORDER BY at_ms, seq')
+      .all(id) as { atMs: number; data: string }[];
+    return rows.map(({ atMs, data }) => ({ atMs, moment: JSON.parse(data) as EveningMoment }));
+  }
+
+  remove(id: string): void {
+    this.database.prepare('DELETE FROM evening WHERE id = ?').run(id);
+  }
+}
