@@ -271,6 +271,11 @@ export class Desk {
     return strip === null ? null : this.#sound.meters.readStrip(strip);
   }
 
+  /** Inputs that capture a whole screen. */
+  wholeScreens(): string[] {
+    return this.#devices.wholeScreens();
+  }
+
   readProgramme(): ProgrammeReading {
     return this.#sound.meters.readProgramme();
   }
@@ -338,6 +343,13 @@ export class Desk {
     const encodes = await encodePlans({ ...plan, fps: this.#liveFps }, missing);
     if (this.#session !== session) return;
     for (const { encode, plan: of } of encodes) this.#encode(encode, of);
+  }
+
+  /** The next pictures of a frame, as they are before encoding, on a port; null after the last. */
+  tap(frame: FrameName, count: number): MessagePort {
+    const { port1, port2 } = new MessageChannel();
+    this.#say({ type: 'tap', frame, count, port: port1 }, [port1]);
+    return port2;
   }
 
   endLive(): void {

@@ -88,6 +88,8 @@ export type ToStage =
   | ToLiveAudience
   /** transfers `port`, on which encoded packets leave */
   | { type: 'encode'; encode: EncodeId; plan: EncodePlan; port: MessagePort }
+  /** transfers `port`, on which the next pictures of a frame leave as they are, and then null */
+  | { type: 'tap'; frame: FrameName; count: number; port: MessagePort }
   | { type: 'stopEncode' };
 
 export interface InputState {
@@ -98,6 +100,8 @@ export interface InputState {
   width: number;
   height: number;
   hasSound: boolean;
+  /** What its picture has been doing over the last seconds; null while that is not known. */
+  look: 'moving' | 'still' | 'black' | null;
 }
 
 export interface StageReport {
@@ -188,6 +192,33 @@ export type ToSoundEncoder =
   | { type: 'stop' };
 
 export type FromSoundEncoder = { type: 'failed'; message: string } | { type: 'lost'; blocks: number };
+
+/** One way of encoding that is tried. */
+export interface TrialWay {
+  name: string;
+  plan: EncodePlan;
+  hardware: 'prefer-hardware' | 'prefer-software';
+}
+
+/** What one way costs here and gives. */
+export interface TrialResult {
+  name: string;
+  /** Milliseconds a picture, from handing it over to the finished packet. */
+  msPerPicture: number;
+  kbps: number;
+  /** Of brightness against the picture before encoding, dB; above 40 hardly anybody sees a difference. */
+  psnrDb: number;
+  /** Why it cannot be used here; empty when it can. */
+  problem: string;
+}
+
+/** To the worker that tries encoders; transfers `port`, on which the pictures come. */
+export interface ToTrial {
+  ways: TrialWay[];
+  port: MessagePort;
+}
+/** Each result as it is there, and null at the end. */
+export type FromTrial = { results: TrialResult[]; done: boolean };
 
 /** To and from the worker that finds the openings of a graphic; sizes are those the openings were found in. */
 export interface ToOpenings {

@@ -1,4 +1,5 @@
 import DeleteOutlineRounded from '@mui/icons-material/DeleteOutlineRounded';
+import TuneRounded from '@mui/icons-material/TuneRounded';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Switch from '@mui/material/Switch';
@@ -7,7 +8,10 @@ import { useEffect, useState } from 'react';
 import { useFetcher } from 'react-router';
 import type { DestinationRecord } from '~/core/show/records';
 import type { DestinationStatus } from '~/protocol/relay-orders';
+import type { ServerFacts } from '../routes/preflight-facts';
 import { useStudio } from '../studio/studio-context';
+import { useBroadcastActions } from './broadcast-actions';
+import { DestinationSettings } from './destination-settings';
 
 const STATE_WORDS: Record<DestinationStatus['state'], string> = {
   connecting: 'connecting',
@@ -23,13 +27,22 @@ const STATE_WORDS: Record<DestinationStatus['state'], string> = {
 export function DestinationRow({
   destination,
   status,
-  hasKey,
+  keyFacts,
+  refresh,
+  open,
+  onOpen,
 }: {
   destination: DestinationRecord;
   status: DestinationStatus | null;
-  hasKey: boolean;
+  keyFacts: ServerFacts['keys'][number] | null;
+  refresh: () => Promise<void>;
+  /** Whether its settings are shown. */
+  open: boolean;
+  onOpen: (open: boolean) => void;
 }) {
   const { store, data, showId } = useStudio();
+  const actions = useBroadcastActions();
+  const hasKey = keyFacts !== null || data.destinationsWithKey.includes(destination.id);
   const [url, setUrl] = useState(destination.url);
   const [urlProblem, setUrlProblem] = useState('');
   useEffect(() => setUrl(destination.url), [destination.url]);
@@ -62,23 +75,6 @@ export function DestinationRow({
         />
         <b style={{ fontSize: 14.5 }}>{destination.name}</b>
         <FrameChoice destination={destination} />
-        {status && (
-          <span
-            style={{
-              color: status.state === 'live' ? 'var(--moss)' : good ? 'var(--quiet)' : 'var(--rose)',
-              fontSize: 13,
-              whiteSpace: 'nowrap',
-            }}
-          >
-            {good ? '' : '◆ '}
-            {STATE_WORDS[status.state]}
-            {status.state === 'live' && (
-              <span className="figure" style={{ color: 'var(--quiet)', marginLeft: 8 }}>
-                {status.kbps} kbps · {status.framesDropped} dropped
-              </span>
-            )}
-          </span>
-        )}
         <span style={{ flex: 1 }} />
         {platform && (
           <>
@@ -103,6 +99,15 @@ export function DestinationRow({
           </>
         )}
         <IconButton
+          aria-label={`Settings of ${destination.name}`}
+          aria-expanded={open}
+          title={`Settings of ${destination.name}`}
+          onClick={() => onOpen(!open)}
+          sx={{ color: open ? 'var(--glacier)' : 'var(--quiet)' }}
+        >
+          <TuneRounded sx={{ fontSize: 18 }} />
+        </IconButton>
+        <IconButton
           aria-label={`Remove ${destination.name}`}
           title={`Remove ${destination.name}`}
           onClick={() => store.edit(`Remove ${destination.name}`, [], [destination.id])}
@@ -111,10 +116,34 @@ export function DestinationRow({
           <DeleteOutlineRounded sx={{ fontSize: 18 }} />
         </IconButton>
       </div>
+      {status && (
+        <div style={{ fontSize: 13, margin: '2px 0 0 2px' }}>
+          <span
+            style={{ color: status.state === 'live' ? 'var(--moss)' : good ? 'var(--quiet)' : 'var(--rose)' }}
+          >
+            {good ? '' : '◆ '}
+            {STATE_WORDS[status.state]}
+          </span>
+          {status.state === 'live' && (
+            <span className="figure" style={{ color: 'var(--quiet)', marginLeft: 8, fontSize: 12.5 }}>
+              {status.kbps} kbps · {status.framesDropped} dropped · {status.lagMs} ms
+            </span>
+          )}
+          {status.delaySeconds > 0 && status.state === 'live' && (
+            <Button
+              onClick={() => void actions.cut(destination.id, Math.min(20, status.delaySeconds))}
+              title="The cover stands in for it"
+              sx={{ ml: 1, color: 'var(--rose)' }}
+            >
+              Cut the last {Math.min(20, status.delaySeconds)} s
+            </Button>
+          )}
+        </div>
+      )}
       <div
         style={{
           display: 'grid',
-          gridTemplateColumns: 'minmax(0, 1.1fr) minmax(0, 1fr)',
+          gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1.1fr)',
           gap: 10,
           marginTop: 8,
         }}
@@ -131,8 +160,15 @@ export function DestinationRow({
             if (e.key === 'Enter') commitUrl();
           }}
         />
-        <KeyForm destinationId={destination.id} name={destination.name} hasKey={hasKey} />
+        <KeyForm destinationId={destination.id} name={destination.name} hasKey={hasKey} refresh={refresh} />
       </div>
+      {destination.keyUse === 'fresh' && keyFacts && (keyFacts.used || keyFacts.ageHours > 12) && (
+        <p style={{ color: 'var(--larch)', margin: '6px 0 0', fontSize: 12.5 }}>
+          ▲ {keyFacts.used ? 'This key was used for another broadcast.' : 'This key is from yesterday.'} It
+          wants a new one for every broadcast{platform ? ': see Account.' : '.'}
+        </p>
+      )}
+      {open && <DestinationSettings destination={destination} />}
       {status && !good && (
         <p style={{ color: 'var(--rose)', margin: '8px 0 0', fontSize: 13, lineHeight: 1.4 }}>
           {destination.name} {status.message}
@@ -184,15 +220,27 @@ function FrameChoice({ destination }: { destination: DestinationRecord }) {
   );
 }
 
-function KeyForm({ destinationId, name, hasKey }: { destinationId: string; name: string; hasKey: boolean }) {
+function KeyForm({
+  destinationId,
+  name,
+  hasKey,
+  refresh,
+}: {
+  destinationId: string;
+  name: string;
+  hasKey: boolean;
+  refresh: () => Promise<void>;
+}) {
   const { showId } = useStudio();
   const fetcher = useFetcher<{ saved?: boolean; message?: string }>();
   const [value, setValue] = useState('');
   const saved = hasKey || fetcher.data?.saved === true;
   const problem = fetcher.data?.message ?? '';
   useEffect(() => {
-    if (fetcher.data?.saved) setValue('');
-  }, [fetcher.data]);
+    if (!fetcher.data?.saved) return;
+    setValue('');
+    void refresh();
+  }, [fetcher.data, refresh]);
   return (
     <fetcher.Form
       method="post"

@@ -1,132 +1,246 @@
 import { linkHorizontal } from 'd3-shape';
-import { FRAME_NAMES, type DestinationRecord, type PlanRecord, type ShowRecord } from '~/core/show/records';
+import { uploadKbps, type Encode } from '~/core/delivery/encodes';
+import { mbps } from '~/core/delivery/plan-advice';
+import type { DestinationRecord, PlanRecord, ShowRecord } from '~/core/show/records';
 import type { DestinationStatus } from '~/protocol/relay-orders';
 
-/** Pixels of width for one Mbps. */
-const PX_PER_MBPS = 7;
-const BOX = { width: 150, height: 58 };
-const COLUMNS = [20, 250, 500] as const;
+const BOX = { width: 142, height: 64 };
+const COLUMNS = [8, 214, 424] as const;
+const LINE = { x: 640, width: 64, top: 34, height: 300 };
+const HEIGHT = 370;
+/** A flow is at most this wide, and never so thin that it cannot be seen. */
+const MAX_STROKE = 58;
+const MIN_STROKE = 3;
 
 interface Props {
   plan: PlanRecord;
+  encodes: readonly Encode[];
   frames: ShowRecord['frames'];
   destinations: readonly DestinationRecord[];
   statuses: readonly DestinationStatus[];
+  roundTrips: ReadonlyMap<string, number>;
+  onOpen: (destinationId: string) => void;
 }
 
-/** Frames → encodes → destinations; widths are kbps. One encode serves all destinations of its frame. */
-export function FlowDrawing({ plan, frames, destinations, statuses }: Props) {
-  const lanes = FRAME_NAMES.flatMap((frame) => {
-    const planned = plan.frames[frame];
-    if (!frames[frame].used || !planned) return [];
-    const total = planned.videoKbps + plan.audioKbps;
-    return [
-      {
-        frame,
-        planned,
-        total,
-        stroke: Math.max(3, (total / 1000) * PX_PER_MBPS),
-        destinations: destinations.filter((d) => d.frame === frame),
-      },
-    ];
-  });
-  const step = Math.max(72, ...lanes.map((lane) => lane.stroke + 26));
-  const rows = lanes.map((lane) => Math.max(1, lane.destinations.length));
-  const height = Math.max(170, rows.reduce((sum, n) => sum + n, 0) * step + 44);
+/** Places n boxes evenly over the height. */
+function spread(count: number): (i: number) => number {
+  const step = Math.min(112, (HEIGHT - 20) / Math.max(1, count));
+  return (i) => HEIGHT / 2 + (i - (count - 1) / 2) * step;
+}
+
+/** Frames → encodes → destinations → line; widths are kbps, and what does not fit is marked. */
+export function FlowDrawing({ plan, encodes, frames, destinations, statuses, roundTrips, onOpen }: Props) {
+  const order = encodes.flatMap((e) => e.destinationIds);
+  const shown = [...destinations].sort((a, b) => order.indexOf(a.id) - order.indexOf(b.id));
+  const frameNames = [...new Set(encodes.map((e) => e.frame))];
+  const upload = uploadKbps(encodes, plan.audioKbps);
+  const room = plan.lineKbps ?? upload * 1.4;
+  const whole = Math.max(room, upload, 1);
+  const kbpsToPx = LINE.height / whole;
+  const stroke = (kbps: number) => Math.max(MIN_STROKE, Math.min(MAX_STROKE, kbps * kbpsToPx));
   const link = linkHorizontal<unknown, readonly [number, number]>()
     .source((d) => (d as readonly (readonly [number, number])[])[0])
     .target((d) => (d as readonly (readonly [number, number])[])[1]);
-  const sum = lanes.reduce((all, lane) => all + lane.total * lane.destinations.length, 0);
+  const yFrame = spread(frameNames.length);
+  const yEncode = spread(encodes.length);
+  const yDestination = spread(shown.length);
+  const colour = (frame: string) => (frame === 'wide' ? 'var(--glacier)' : 'var(--larch)');
   const flow = (
     from: readonly [number, number],
     to: readonly [number, number],
     width: number,
     key: string,
+    frame: string,
   ) => (
     <path
       key={key}
       d={link([from, to])!}
       fill="none"
-      stroke="var(--glacier)"
-      strokeOpacity={0.5}
+      stroke={colour(frame)}
+      strokeOpacity={0.42}
       strokeWidth={width}
     />
   );
+  // In the line the flows lie on each other, from the bottom.
+  let stacked = 0;
+  const bottom = LINE.top + LINE.height;
+  const intoLine = shown.flatMap((d, i) => {
+    const encode = encodes.find((e) => e.destinationIds.includes(d.id));
+    if (!encode) return [];
+    const kbps = encode.videoKbps + plan.audioKbps;
+    const middle = bottom - (stacked + kbps / 2) * kbpsToPx;
+    stacked += kbps;
+    return [
+      flow(
+        [COLUMNS[2] + BOX.width, yDestination(i)],
+        [LINE.x, middle],
+        stroke(kbps),
+        `line-${d.id}`,
+        d.frame,
+      ),
+    ];
+  });
+  const freeY = bottom - room * (1 - plan.headroom) * kbpsToPx;
+  const over = plan.lineKbps !== null && upload > plan.lineKbps * (1 - plan.headroom) * 1.001;
+  const words = encodes
+    .map(
+      (e) =>
+        `${e.frame === 'wide' ? 'Wide' : 'Tall'}, ${e.width} by ${e.height} at ${e.videoKbps + plan.audioKbps} kbps, to ${e.destinationIds.map((id) => destinations.find((d) => d.id === id)?.name).join(' and ') || 'the recording only'}`,
+    )
+    .join('; ');
   return (
     <svg
-      viewBox={`0 0 700 ${height}`}
+      viewBox={`0 0 720 ${HEIGHT}`}
       role="img"
-      aria-label={lanes
-        .map(
-          (lane) =>
-            `${lane.frame === 'wide' ? 'Wide' : 'Tall'} frame, one encode of ${lane.total} kbps, to ${lane.destinations.map((d) => d.name).join(' and ') || 'no destination'}`,
-        )
-        .join('; ')}
+      aria-label={`${words}. ${mbps(upload)} megabits a second in all${plan.lineKbps === null ? '' : ` of ${mbps(plan.lineKbps)}`}`}
       style={{ width: '100%', height: '100%', minHeight: 0 }}
     >
-      {lanes.map((lane, n) => {
-        const before = rows.slice(0, n).reduce((all, r) => all + r, 0);
-        const middle = 12 + (before + rows[n] / 2) * step;
-        const y = (i: number) => middle + (i - (lane.destinations.length - 1) / 2) * step;
-        const { width, height: tall } = frames[lane.frame];
-        const unused = lane.destinations.length === 0 && n > 0;
+      {encodes.map((e, i) =>
+        flow(
+          [COLUMNS[0] + BOX.width, yFrame(frameNames.indexOf(e.frame))],
+          [COLUMNS[1], yEncode(i)],
+          stroke(e.videoKbps + plan.audioKbps),
+          `encode-${e.id}`,
+          e.frame,
+        ),
+      )}
+      {encodes.flatMap((e, i) =>
+        e.destinationIds.map((id) =>
+          flow(
+            [COLUMNS[1] + BOX.width, yEncode(i)],
+            [COLUMNS[2], yDestination(shown.findIndex((d) => d.id === id))],
+            stroke(e.videoKbps + plan.audioKbps),
+            id,
+            e.frame,
+          ),
+        ),
+      )}
+      {intoLine}
+      {frameNames.map((frame, i) => (
+        <FlowBox
+          key={frame}
+          x={COLUMNS[0]}
+          y={yFrame(i)}
+          title={frame === 'wide' ? 'Wide' : 'Tall'}
+          lines={[`${frames[frame].width}×${frames[frame].height}`]}
+          edge={colour(frame)}
+        />
+      ))}
+      {encodes.map((e, i) => (
+        <FlowBox
+          key={e.id}
+          x={COLUMNS[1]}
+          y={yEncode(i)}
+          title={`Encode ${'ABCD'[i]}`}
+          lines={[`${e.width}×${e.height} · ${plan.fps}`, `${e.videoKbps} + ${plan.audioKbps} kbps`]}
+          tip={e.because}
+        />
+      ))}
+      {shown.map((d, i) => {
+        const status = statuses.find((s) => s.id === d.id);
+        const bad = status !== undefined && !['live', 'connecting', 'closed'].includes(status.state);
+        const trip = roundTrips.get(d.id);
+        const facts = [
+          d.capKbps === null ? 'no cap known' : `cap ${d.capKbps}`,
+          trip === undefined ? '' : `${Math.round(trip)} ms`,
+        ];
+        const now = status
+          ? status.state === 'live'
+            ? `${status.kbps} kbps`
+            : status.state === 'unreachable'
+              ? 'not reached'
+              : status.state
+          : facts.filter(Boolean).join(' · ');
         return (
-          <g key={lane.frame}>
-            {flow(
-              [COLUMNS[0] + BOX.width, middle],
-              [COLUMNS[1], middle],
-              unused ? 1.5 : lane.stroke,
-              lane.frame,
-            )}
-            {lane.destinations.map((d, i) =>
-              flow([COLUMNS[1] + BOX.width, middle], [COLUMNS[2], y(i)], lane.stroke, d.id),
-            )}
-            <FlowBox
-              x={COLUMNS[0]}
-              y={middle}
-              title={lane.frame === 'wide' ? 'Wide' : 'Tall'}
-              lines={[`${width}×${tall}`]}
-            />
-            <FlowBox
-              x={COLUMNS[1]}
-              y={middle}
-              title={unused ? 'Not encoded' : 'Encode'}
-              lines={[
-                `${lane.planned.width}×${lane.planned.height} · ${plan.fps}`,
-                `${lane.planned.videoKbps} + ${plan.audioKbps} kbps`,
-              ]}
-            />
-            {lane.destinations.map((d, i) => {
-              const status = statuses.find((s) => s.id === d.id);
-              const bad = status !== undefined && !['live', 'connecting', 'closed'].includes(status.state);
-              return (
-                <FlowBox
-                  key={d.id}
-                  x={COLUMNS[2]}
-                  y={y(i)}
-                  title={d.name}
-                  lines={[
-                    status
-                      ? status.state === 'live'
-                        ? `${status.kbps} kbps`
-                        : status.state
-                      : `${lane.total} kbps planned`,
-                  ]}
-                  trouble={bad}
-                />
-              );
-            })}
-            {lane.destinations.length === 0 && (
-              <text x={COLUMNS[2]} y={middle + 4} fill="var(--quiet)" fontSize={13}>
-                {n === 0 ? 'No destination on: recorded only' : 'No destination takes it'}
-              </text>
-            )}
-          </g>
+          <FlowBox
+            key={d.id}
+            x={COLUMNS[2]}
+            y={yDestination(i)}
+            title={d.name}
+            lines={[now, d.delaySeconds > 0 ? `${d.delaySeconds} s later` : '']}
+            edge={bad ? 'var(--rose)' : undefined}
+            trouble={bad}
+            onOpen={() => onOpen(d.id)}
+          />
         );
       })}
-      <text x={690} y={height - 6} textAnchor="end" fill="var(--quiet)" fontSize={12} className="figure">
-        {`upload ${(sum / 1000).toFixed(1)} Mb/s in all`}
-      </text>
+      {shown.length === 0 && (
+        <text x={COLUMNS[2]} y={HEIGHT / 2 + 4} fill="var(--quiet)" fontSize={13}>
+          No destination is on: recorded only
+        </text>
+      )}
+      <g>
+        <rect
+          x={LINE.x}
+          y={LINE.top}
+          width={LINE.width}
+          height={LINE.height}
+          rx={7}
+          fill="var(--ground)"
+          stroke="var(--line)"
+        />
+        <rect
+          x={LINE.x + 1}
+          y={Math.max(LINE.top, bottom - upload * kbpsToPx)}
+          width={LINE.width - 2}
+          height={Math.min(LINE.height, upload * kbpsToPx)}
+          rx={5}
+          fill={over ? 'var(--rose)' : 'var(--glacier)'}
+          fillOpacity={0.28}
+        />
+        {plan.lineKbps !== null && (
+          <line
+            x1={LINE.x - 6}
+            x2={LINE.x + LINE.width + 6}
+            y1={freeY}
+            y2={freeY}
+            stroke="var(--larch)"
+            strokeWidth={2}
+            strokeDasharray="4 3"
+          />
+        )}
+        {plan.lineKbps !== null && freeY - LINE.top > 22 && (
+          <text
+            x={LINE.x + LINE.width / 2}
+            y={LINE.top + 16}
+            textAnchor="middle"
+            fill="var(--quiet)"
+            fontSize={11}
+          >
+            left free
+          </text>
+        )}
+        <text
+          x={LINE.x + LINE.width / 2}
+          y={bottom - 22}
+          textAnchor="middle"
+          fill="var(--text)"
+          fontSize={15}
+          fontWeight={650}
+          className="figure"
+        >
+          {mbps(upload)}
+        </text>
+        <text
+          x={LINE.x + LINE.width / 2}
+          y={bottom - 8}
+          textAnchor="middle"
+          fill="var(--quiet)"
+          fontSize={11}
+          className="figure"
+        >
+          {plan.lineKbps === null ? 'unmeasured' : `of ${mbps(plan.lineKbps)}`}
+        </text>
+        <text
+          x={LINE.x + LINE.width / 2}
+          y={bottom + 20}
+          textAnchor="middle"
+          fill="var(--quiet)"
+          fontSize={12}
+        >
+          line, Mb/s
+        </text>
+      </g>
     </svg>
   );
 }
@@ -136,33 +250,38 @@ function FlowBox({
   y,
   title,
   lines,
+  edge = 'var(--line)',
   trouble = false,
+  tip,
+  onOpen,
 }: {
   x: number;
   y: number;
   title: string;
   lines: string[];
+  edge?: string;
   trouble?: boolean;
+  tip?: string;
+  onOpen?: () => void;
 }) {
   return (
-    <g transform={`translate(${x} ${y - BOX.height / 2})`}>
-      <rect
-        width={BOX.width}
-        height={BOX.height}
-        rx={7}
-        fill="var(--raised)"
-        stroke={trouble ? 'var(--rose)' : 'var(--line)'}
-      />
-      <text x={12} y={20} fill="var(--text)" fontSize={13.5} fontWeight={650}>
-        {title}
+    <g
+      transform={`translate(${x} ${y - BOX.height / 2})`}
+      onClick={onOpen}
+      style={onOpen && { cursor: 'pointer' }}
+    >
+      {tip && <title>{tip}</title>}
+      <rect width={BOX.width} height={BOX.height} rx={7} fill="var(--raised)" stroke={edge} />
+      <text x={12} y={22} fill="var(--text)" fontSize={13.5} fontWeight={650}>
+        {title.length > 17 ? `${title.slice(0, 16)}…` : title}
       </text>
       {lines.map((line, i) => (
         <text
-          key={line}
+          key={i}
           x={12}
-          y={36 + i * 14}
-          fill={trouble ? 'var(--rose)' : 'var(--quiet)'}
-          fontSize={11}
+          y={39 + i * 14.5}
+          fill={trouble && i === 0 ? 'var(--rose)' : 'var(--quiet)'}
+          fontSize={11.5}
           className="figure"
         >
           {line}

@@ -1,8 +1,11 @@
+import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
+import { planInUse } from '~/core/delivery/live-plan';
 import { recordsOf } from '~/core/show/document';
 import { balanceVerdict } from '~/core/sound/voice-balance';
 import { QueueBar } from '../audience/alerts-panel';
 import { EntryList } from '../audience/entry-list';
+import { useBroadcastActions } from '../delivery/broadcast-actions';
 import { ReadOutBar } from '../audience/read-out-bar';
 import { MeterTrack } from '../sound/meter-track';
 import { EchoNotice } from '../sound/echo-notice';
@@ -238,7 +241,7 @@ function Health() {
     const timer = setInterval(() => tick((n) => n + 1), 1000);
     return () => clearInterval(timer);
   }, []);
-  const plan = recordsOf(document, 'plan')[0];
+  const plan = planInUse(document);
   const session = relay?.session;
   const { ratioLu, load } = desk.readProgramme();
   const balance = balanceVerdict(ratioLu);
@@ -246,7 +249,7 @@ function Health() {
     {
       name: 'Composition',
       reading: stage ? `${stage.fps} fps, ${stage.skipped} skipped` : 'starting',
-      bad: stage !== null && plan !== undefined && stage.fps < plan.fps * 0.9,
+      bad: stage !== null && plan !== null && stage.fps < plan.fps * 0.9,
     },
     {
       name: 'Sound',
@@ -308,12 +311,41 @@ function Health() {
           </span>
         </div>
       ))}
+      <AtHand />
       {!live && (
         <p style={{ color: 'var(--quiet)', fontSize: 12.5, margin: '8px 0 0' }}>
           {broadcast.state === 'relayGone'
             ? broadcast.message
             : 'Not on air. Press Go live to send to the destinations that are switched on.'}
         </p>
+      )}
+    </div>
+  );
+}
+
+/** What one wants at hand while live: keep what just happened, mark a place, pause the recording. */
+function AtHand() {
+  const { relay, broadcast } = useBus();
+  const actions = useBroadcastActions();
+  const session = relay?.session ?? null;
+  if (broadcast.state === 'off' || !session) return null;
+  const back = session.lookback;
+  const paused = session.recording?.paused ?? false;
+  const style = { bgcolor: 'var(--raised)', minHeight: 32, whiteSpace: 'nowrap' } as const;
+  return (
+    <div role="group" aria-label="At hand" style={{ display: 'flex', gap: 6, flexWrap: 'wrap', marginTop: 8 }}>
+      {back && (
+        <Button onClick={() => void actions.keep()} sx={style} title="Key K">
+          Keep the last {Math.max(1, Math.round(back.seconds))} s
+        </Button>
+      )}
+      <Button onClick={() => void actions.mark('')} sx={style} title="Key M">
+        Mark
+      </Button>
+      {session.recording && (
+        <Button onClick={() => void actions.pause(!paused)} sx={style} aria-pressed={paused}>
+          {paused ? 'Go on recording' : 'Pause recording'}
+        </Button>
       )}
     </div>
   );

@@ -11,6 +11,8 @@ import { useStudio } from './studio-context';
 export function useBroadcastControl(): {
   busy: boolean;
   start: () => void;
+  /** Records without sending anything. */
+  record: () => void;
   askStop: () => void;
   dialog: ReactNode;
 } {
@@ -18,7 +20,7 @@ export function useBroadcastControl(): {
   const [busy, setBusy] = useState(false);
   const [asking, setAsking] = useState(false);
 
-  const send = async (intent: 'start' | 'stop') => {
+  const send = async (intent: 'start' | 'record' | 'stop') => {
     setBusy(true);
     try {
       const response = await fetch(`/show/${showId}/broadcast`, {
@@ -59,5 +61,11 @@ export function useBroadcastControl(): {
       </DialogActions>
     </Dialog>
   );
-  return { busy, start: () => void send('start'), askStop: () => setAsking(true), dialog };
+  return {
+    busy,
+    start: () => void send('start'),
+    record: () => void send('record'),
+    askStop: () => setAsking(true),
+    dialog,
+  };
 }

@@ -3,6 +3,7 @@ import type { EntryMark, PlatformStatus, ReadOutState, Rejection } from '~/proto
 import type { BroadcastState, BusFromPage, BusFromServer } from '~/protocol/bus';
 import type { ToLiveAudience } from '~/protocol/engine';
 import type { RelayStatus } from '~/protocol/relay-orders';
+import type { VaultJob } from '~/protocol/vault';
 
 export interface BusSnapshot {
   connected: boolean;
@@ -19,6 +20,8 @@ export interface BusSnapshot {
   readOut: ReadOutState;
   relay: RelayStatus | null;
   broadcast: BroadcastState;
+  /** Copies that are being made in the Vault. */
+  jobs: readonly VaultJob[];
 }
 
 const RETRY_MS = [300, 1000, 2000, 4000];
@@ -58,6 +61,7 @@ export class BusClient {
       readOut: { shown: null, sinceMs: 0, queue: [], history: [] },
       relay: null,
       broadcast,
+      jobs: [],
     };
     this.#connect();
   }
@@ -143,6 +147,9 @@ export class BusClient {
         this.#change({ platforms: message.platforms, rejections: message.rejections });
         for (const { platform, by, viewers } of message.platforms)
           if (by === 'events') this.#tell({ type: 'viewers', platform, viewers });
+        break;
+      case 'jobs':
+        this.#change({ jobs: message.jobs });
         break;
       case 'relay':
         this.#change({ relay: message.status, broadcast: message.broadcast });

@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import { curveMonotoneX, line } from 'd3-shape';
 import { useEffect, useState } from 'react';
 import { NavLink } from 'react-router';
+import { planInUse } from '~/core/delivery/live-plan';
 import { recordsOf } from '~/core/show/document';
 import { ThemeSwitch } from './theme-switch';
 import { useBroadcastControl } from './broadcast-control';
@@ -46,14 +47,14 @@ function useReadings(): Record<Stop, Reading> {
   }, []);
   const fine = (text: string): Reading => ({ text, trouble: false });
   const trouble = (text: string): Reading => ({ text, trouble: true });
-  const plan = recordsOf(document, 'plan')[0];
+  const plan = planInUse(document);
   // An input that no layer shows any more is nobody's trouble.
   const shown = new Set(
     recordsOf(document, 'layer').flatMap((l) => (l.content.type === 'input' ? [l.content.inputId] : [])),
   );
   const failed = inputs.filter((i) => i.state === 'failed' && shown.has(i.inputId)).length;
   const slow =
-    stage !== null && plan !== undefined && stage.programmeSeconds > 4 && stage.fps < plan.fps * 0.9;
+    stage !== null && plan !== null && stage.programmeSeconds > 4 && stage.fps < plan.fps * 0.9;
   const { momentaryLufs } = desk.readProgramme();
   const session = relay?.session ?? null;
   const bad =
@@ -104,7 +105,7 @@ export function SignalPath() {
   const { broadcast } = useBus();
   const readings = useReadings();
   const show = recordsOf(document, 'show')[0];
-  const plan = recordsOf(document, 'plan')[0];
+  const plan = planInUse(document);
   const on = broadcast.state !== 'off';
   const ridge = line<readonly [number, number]>().curve(curveMonotoneX);
   const stops = STOPS.map((stop) => PLACE[stop]);

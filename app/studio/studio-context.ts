@@ -4,6 +4,7 @@ import type { Desk, DeskSnapshot } from '~/engine/desk.client';
 import type { StudioData } from '../routes/studio';
 import type { BusClient, BusSnapshot } from './bus-client';
 import type { DocumentStore } from './document-store';
+import type { HealthHistory } from './health-history';
 
 /** What every part of the studio can reach. */
 export interface StudioParts {
@@ -15,6 +16,8 @@ export interface StudioParts {
   /** Brings a scene on air, in its own way or in another. */
   take(sceneId: string, transition?: 'cut' | 'fade'): void;
   say(message: string): void;
+  /** Second by second, while a broadcast is on. */
+  history: HealthHistory;
 }
 
 export const StudioContext = createContext<StudioParts | null>(null);

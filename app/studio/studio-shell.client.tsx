@@ -12,6 +12,7 @@ import { Desk } from '~/engine/desk.client';
 import type { StudioData } from '../routes/studio';
 import { BusClient } from './bus-client';
 import { DocumentStore, type DocumentPorts } from './document-store';
+import { HealthHistory } from './health-history';
 import { DeskElsewhere, MissingFeatures } from './instead-of-studio';
 import { ShortcutKeys } from './shortcut-keys';
 import { SignalPath } from './signal-path';
@@ -113,6 +114,7 @@ function RunningStudio({
   const showId = data.records[0].showId;
   const [desk, setDesk] = useState<Desk | null>(null);
   const [message, setMessage] = useState<string | null>(null);
+  const [history] = useState(() => new HealthHistory());
   const [store] = useState(() => new DocumentStore(data.records, data.revision, portsFor(showId)));
 
   useEffect(() => {
@@ -129,7 +131,13 @@ function RunningStudio({
     }
     for (const message of bus.toldSoFar()) running.audience(message);
     const unsubscribe = store.subscribe(() => running.setDocument(store.document()));
-    const health = setInterval(() => bus.say({ type: 'health', health: running.health() }), 1000);
+    const health = setInterval(() => {
+      bus.say({ type: 'health', health: running.health() });
+      const { relay, broadcast } = bus.snapshot();
+      const { stage, uplink } = running.snapshot();
+      if (broadcast.state === 'off') history.clear();
+      else history.add(Date.now(), stage, uplink, relay?.session ?? null);
+    }, 1000);
     const takeNext = (onAirId: string) => {
       const document = store.document();
       const list = recordsOf(document, 'scene');
@@ -175,6 +183,7 @@ function RunningStudio({
         desk,
         bus,
         say,
+        history,
         take: (sceneId, transition) => {
           const scene = findRecord(store.document(), 'scene', sceneId);
           if (!scene) return;
@@ -188,7 +197,7 @@ function RunningStudio({
           bus.say({ type: 'onAir', sceneId });
         },
       },
-    [desk, showId, data, store, bus, say],
+    [desk, showId, data, store, bus, say, history],
   );
   if (!parts) return null;
   return (

@@ -92,6 +92,13 @@ export class CaptureDevices {
     this.onSound(inputId, stream.getAudioTracks().length > 0 ? stream : null);
   }
 
+  /** Inputs that capture a whole screen, on which this studio may be seen. */
+  wholeScreens(): string[] {
+    return [...this.#open].flatMap(([id, { stream }]) =>
+      stream?.getVideoTracks()[0]?.getSettings().displaySurface === 'monitor' ? [id] : [],
+    );
+  }
+
   close(): void {
     clearInterval(this.#timer);
     navigator.mediaDevices?.removeEventListener('devicechange', this.#onDevices);

@@ -28,6 +28,8 @@ export class FrameOutput {
   /** One, or two for destinations that want something else of the same picture. */
   readonly #encoders = new Map<EncodeId, Sender>();
 
+  #tap: { port: MessagePort; left: number } | null = null;
+
   constructor(
     readonly frame: FrameName,
     size: Size,
@@ -92,6 +94,22 @@ export class FrameOutput {
     });
   }
 
+  /** Gives the next pictures to a trial of encoders, through a port. */
+  tap(port: MessagePort, count: number): void {
+    this.#tap = { port, left: count };
+  }
+
+  #feedTap(timestamp: number): void {
+    const tap = this.#tap;
+    if (!tap) return;
+    const frame = new VideoFrame(this.canvas, { timestamp });
+    tap.port.postMessage(frame, [frame]);
+    tap.left -= 1;
+    if (tap.left > 0) return;
+    tap.port.postMessage(null);
+    this.#tap = null;
+  }
+
   stopEncode(): void {
     for (const { encoder } of this.#encoders.values()) encoder.close();
     this.#encoders.clear();
@@ -104,6 +122,7 @@ export class FrameOutput {
 
   /** Gives what is on the canvas to the encoders as picture `index`. */
   hand(index: number): AddResult[] {
+    this.#feedTap(index * 33_333);
     return [...this.#encoders.values()].map(({ encoder, scaled }) => {
       if (!scaled) return encoder.add(this.canvas, index);
       const { width, height } = scaled.canvas;

@@ -175,7 +175,7 @@ function encoderConfig(plan: EncodePlan, kbps: number): VideoEncoderConfig {
     framerate: plan.fps,
     bitrate: Math.round(kbps * 1000),
     bitrateMode: 'constant',
-    latencyMode: 'realtime',
+    latencyMode: plan.effort === 'careful' ? 'quality' : 'realtime',
     avc: { format: 'avc' },
   };
 }

@@ -150,6 +150,9 @@ class Stage {
         );
         break;
       }
+      case 'tap':
+        this.#outputs.get(message.frame)?.tap(message.port, message.count);
+        break;
       case 'stopEncode':
         for (const output of this.#outputs.values()) output.stopEncode();
         break;

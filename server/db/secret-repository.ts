@@ -65,6 +65,14 @@ export class SecretRepository {
     this.database.prepare('DELETE FROM secret WHERE subject = ?').run(subject);
   }
 
+  /** When it was stored, milliseconds since 1970; null when there is none. */
+  changedMs(subject: string): number | null {
+    const row = this.database
+      .prepare('SELECT changed_ms AS at FROM secret WHERE subject = ?')
+      .get(subject) as { at: number } | undefined;
+    return row?.at ?? null;
+  }
+
   /** Subjects that have a secret. */
   subjects(): string[] {
     return (this.database.prepare('SELECT subject FROM secret').all() as { subject: string }[]).map(

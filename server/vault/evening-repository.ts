@@ -52,6 +52,17 @@ export class EveningRepository {
     return rows.map(({ atMs, data }) => ({ atMs, moment: JSON.parse(data) as EveningMoment }));
   }
 
+  /** Whether a destination of this name was live in it. */
+  reached(id: string, name: string): boolean {
+    return (
+      this.database
+        .prepare(
+          "SELECT 1 FROM evening_moment WHERE evening_id = ? AND kind = 'destination' AND json_extract(data, '$.name') = ? AND json_extract(data, '$.state') = 'live' LIMIT 1",
+        )
+        .get(id, name) !== undefined
+    );
+  }
+
   remove(id: string): void {
     this.database.prepare('DELETE FROM evening WHERE id = ?').run(id);
   }

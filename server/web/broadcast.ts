@@ -242,8 +242,9 @@ export class Broadcast {
 
   /** Tells whoever is to be told, once, when the first destination has confirmed. */
   async #announce(status: RelayStatus['session']): Promise<void> {
+    if (this.#announced || !this.#showId) return;
     const live = status?.destinations.filter((d) => d.state === 'live').map((d) => d.name) ?? [];
-    if (this.#announced || live.length === 0 || !this.#showId) return;
+    if (live.length === 0) return;
     this.#announced = true;
     const { announcer, evening, log } = this.options;
     const document = this.options.shows.document(this.#showId);

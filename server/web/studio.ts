@@ -32,6 +32,7 @@ export interface StudioOptions {
 
 /** Everything the web process has: what loaders and actions get as their context. */
 export class Studio {
+  readonly dataFolder: string;
   readonly shows: ShowRepository;
   readonly secrets: SecretRepository;
   readonly assets: AssetStore;
@@ -51,6 +52,7 @@ export class Studio {
 
   constructor(options: StudioOptions) {
     const { dataFolder, log } = options;
+    this.dataFolder = dataFolder;
     this.#database = openDatabase(path.join(dataFolder, 'dolomite.sqlite'), options.migrations);
     this.shows = new ShowRepository(this.#database);
     this.secrets = new SecretRepository(this.#database, path.join(dataFolder, 'secrets.key'));

@@ -1,3 +1,4 @@
+import { PictureWatch } from '../picture-watch';
 import { assetUrl } from '../../asset-url';
 import { recordsOf, type ShowDocument } from '../../../core/show/document';
 import type { InputRecord } from '../../../core/show/records';
@@ -28,6 +29,7 @@ interface Waiting {
 
 /** The open sources of a show's inputs: opened when they are kept ready or shown, closed when neither. */
 export class InputSources {
+  readonly #watch = new PictureWatch();
   readonly sources = new Map<string, AdjustedSource>();
   readonly #identities = new Map<string, string>();
   readonly #waiting = new Map<string, Waiting>();
@@ -85,6 +87,7 @@ export class InputSources {
     for (const [id, until] of this.#neededUntil) if (seconds > until) this.#close(id);
   }
 
+  /** How all inputs do; each is looked at, so once a second is often enough. */
   states(): InputState[] {
     return this.#inputs.map(({ id }) => {
       const source = this.sources.get(id);
@@ -96,9 +99,11 @@ export class InputSources {
           width: 0,
           height: 0,
           hasSound: false,
+          look: null,
         };
       const { state, message, width, height, hasSound } = source;
-      return { inputId: id, state, message, width, height, hasSound };
+      const look = this.#watch.look(id, source, this.#seconds);
+      return { inputId: id, state, message, width, height, hasSound, look };
     });
   }
 

@@ -1,0 +1,73 @@
+import { useMemo } from 'react';
+import { recordsOf } from '~/core/show/document';
+import type { KeptFile } from '~/protocol/relay-orders';
+import { useStudio } from '../studio/studio-context';
+
+/** What can be done to a running broadcast beside stopping it; each says how it went. */
+export function useBroadcastActions(): {
+  /** Saves the last minutes, as many as the show looks back. */
+  keep: (seconds?: number, frames?: 'wide' | 'tall' | 'both', title?: string) => Promise<boolean>;
+  mark: (words: string) => Promise<void>;
+  cut: (destinationId: string, seconds: number) => Promise<void>;
+  pause: (paused: boolean) => Promise<void>;
+} {
+  const { showId, store, bus, say } = useStudio();
+  return useMemo(() => {
+    const send = async <T>(fields: Record<string, string>): Promise<T | null> => {
+      try {
+        const response = await fetch(`/show/${showId}/broadcast`, {
+          method: 'POST',
+          body: new URLSearchParams(fields),
+        });
+        const answer = (await response.json()) as T & { message?: string };
+        if (response.ok) return answer;
+        say(answer.message ?? 'That did not work: try again.');
+      } catch {
+        say('The studio server does not answer: check that it runs, then try again.');
+      }
+      return null;
+    };
+    const on = () => bus.snapshot().broadcast.state !== 'off';
+    return {
+      keep: async (seconds, frames = 'both', title = '') => {
+        if (!on()) {
+          say('Nothing is on air: there is nothing to look back on.');
+          return false;
+        }
+        const lookback = recordsOf(store.document(), 'show')[0].delivery.lookback;
+        const answer = await send<{ files: KeptFile[] }>({
+          intent: 'keep',
+          seconds: String(seconds ?? lookback.seconds),
+          frames,
+          title,
+        });
+        if (!answer) return false;
+        const { seconds: kept } = answer.files[0];
+        say(
+          `Kept the last ${Math.round(kept)} s: ${answer.files.length === 2 ? 'both frames are' : 'it is'} in the Vault.`,
+        );
+        return true;
+      },
+      mark: async (words) => {
+        if (!on()) return say('Nothing is on air: markers belong to a broadcast.');
+        if (await send({ intent: 'mark', words })) say('Marked.');
+      },
+      cut: async (destinationId, seconds) => {
+        const answer = await send<{ seconds: number }>({
+          intent: 'cut',
+          destinationId,
+          seconds: String(seconds),
+        });
+        if (answer)
+          say(
+            answer.seconds > 0
+              ? `${answer.seconds.toFixed(0)} s never go out there: the cover stands in.`
+              : 'All of it had gone out already.',
+          );
+      },
+      pause: async (paused) => {
+        await send({ intent: 'pause', paused: String(paused) });
+      },
+    };
+  }, [showId, store, bus, say]);
+}

@@ -1,0 +1,132 @@
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { KEY_USES, LATENCIES, MAX_DELAY_SECONDS, type BroadcastDetails } from '~/core/delivery/settings';
+import type { DestinationRecord } from '~/core/show/records';
+import { CommitField } from '../studio/commit-field';
+import { NumberField } from '../studio/number-field';
+import { useStudio } from '../studio/studio-context';
+import { Toggle } from '../studio/toggle';
+
+const LATENCY_WORDS = { normal: 'Normal', low: 'Low', lowest: 'As low as it can be' } as const;
+const KEY_WORDS = { lasting: 'The same key every time', fresh: 'A new key for every broadcast' } as const;
+
+/** Everything a destination has of its own: server, caps, rate, delay, and what viewers read beside the picture. */
+export function DestinationSettings({ destination }: { destination: DestinationRecord }) {
+  const { store } = useStudio();
+  const set = (change: Partial<DestinationRecord>) =>
+    store.edit(`Settings of ${destination.name}`, [{ ...destination, ...change }]);
+  const { details, servers } = destination;
+  const detail = (change: Partial<BroadcastDetails>) => set({ details: { ...details, ...change } });
+  return (
+    <div
+      style={{ display: 'grid', gridTemplateColumns: 'repeat(2, minmax(0, 1fr))', gap: 10, marginTop: 10 }}
+    >
+      <CommitField label="Name" value={destination.name} onCommit={(name) => set({ name })} />
+      {servers.length > 0 ? (
+        <TextField
+          select
+          label="Server"
+          value={servers.some((s) => s.url === destination.url) ? destination.url : ''}
+          onChange={(e) => set({ url: e.target.value })}
+        >
+          {servers.map((s) => (
+            <MenuItem key={s.url} value={s.url}>
+              {s.name}
+            </MenuItem>
+          ))}
+        </TextField>
+      ) : (
+        <span />
+      )}
+      <NumberField
+        label="Takes at most"
+        unit="kbps"
+        value={destination.capKbps ?? 0}
+        min={0}
+        max={50_000}
+        step={500}
+        onCommit={(kbps) => set({ capKbps: kbps === 0 ? null : Math.max(100, kbps) })}
+      />
+      <NumberField
+        label="Rate of its own"
+        unit="kbps"
+        value={destination.ownKbps ?? 0}
+        min={0}
+        max={50_000}
+        step={100}
+        onCommit={(kbps) => set({ ownKbps: kbps === 0 ? null : Math.max(100, kbps) })}
+      />
+      <NumberField
+        label="Delay"
+        unit="s"
+        value={destination.delaySeconds}
+        min={0}
+        max={MAX_DELAY_SECONDS}
+        step={5}
+        onCommit={(delaySeconds) => set({ delaySeconds })}
+      />
+      <Toggle label="Strictly constant rate" on={destination.padded} onChange={(padded) => set({ padded })} />
+      <TextField
+        select
+        label="Key"
+        value={destination.keyUse}
+        onChange={(e) => set({ keyUse: e.target.value as DestinationRecord['keyUse'] })}
+      >
+        {KEY_USES.map((use) => (
+          <MenuItem key={use} value={use}>
+            {KEY_WORDS[use]}
+          </MenuItem>
+        ))}
+      </TextField>
+      <TextField
+        select
+        label="Latency"
+        value={details.latency}
+        onChange={(e) => detail({ latency: e.target.value as BroadcastDetails['latency'] })}
+      >
+        {LATENCIES.map((latency) => (
+          <MenuItem key={latency} value={latency}>
+            {LATENCY_WORDS[latency]}
+          </MenuItem>
+        ))}
+      </TextField>
+      <CommitField
+        label="Title"
+        max={200}
+        allowEmpty
+        value={details.title}
+        onCommit={(title) => detail({ title })}
+      />
+      <CommitField
+        label="Category"
+        max={100}
+        allowEmpty
+        value={details.category}
+        onCommit={(category) => detail({ category })}
+      />
+      <CommitField
+        label="Tags, with commas"
+        max={400}
+        allowEmpty
+        value={details.tags.join(', ')}
+        onCommit={(text) =>
+          detail({
+            tags: text
+              .split(',')
+              .map((tag) => tag.trim().slice(0, 40))
+              .filter(Boolean)
+              .slice(0, 20),
+          })
+        }
+      />
+      <CommitField
+        label="Description"
+        max={5000}
+        lines={3}
+        allowEmpty
+        value={details.description}
+        onCommit={(description) => detail({ description })}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,187 @@
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import { useState } from 'react';
+import type { DeliverySettings } from '~/core/delivery/settings';
+import { recordsOf } from '~/core/show/document';
+import { FRAME_NAMES } from '~/core/show/records';
+import { CommitField } from '../studio/commit-field';
+import { NumberField } from '../studio/number-field';
+import { useBus, useDocument, useStudio } from '../studio/studio-context';
+import { Toggle } from '../studio/toggle';
+
+/** What is recorded and how it is named, how far one can look back, and who is told that it begins. */
+export function KeepingPanel({
+  announceTo,
+  refresh,
+}: {
+  announceTo: string | null;
+  refresh: () => Promise<void>;
+}) {
+  const { store } = useStudio();
+  const document = useDocument();
+  const { relay } = useBus();
+  const show = recordsOf(document, 'show')[0];
+  const { delivery } = show;
+  const set = (name: string, change: Partial<DeliverySettings>) =>
+    store.edit(name, [{ ...show, delivery: { ...delivery, ...change } }]);
+  const { record, lookback } = delivery;
+  const setRecord = (change: Partial<DeliverySettings['record']>) =>
+    set('Recording', { record: { ...record, ...change } });
+  const back = relay?.session?.lookback ?? null;
+  return (
+    <div style={{ overflow: 'auto', display: 'grid', gap: 10, alignContent: 'start', minHeight: 0 }}>
+      <h3 className="small-head">Record while live</h3>
+      {FRAME_NAMES.filter((f) => show.frames[f].used).map((frame) => (
+        <Toggle
+          key={frame}
+          label={frame === 'wide' ? 'The wide picture' : 'The tall picture, when it is sent'}
+          on={record.frames.includes(frame)}
+          onChange={(on) =>
+            setRecord({ frames: on ? [...record.frames, frame] : record.frames.filter((f) => f !== frame) })
+          }
+        />
+      ))}
+      <CommitField
+        label="Name of the files"
+        value={record.pattern}
+        help="{date}, {time}, {show} and {frame} are filled in"
+        problem={(value) => (/[/\\:*?"<>|]/.test(value) ? 'no / \\ : * ? " < > | in a file name' : null)}
+        onCommit={(pattern) => setRecord({ pattern })}
+      />
+      <NumberField
+        label="A new file every"
+        unit="min"
+        value={record.splitMinutes}
+        min={0}
+        max={1440}
+        step={10}
+        onCommit={(splitMinutes) => setRecord({ splitMinutes })}
+      />
+      <Toggle
+        label="Make an MP4 of every recording afterwards"
+        on={record.rewrap}
+        onChange={(rewrap) => setRecord({ rewrap })}
+      />
+      <NumberField
+        label="The evening is planned for"
+        unit="min"
+        value={delivery.plannedMinutes}
+        min={1}
+        max={2880}
+        step={10}
+        onCommit={(plannedMinutes) => set('Planned length', { plannedMinutes })}
+      />
+      <h3 className="small-head">Look back</h3>
+      <Toggle
+        label="Keep the last minutes at hand while live"
+        on={lookback.on}
+        onChange={(on) => set('Look back', { lookback: { ...lookback, on } })}
+      />
+      <NumberField
+        label="As far as"
+        unit="s"
+        value={lookback.seconds}
+        min={30}
+        max={900}
+        step={30}
+        disabled={!lookback.on}
+        onCommit={(seconds) => set('Look back', { lookback: { ...lookback, seconds } })}
+      />
+      <span style={{ color: 'var(--quiet)', fontSize: 12.5 }}>
+        {back
+          ? `${Math.round(back.seconds)} of ${back.maxSeconds} s; ${(back.memoryBytes / 1e6).toFixed(0)} MB in memory, ${(back.diskBytes / 1e6).toFixed(0)} on the disk. K keeps it.`
+          : 'K keeps it as a file while live. Counts from the next broadcast.'}
+        {back?.message && <b style={{ color: 'var(--rose)' }}> {back.message}</b>}
+      </span>
+      <Announce target={announceTo} refresh={refresh} settings={delivery.announce} set={set} />
+    </div>
+  );
+}
+
+function Announce({
+  target,
+  refresh,
+  settings,
+  set,
+}: {
+  target: string | null;
+  refresh: () => Promise<void>;
+  settings: DeliverySettings['announce'];
+  set: (name: string, change: Partial<DeliverySettings>) => void;
+}) {
+  const { showId } = useStudio();
+  const [url, setUrl] = useState('');
+  const [secret, setSecret] = useState('');
+  const [told, setTold] = useState('');
+  const send = async (intent: 'set' | 'remove' | 'try') => {
+    setTold('');
+    setSecret('');
+    try {
+      const response = await fetch(`/show/${showId}/announce`, {
+        method: 'POST',
+        body: new URLSearchParams({ intent, url }),
+      });
+      const answer = (await response.json()) as { message?: string; secret?: string; tried?: boolean };
+      if (!response.ok) return setTold(answer.message ?? 'That did not work.');
+      if (answer.secret) {
+        setSecret(answer.secret);
+        setUrl('');
+      }
+      if (answer.tried) setTold('It took the message.');
+      await refresh();
+    } catch {
+      setTold('The studio server does not answer: check that it runs, then try again.');
+    }
+  };
+  return (
+    <>
+      <h3 className="small-head">Announce the beginning</h3>
+      <Toggle
+        label={target ? `Tell ${target} when it is live` : 'Tell another service when it is live'}
+        on={settings.on}
+        onChange={(on) => set('Announce', { announce: { ...settings, on } })}
+      />
+      <CommitField
+        label="Words"
+        value={settings.text}
+        max={1000}
+        help="{show}, {title} and {destinations} are filled in"
+        onCommit={(text) => set('Announce', { announce: { ...settings, text } })}
+      />
+      <div style={{ display: 'flex', gap: 8 }}>
+        <TextField
+          label={target ? 'Another address (stored, hidden)' : 'Address of the hook'}
+          type="password"
+          autoComplete="off"
+          value={url}
+          onChange={(e) => setUrl(e.target.value)}
+          onKeyDown={(e) => e.stopPropagation()}
+          slotProps={{ inputLabel: { shrink: true } }}
+        />
+        <Button onClick={() => void send('set')} disabled={url.trim() === ''} sx={{ height: 36 }}>
+          Store
+        </Button>
+      </div>
+      {target && (
+        <div style={{ display: 'flex', gap: 8 }}>
+          <Button onClick={() => void send('try')} sx={{ bgcolor: 'var(--raised)' }}>
+            Send a try
+          </Button>
+          <Button onClick={() => void send('remove')} sx={{ color: 'var(--rose)' }}>
+            Remove the address
+          </Button>
+        </div>
+      )}
+      {secret && (
+        <p role="status" style={{ margin: 0, fontSize: 13, lineHeight: 1.4, overflowWrap: 'anywhere' }}>
+          Secret for checking the signature, shown this once: <code>{secret}</code>
+        </p>
+      )}
+      {told && (
+        <p role="status" style={{ margin: 0, fontSize: 13, color: 'var(--quiet)' }}>
+          {told}
+        </p>
+      )}
+    </>
+  );
+}

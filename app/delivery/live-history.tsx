@@ -1,0 +1,162 @@
+import { scaleLinear } from 'd3-scale';
+import { area, line } from 'd3-shape';
+import { useState, useSyncExternalStore } from 'react';
+import { adviseHealth, CAUSE_WORDS, CAUSES, type Cause, type HealthSample } from '~/core/delivery/health';
+import { mbps } from '~/core/delivery/plan-advice';
+import { ChoiceRow } from '../studio/choice-row';
+import { Panel } from '../studio/panel';
+import { useStudio } from '../studio/studio-context';
+
+const SPANS = { '1': 60, '5': 300, '10': 600 } as const;
+type Span = keyof typeof SPANS;
+const ROW = { width: 600, height: 24 };
+
+/** Pictures lost, or how late it is, by cause and second: 0 is fine. */
+const TROUBLE: Record<Cause, (s: HealthSample) => number> = {
+  composition: (s) => s.skipped / Math.max(1, s.due),
+  encoder: (s) => (s.encoderBusy + s.leftOut) / Math.max(1, s.due),
+  line: (s) => Math.max(1 - s.share, Math.min(1, s.unackedMs / 3000) - 0.05, 0),
+  destination: (s) =>
+    Math.max(0, ...s.destinations.map((d) => (d.state === 'live' ? Math.min(1, d.dropped / 30) : 1))),
+};
+
+/** How the broadcast does, by cause and destination, over the last minutes, with what to do. */
+export function LiveHistory() {
+  const { history } = useStudio();
+  const samples = useSyncExternalStore(history.subscribe, history.snapshot);
+  const [span, setSpan] = useState<Span>('5');
+  const shown = samples.slice(-SPANS[span]);
+  const advice = adviseHealth(samples);
+  const names = shown.at(-1)?.destinations.map((d) => d.name) ?? [];
+  return (
+    <Panel
+      label="Health"
+      title="How it does"
+      aside={
+        <ChoiceRow
+          label="Span"
+          options={[
+            { value: '1', words: '1 min' },
+            { value: '5', words: '5 min' },
+            { value: '10', words: '10 min' },
+          ]}
+          value={span}
+          onChange={setSpan}
+        />
+      }
+      style={{ minHeight: 250, maxHeight: 330 }}
+    >
+      <div role="status" style={{ display: 'grid', gap: 5, marginBottom: 8, minHeight: 22 }}>
+        {advice.length === 0 && (
+          <span style={{ color: 'var(--moss)', fontSize: 13 }}>● Everything arrives.</span>
+        )}
+        {advice.slice(0, 3).map((a) => (
+          <span key={a.text} style={{ color: 'var(--rose)', fontSize: 13, lineHeight: 1.35 }}>
+            ◆ <b>{a.destination ?? CAUSE_WORDS[a.cause]}</b>: {a.text}
+          </span>
+        ))}
+      </div>
+      {CAUSES.map((cause) => (
+        <TroubleRow
+          key={cause}
+          name={CAUSE_WORDS[cause]}
+          samples={shown}
+          span={SPANS[span]}
+          of={TROUBLE[cause]}
+        />
+      ))}
+      {names.map((name) => (
+        <RateRow key={name} name={name} samples={shown} span={SPANS[span]} />
+      ))}
+    </Panel>
+  );
+}
+
+const rowStyle = {
+  display: 'grid',
+  gridTemplateColumns: '132px minmax(0, 1fr) 132px',
+  gap: 10,
+  alignItems: 'center',
+  minHeight: 26,
+} as const;
+
+function TroubleRow({
+  name,
+  samples,
+  span,
+  of,
+}: {
+  name: string;
+  samples: readonly HealthSample[];
+  span: number;
+  of: (s: HealthSample) => number;
+}) {
+  const x = scaleLinear([0, span - 1], [0, ROW.width]);
+  const y = scaleLinear([0, 0.5], [ROW.height - 1, 2]).clamp(true);
+  const from = span - samples.length;
+  const path = area<HealthSample>()
+    .x((_, i) => x(from + i))
+    .y0(ROW.height - 1)
+    .y1((s) => y(of(s)))(samples);
+  const bad = samples.filter((s) => of(s) > 0.02).length;
+  return (
+    <div style={rowStyle}>
+      <span style={{ fontSize: 12.5 }}>{name}</span>
+      <svg
+        viewBox={`0 0 ${ROW.width} ${ROW.height}`}
+        preserveAspectRatio="none"
+        style={{ width: '100%', height: ROW.height, background: 'var(--ground)', borderRadius: 4 }}
+        role="img"
+        aria-label={`${name}: ${bad} of ${samples.length} seconds`}
+      >
+        <path d={path ?? ''} fill="var(--rose)" fillOpacity={0.75} />
+      </svg>
+      <span
+        className="figure"
+        style={{ fontSize: 12, color: bad > 0 ? 'var(--rose)' : 'var(--quiet)', textAlign: 'right' }}
+      >
+        {bad === 0 ? 'never' : `${bad} s`}
+      </span>
+    </div>
+  );
+}
+
+function RateRow({ name, samples, span }: { name: string; samples: readonly HealthSample[]; span: number }) {
+  const of = (s: HealthSample) => s.destinations.find((d) => d.name === name);
+  const top = Math.max(500, ...samples.map((s) => of(s)?.kbps ?? 0)) * 1.1;
+  const x = scaleLinear([0, span - 1], [0, ROW.width]);
+  const y = scaleLinear([0, top], [ROW.height - 1, 2]);
+  const from = span - samples.length;
+  const path = line<HealthSample>()
+    .x((_, i) => x(from + i))
+    .y((s) => y(of(s)?.kbps ?? 0))(samples);
+  const last = samples.at(-1) && of(samples.at(-1)!);
+  const dropped = samples.reduce((sum, s) => sum + (of(s)?.dropped ?? 0), 0);
+  const fine = last?.state === 'live';
+  return (
+    <div style={rowStyle}>
+      <span style={{ fontSize: 12.5 }}>{name}</span>
+      <svg
+        viewBox={`0 0 ${ROW.width} ${ROW.height}`}
+        preserveAspectRatio="none"
+        style={{ width: '100%', height: ROW.height, background: 'var(--ground)', borderRadius: 4 }}
+        role="img"
+        aria-label={`${name}: rate over time, up to ${mbps(top)} megabits a second`}
+      >
+        <path
+          d={path ?? ''}
+          fill="none"
+          stroke="var(--glacier)"
+          strokeWidth={1.8}
+          vectorEffect="non-scaling-stroke"
+        />
+      </svg>
+      <span
+        className="figure"
+        style={{ fontSize: 12, color: fine ? 'var(--quiet)' : 'var(--rose)', textAlign: 'right' }}
+      >
+        {fine ? `${last?.kbps ?? 0} kbps, −${dropped}` : (last?.state ?? 'off')}
+      </span>
+    </div>
+  );
+}

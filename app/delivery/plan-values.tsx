@@ -1,0 +1,226 @@
+import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { useState } from 'react';
+import type { Encode } from '~/core/delivery/encodes';
+import { bitsPerPixel, judgePicture, mbps, planWarnings, viewersOf100 } from '~/core/delivery/plan-advice';
+import { sizesOf } from '~/core/delivery/propose-plan';
+import { recordsOf } from '~/core/show/document';
+import type { FrameName, PlanRecord } from '~/core/show/records';
+import { usedFrames } from '~/core/show/stage-edits';
+import { NumberField } from '../studio/number-field';
+import { Panel } from '../studio/panel';
+import { useDocument, useStudio } from '../studio/studio-context';
+
+const RATES = [24, 25, 29.97, 30, 50, 59.94, 60] as const;
+
+/** What the plan means, where it goes against practice, and every value by hand. */
+export function PlanValues({ plan, encodes }: { plan: PlanRecord; encodes: readonly Encode[] }) {
+  const [byHand, setByHand] = useState(false);
+  const warnings = planWarnings(plan, encodes);
+  const [main] = encodes;
+  const need = Math.max(0, ...encodes.map((e) => e.videoKbps + plan.audioKbps)) * 1.2;
+  return (
+    <Panel
+      label="Plan"
+      title={byHand ? 'Values by hand' : 'What it means'}
+      aside={
+        <Button onClick={() => setByHand(!byHand)} sx={{ bgcolor: 'var(--raised)' }}>
+          {byHand ? 'What it means' : 'Set by hand'}
+        </Button>
+      }
+      style={{ minHeight: 232 }}
+    >
+      {byHand ? (
+        <Fields plan={plan} />
+      ) : (
+        <div style={{ display: 'grid', gridTemplateColumns: 'repeat(4, minmax(0, 1fr))', gap: 14 }}>
+          {main && (
+            <Fact
+              title="Picture quality"
+              figure={`${bitsPerPixel(main, plan.fps).toFixed(3)} bits a pixel`}
+              words={judgePicture(main, plan.fps, plan.content)}
+            />
+          )}
+          <Fact
+            title="Viewers need"
+            figure={`${mbps(need)} Mb/s`}
+            words={`about ${viewersOf100(need)} of 100 common lines`}
+          />
+          <Fact title="Sound" figure={`${plan.audioKbps} kbps AAC`} words="48 kHz stereo" />
+          <Fact
+            title="Keyframes"
+            figure={`${plan.keyframeSeconds.toFixed(2)} s`}
+            words={plan.keyframeSeconds === 2 ? 'as platforms ask' : 'platforms ask for 2 s'}
+          />
+        </div>
+      )}
+      <div style={{ marginTop: 12, display: 'grid', gap: 6 }}>
+        {encodes.map((e, i) => (
+          <span key={e.id} style={{ color: 'var(--quiet)', fontSize: 12.5 }}>
+            Encode {'ABCD'[i]}: {e.because}
+          </span>
+        ))}
+        {warnings.map(({ level, text }) => (
+          <span
+            key={text}
+            style={{
+              color: level === 'stop' ? 'var(--rose)' : 'var(--larch)',
+              fontSize: 13,
+              lineHeight: 1.35,
+            }}
+          >
+            {level === 'stop' ? '◆' : '▲'} {text}
+          </span>
+        ))}
+      </div>
+    </Panel>
+  );
+}
+
+function Fact({ title, figure, words }: { title: string; figure: string; words: string }) {
+  return (
+    <div>
+      <div style={{ color: 'var(--quiet)', fontSize: 12.5 }}>{title}</div>
+      <div style={{ font: '700 17px "Bricolage Grotesque Variable"', margin: '3px 0' }}>{figure}</div>
+      <div style={{ color: 'var(--quiet)', fontSize: 12.5, lineHeight: 1.4 }}>{words}</div>
+    </div>
+  );
+}
+
+function Fields({ plan }: { plan: PlanRecord }) {
+  const { store } = useStudio();
+  const document = useDocument();
+  const set = (change: Partial<PlanRecord>) => store.edit('Delivery plan', [{ ...plan, ...change }]);
+  return (
+    <div style={{ display: 'grid', gridTemplateColumns: 'repeat(3, minmax(0, 1fr))', gap: 10 }}>
+      {usedFrames(document).map((frame) => (
+        <FrameFields key={frame} plan={plan} frame={frame} />
+      ))}
+      <TextField
+        select
+        label="Pictures a second"
+        value={plan.fps}
+        onChange={(e) => set({ fps: Number(e.target.value) })}
+      >
+        {RATES.map((fps) => (
+          <MenuItem key={fps} value={fps}>
+            {fps}
+          </MenuItem>
+        ))}
+      </TextField>
+      <TextField
+        select
+        label="Sound, AAC stereo"
+        value={plan.audioKbps}
+        onChange={(e) => set({ audioKbps: Number(e.target.value) })}
+      >
+        {[64, 96, 128, 160, 192, 256, 320].map((kbps) => (
+          <MenuItem key={kbps} value={kbps}>
+            {kbps} kbps
+          </MenuItem>
+        ))}
+      </TextField>
+      <TextField
+        select
+        label="Effort"
+        value={plan.effort}
+        onChange={(e) => set({ effort: e.target.value as PlanRecord['effort'] })}
+      >
+        <MenuItem value="quick">Quick: least work</MenuItem>
+        <MenuItem value="careful">Careful: better, more work</MenuItem>
+      </TextField>
+      <NumberField
+        label="Keyframe every"
+        unit="s"
+        digits={1}
+        value={plan.keyframeSeconds}
+        min={0.5}
+        max={10}
+        step={0.5}
+        onCommit={(keyframeSeconds) => set({ keyframeSeconds })}
+      />
+      <NumberField
+        label="Line"
+        unit="kbps"
+        value={plan.lineKbps ?? 0}
+        min={0}
+        max={1_000_000}
+        step={100}
+        onCommit={(kbps) => set({ lineKbps: kbps === 0 ? null : kbps })}
+      />
+      <NumberField
+        label="Left free"
+        unit="%"
+        value={plan.headroom * 100}
+        min={0}
+        max={90}
+        step={5}
+        onCommit={(percent) => set({ headroom: percent / 100 })}
+      />
+    </div>
+  );
+}
+
+/** Size and rate of one frame's pictures. */
+function FrameFields({ plan, frame }: { plan: PlanRecord; frame: FrameName }) {
+  const { store } = useStudio();
+  const document = useDocument();
+  const sizes = sizesOf(recordsOf(document, 'show')[0].frames[frame]);
+  const now = plan.frames[frame] ?? { ...sizes[sizes.length - 1], videoKbps: 1200 };
+  const key = (size: { width: number; height: number }) => `${size.width}x${size.height}`;
+  const offered = sizes.some((s) => key(s) === key(now)) ? sizes : [...sizes, now];
+  const name = frame === 'wide' ? 'Wide' : 'Tall';
+  const set = (change: Partial<typeof now>) =>
+    store.edit(`${name} in the plan`, [
+      {
+        ...plan,
+        frames: {
+          ...plan.frames,
+          [frame]: { width: now.width, height: now.height, videoKbps: now.videoKbps, ...change },
+        },
+      },
+    ]);
+  return (
+    <div
+      role="group"
+      aria-label={`${name} in the plan`}
+      style={{
+        gridColumn: '1 / 4',
+        display: 'grid',
+        gridTemplateColumns: 'subgrid',
+        gap: 10,
+        alignItems: 'center',
+      }}
+    >
+      <TextField
+        select
+        label={`${name} picture`}
+        value={key(now)}
+        onChange={(e) => {
+          const [width, height] = e.target.value.split('x').map(Number);
+          set({ width, height });
+        }}
+      >
+        {offered.map((size) => (
+          <MenuItem key={key(size)} value={key(size)}>
+            {size.width} × {size.height}
+          </MenuItem>
+        ))}
+      </TextField>
+      <NumberField
+        label={name}
+        unit="kbps"
+        value={now.videoKbps}
+        min={100}
+        max={50_000}
+        step={100}
+        onCommit={(videoKbps) => set({ videoKbps })}
+      />
+      <span style={{ color: 'var(--quiet)', fontSize: 12.5, lineHeight: 1.3 }}>
+        <span className="figure">{bitsPerPixel(now, plan.fps).toFixed(3)}</span> bits a pixel:{' '}
+        {judgePicture(now, plan.fps, plan.content)}
+      </span>
+    </div>
+  );
+}

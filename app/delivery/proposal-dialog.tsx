@@ -1,0 +1,109 @@
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import { useState } from 'react';
+import { enabledDestinations } from '~/core/delivery/live-plan';
+import { proposePlan } from '~/core/delivery/propose-plan';
+import type { PlanSettings } from '~/core/delivery/settings';
+import { recordsOf } from '~/core/show/document';
+import { FRAME_NAMES, type PlanRecord } from '~/core/show/records';
+import { ChoiceRow } from '../studio/choice-row';
+import { NumberField } from '../studio/number-field';
+import { useDesk, useDocument, useStudio } from '../studio/studio-context';
+
+/** A plan from the line, with its reasons; taken, or kept beside the present one. */
+export function ProposalDialog({ plan, onClose }: { plan: PlanRecord; onClose: () => void }) {
+  const { store } = useStudio();
+  const { stage } = useDesk();
+  const document = useDocument();
+  const [lineKbps, setLineKbps] = useState(plan.lineKbps ?? 8000);
+  const [headroom, setHeadroom] = useState(plan.headroom);
+  const [content, setContent] = useState<PlanSettings['content']>(plan.content);
+  const show = recordsOf(document, 'show')[0];
+  const used = FRAME_NAMES.filter((f) => show.frames[f].used);
+  const recipients = enabledDestinations(document).filter((d) => used.includes(d.frame));
+  const now = Object.values(plan.frames).reduce((sum, f) => sum + f.width * f.height, 0) * plan.fps;
+  // What is composed now without trouble can be taken as measured; how much more there is, only a trial tells.
+  const pixelsPerSecond = stage && stage.fps < plan.fps * 0.9 ? (now * stage.fps) / plan.fps : null;
+  const { plan: proposed, reasons } = proposePlan({
+    lineKbps,
+    headroom,
+    content,
+    recipients,
+    frames: Object.fromEntries(
+      used.map((f) => [f, { width: show.frames[f].width, height: show.frames[f].height }]),
+    ),
+    pixelsPerSecond,
+  });
+  const take = () => {
+    store.edit('Proposed plan', [{ ...plan, ...proposed }]);
+    onClose();
+  };
+  const keepBeside = () => {
+    const id = crypto.randomUUID();
+    const plans = recordsOf(document, 'plan');
+    store.edit('New plan', [
+      {
+        ...plan,
+        ...proposed,
+        id,
+        name: `${plan.name}, proposed`,
+        position: (plans.at(-1)?.position ?? 0) + 1,
+      },
+      { ...show, delivery: { ...show.delivery, planId: id } },
+    ]);
+    onClose();
+  };
+  return (
+    <Dialog open onClose={onClose} maxWidth="sm" fullWidth>
+      <DialogTitle>Propose a plan</DialogTitle>
+      <DialogContent>
+        <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 10, marginBottom: 12 }}>
+          <NumberField
+            label="Line"
+            unit="kbps"
+            value={lineKbps}
+            min={300}
+            max={1_000_000}
+            step={100}
+            onCommit={setLineKbps}
+          />
+          <NumberField
+            label="Left free"
+            unit="%"
+            value={headroom * 100}
+            min={0}
+            max={90}
+            step={5}
+            onCommit={(v) => setHeadroom(v / 100)}
+          />
+          <div style={{ gridColumn: '1 / 3' }}>
+            <ChoiceRow
+              label="What is shown"
+              options={[
+                { value: 'talk', words: 'Talk, music, crafts' },
+                { value: 'game', words: 'Fast game or sport' },
+              ]}
+              value={content}
+              onChange={setContent}
+            />
+          </div>
+        </div>
+        <ul style={{ margin: 0, paddingLeft: 18, lineHeight: 1.55, fontSize: 14 }}>
+          {reasons.map((reason) => (
+            <li key={reason}>{reason}</li>
+          ))}
+        </ul>
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={keepBeside}>Keep beside the present one</Button>
+        <Button variant="contained" onClick={take}>
+          Take it
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

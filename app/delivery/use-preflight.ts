@@ -1,0 +1,128 @@
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import { encodesInUse, enabledDestinations, planInUse } from '~/core/delivery/live-plan';
+import { uploadKbps } from '~/core/delivery/encodes';
+import { planWarnings } from '~/core/delivery/plan-advice';
+import { preflight, type Check, type PreflightFacts } from '~/core/delivery/preflight';
+import { dbOfAmplitude } from '~/core/sound/decibel';
+import { recordsOf } from '~/core/show/document';
+import { inputsOfScene } from '~/core/show/layers';
+import { explainEcho } from '~/core/sound/analysis/echo-finder';
+import type { ServerFacts } from '../routes/preflight-facts';
+import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
+
+const REFRESH_MS = 15_000;
+/** A level below this is silence. */
+const SILENT_DB = -70;
+
+/** What only the server knows, refreshed by itself and on demand. */
+export function useServerFacts(): { facts: ServerFacts | null; refresh: () => Promise<void> } {
+  const { showId } = useStudio();
+  const [facts, setFacts] = useState<ServerFacts | null>(null);
+  const refresh = useCallback(async () => {
+    try {
+      const response = await fetch(`/show/${showId}/preflight-facts`);
+      if (response.ok) setFacts((await response.json()) as ServerFacts);
+    } catch {
+      // The server is away: what it said last still stands, and the studio says so elsewhere.
+    }
+  }, [showId]);
+  useEffect(() => {
+    void refresh();
+    const timer = setInterval(() => void refresh(), REFRESH_MS);
+    return () => clearInterval(timer);
+  }, [refresh]);
+  return { facts, refresh };
+}
+
+/** The checklist, looked at anew every second. */
+export function usePreflight(facts: ServerFacts | null): Check[] {
+  const { desk } = useStudio();
+  const { inputs, stage, sound, echo, onAirSceneId } = useDesk();
+  const { broadcast } = useBus();
+  const document = useDocument();
+  const [tick, setTick] = useState(0);
+  useEffect(() => {
+    const timer = setInterval(() => setTick((n) => n + 1), 1000);
+    return () => clearInterval(timer);
+  }, []);
+  return useMemo(() => {
+    void tick;
+    const show = recordsOf(document, 'show')[0];
+    const plan = planInUse(document);
+    const encodes = encodesInUse(document, plan);
+    const onAir = onAirSceneId ? inputsOfScene(document, onAirSceneId) : new Set<string>();
+    const channels = recordsOf(document, 'channel');
+    const programme = desk.readProgramme();
+    const used = new Set(
+      recordsOf(document, 'layer').flatMap((l) => (l.content.type === 'input' ? [l.content.inputId] : [])),
+    );
+    const newest = facts?.lineTests[0] ?? null;
+    const heard = Number.isFinite(programme.shortTermLufs) ? programme.shortTermLufs : null;
+    const checks: PreflightFacts = {
+      inputs: recordsOf(document, 'input')
+        .filter((i) => used.has(i.id))
+        .map((i) => {
+          const state = inputs.find((s) => s.inputId === i.id);
+          return {
+            id: i.id,
+            name: i.name,
+            state: state?.state ?? 'waiting',
+            message: state?.message ?? '',
+            onAir: onAir.has(i.id),
+            look: state?.look ?? null,
+            live: ['camera', 'simulated'].includes(i.source.type),
+            keepReady: i.keepReady,
+            heavy: i.source.type === 'clips',
+          };
+        }),
+      soundRunning: sound.state === 'running',
+      voices: channels
+        .filter((c) => c.role === 'voice' && c.source.type !== 'speech')
+        .map((c) => {
+          const meter = desk.readMeter(c.id);
+          return {
+            id: c.id,
+            name: c.name,
+            muted: c.muted,
+            peakDb: meter && dbOfAmplitude(meter.held) > SILENT_DB ? dbOfAmplitude(meter.held) : null,
+            clips: meter?.clipped ?? 0,
+            problem: sound.problems.get(c.id) ?? null,
+          };
+        }),
+      lufs: heard,
+      targetLufs: show.sound.targetLufs,
+      echo: echo ? explainEcho(echo).what : null,
+      destinations: enabledDestinations(document).map((d) => {
+        const key = facts?.keys.find((k) => k.destinationId === d.id);
+        return {
+          id: d.id,
+          name: d.name,
+          hasKey: facts === null || key !== undefined || /\/[^/]+\/[^/]+$/.test(new URL(d.url).pathname),
+          freshKey: d.keyUse === 'fresh',
+          keyAgeHours: key?.ageHours ?? null,
+          keyUsed: key?.used ?? false,
+          needsTitle: d.standIn !== null && d.details.title === '',
+          encode: encodes.find((e) => e.destinationIds.includes(d.id))?.id ?? null,
+        };
+      }),
+      freeBytes: facts?.freeBytes ?? null,
+      recordKbps: encodes
+        .filter((e) => show.delivery.record.frames.includes(e.frame))
+        .reduce((sum, e) => sum + e.videoKbps + (plan?.audioKbps ?? 0), 0),
+      plannedMinutes: show.delivery.plannedMinutes,
+      uploadKbps: uploadKbps(encodes, plan?.audioKbps ?? 0),
+      lineKbps: plan?.lineKbps ?? null,
+      headroom: plan?.headroom ?? 0,
+      lineTestAgeHours: newest ? (Date.now() - newest.atMs) / 3_600_000 : null,
+      planWarnings: plan ? planWarnings(plan, encodes) : [],
+      relayGone: broadcast.state === 'relayGone',
+      fps: stage?.fps ?? 0,
+      plannedFps: plan?.fps ?? 30,
+      clockSlips: stage?.clockSlips ?? 0,
+      capturesStudio: desk
+        .wholeScreens()
+        .flatMap((id) => recordsOf(document, 'input').find((i) => i.id === id)?.name ?? []),
+    };
+    return preflight(checks);
+  }, [tick, document, inputs, stage, sound, echo, onAirSceneId, facts, desk, broadcast.state]);
+}

@@ -1,0 +1,35 @@
+import { statfsSync } from 'node:fs';
+import { recordsOf } from '~/core/show/document';
+import { faultResponse, studioOf } from '../server/context.server';
+import type { Route } from './+types/preflight-facts';
+
+/** What only the server knows for the checklist: room on the disk, ages of keys, line tests. */
+export function loader({ params, context }: Route.LoaderArgs) {
+  const studio = studioOf(context);
+  try {
+    const document = studio.shows.document(params.showId);
+    let freeBytes: number | null = null;
+    try {
+      const { bavail, bsize } = statfsSync(studio.dataFolder);
+      freeBytes = bavail * bsize;
+    } catch {
+      // The folder is gone: the checklist says that it cannot be looked at.
+    }
+    const evenings = studio.evenings.list(params.showId);
+    return {
+      freeBytes,
+      keys: recordsOf(document, 'destination').flatMap((d) => {
+        const changedMs = studio.secrets.changedMs(d.id);
+        if (changedMs === null) return [];
+        const used = evenings.some((e) => e.startedMs > changedMs && studio.evenings.reached(e.id, d.name));
+        return [{ destinationId: d.id, ageHours: (Date.now() - changedMs) / 3_600_000, used }];
+      }),
+      lineTests: studio.lineTests.list(params.showId),
+      announceTo: studio.announcer.target(params.showId),
+    };
+  } catch (error) {
+    throw faultResponse(error);
+  }
+}
+
+export type ServerFacts = ReturnType<typeof loader>;

@@ -1,0 +1,125 @@
+import Button from '@mui/material/Button';
+import { useFetcher, useParams } from 'react-router';
+import type { EveningSummary } from '~/core/delivery/evening';
+import type { Evening } from '~/server/vault/evening-repository';
+import { DATE, length } from './format';
+
+type Listed = Evening & { summary: EveningSummary };
+
+/** Evenings with their figures; each beside the one before, so that one sees what became better. */
+export function EveningList({ evenings }: { evenings: readonly Listed[] }) {
+  const { showId } = useParams();
+  const fetcher = useFetcher();
+  if (evenings.length === 0)
+    return (
+      <p style={{ color: 'var(--quiet)', lineHeight: 1.5 }}>
+        What happened in a broadcast is written down here: how long, what was lost and why, when which scene
+        was on.
+      </p>
+    );
+  return evenings.map((evening, i) => {
+    const { summary } = evening;
+    const before = evenings[i + 1]?.summary ?? null;
+    const lost = summary.lost.machine + summary.lost.encoder + summary.lost.line;
+    const share = (s: EveningSummary) =>
+      s.due === 0 ? 0 : (100 * (s.lost.machine + s.lost.encoder + s.lost.line)) / s.due;
+    const rows: [string, string, string][] = [
+      ['Length', length(summary.seconds), before ? length(before.seconds) : ''],
+      [
+        'Pictures lost',
+        `${lost} (${share(summary).toFixed(2)} %)`,
+        before ? `${share(before).toFixed(2)} %` : '',
+      ],
+      [
+        'by cause',
+        `machine ${summary.lost.machine}, encoder ${summary.lost.encoder}, line ${summary.lost.line}`,
+        '',
+      ],
+      [
+        'Loudness',
+        summary.integratedLufs === null ? '–' : `${summary.integratedLufs.toFixed(1)} LUFS`,
+        before?.integratedLufs == null ? '' : `${before.integratedLufs.toFixed(1)} LUFS`,
+      ],
+      [
+        'Chat, events',
+        `${summary.chat}, ${summary.events}`,
+        before ? `${before.chat}, ${before.events}` : '',
+      ],
+      ...summary.destinations.map((d): [string, string, string] => [
+        d.name,
+        `${d.meanKbps} kbps, ${d.dropped} dropped${d.breaks > 0 ? `, ${d.breaks} breaks` : ''}`,
+        before?.destinations
+          .find((o) => o.name === d.name)
+          ?.meanKbps.toString()
+          .concat(' kbps') ?? '',
+      ]),
+    ];
+    const file = (format: string) => `/show/${showId}/reports/${evening.id}/${format}`;
+    return (
+      <section
+        key={evening.id}
+        aria-label={`Evening of ${DATE.format(evening.startedMs)}`}
+        style={{ background: 'var(--raised)', borderRadius: 8, padding: '10px 12px', marginBottom: 8 }}
+      >
+        <div style={{ display: 'flex', alignItems: 'baseline', gap: 8 }}>
+          <b style={{ flex: 1 }}>{DATE.format(evening.startedMs)}</b>
+          {evening.endedMs === null && <span style={{ color: 'var(--ember)', fontSize: 12.5 }}>on now</span>}
+        </div>
+        <div style={{ color: 'var(--quiet)', fontSize: 12.5, marginBottom: 6 }}>{evening.title}</div>
+        <table style={{ width: '100%', fontSize: 12.5, borderCollapse: 'collapse' }}>
+          <thead>
+            <tr style={{ color: 'var(--quiet)', textAlign: 'left' }}>
+              <th scope="col" style={{ fontWeight: 400 }}>
+                <span className="visually-hidden">Figure</span>
+              </th>
+              <th scope="col" style={{ fontWeight: 400 }}>
+                this evening
+              </th>
+              <th scope="col" style={{ fontWeight: 400 }}>
+                {before ? 'the one before' : ''}
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map(([name, now, then]) => (
+              <tr key={name}>
+                <th
+                  scope="row"
+                  style={{ textAlign: 'left', fontWeight: 400, color: 'var(--quiet)', paddingRight: 8 }}
+                >
+                  {name}
+                </th>
+                <td className="figure">{now}</td>
+                <td className="figure" style={{ color: 'var(--quiet)' }}>
+                  {then}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <div style={{ display: 'flex', gap: 4, marginTop: 6, flexWrap: 'wrap' }}>
+          <Button component="a" href={file('csv')} download>
+            Table (CSV)
+          </Button>
+          <Button component="a" href={file('jsonl')} download>
+            Everything (JSON Lines)
+          </Button>
+          <Button component="a" href={file('vtt')} download>
+            Chapters (WebVTT)
+          </Button>
+          {evening.endedMs !== null && (
+            <Button
+              aria-label={`Remove the report of ${DATE.format(evening.startedMs)}`}
+              onClick={() =>
+                void fetcher.submit({ intent: 'deleteEvening', id: evening.id }, { method: 'post' })
+              }
+              sx={{ color: 'var(--rose)', marginLeft: 'auto' }}
+            >
+              Remove
+            </Button>
+          )}
+        </div>
+      </section>
+    );
+  });
+}

@@ -1,0 +1,97 @@
+/** What holds a broadcast up, by cause, with what to do about it. */
+
+/** One second of a broadcast. Counts are of that second. */
+export interface HealthSample {
+  atMs: number;
+  fps: number;
+  due: number;
+  /** Not composed in time. */
+  skipped: number;
+  /** The encoder could not take it. */
+  encoderBusy: number;
+  /** Left out to keep the rate. */
+  leftOut: number;
+  /** What the way to the relay could not carry. */
+  lineDropped: number;
+  unackedMs: number;
+  kbps: number;
+  /** Share of the plan that is sent, 0…1. */
+  share: number;
+  destinations: { id: string; name: string; kbps: number; dropped: number; lagMs: number; state: string }[];
+}
+
+export const CAUSES = ['composition', 'encoder', 'line', 'destination'] as const;
+export type Cause = (typeof CAUSES)[number];
+
+export const CAUSE_WORDS: Record<Cause, string> = {
+  composition: 'Composition late',
+  encoder: 'Encoder behind',
+  line: 'Line slow',
+  destination: 'Destination slow',
+};
+
+export interface HealthAdvice {
+  cause: Cause;
+  /** Which destination, where it is one. */
+  destination: string | null;
+  /** What is wrong, what viewers see, what to do. */
+  text: string;
+}
+
+/** Looked at: the last seconds. */
+const LOOK_SECONDS = 10;
+/** Share of pictures lost that is worth a word. */
+const LOST = 0.02;
+
+/** What is wrong over the last seconds, worst first; empty when all is well. */
+export function adviseHealth(samples: readonly HealthSample[]): HealthAdvice[] {
+  const recent = samples.slice(-LOOK_SECONDS);
+  const last = recent.at(-1);
+  if (!last) return [];
+  const sum = (of: (s: HealthSample) => number) => recent.reduce((all, s) => all + of(s), 0);
+  const due = Math.max(
+    1,
+    sum((s) => s.due),
+  );
+  const advice: HealthAdvice[] = [];
+  const lostDestinations = last.destinations.filter((d) =>
+    ['stalled', 'refused', 'unreachable'].includes(d.state),
+  );
+  const all = last.destinations.length;
+  if (last.share < 0.95 || last.unackedMs > 1500)
+    advice.push({
+      cause: 'line',
+      destination: null,
+      text:
+        last.share < 0.95
+          ? `The line carries ${Math.round(last.share * 100)} % of the plan: viewers see a softer picture, nothing is lost. Stop other uploads, or switch a destination off.`
+          : `The way to the relay is ${(last.unackedMs / 1000).toFixed(1)} s behind. Stop other uploads on this computer.`,
+    });
+  for (const d of lostDestinations)
+    advice.push({
+      cause: lostDestinations.length === all && all > 1 ? 'line' : 'destination',
+      destination: d.name,
+      text:
+        d.state === 'refused'
+          ? `${d.name} refuses: nobody sees it there. Enter its key again; the others go on.`
+          : d.state === 'unreachable'
+            ? `${d.name} cannot be reached: viewers there see a standing picture. It is tried again by itself; the others go on.`
+            : `${d.name} takes less than is sent: whole groups of pictures are left out there. Choose another server or a lower rate for it.`,
+    });
+  if (sum((s) => s.skipped) / due > LOST)
+    advice.push({
+      cause: 'composition',
+      destination: null,
+      text: `This machine composes too slowly (${Math.round((100 * sum((s) => s.skipped)) / due)} % missed): the picture stutters. Take a smaller size, or fewer moving layers.`,
+    });
+  if ((sum((s) => s.encoderBusy) + sum((s) => s.leftOut)) / due > LOST)
+    advice.push({
+      cause: 'encoder',
+      destination: null,
+      text:
+        sum((s) => s.encoderBusy) > sum((s) => s.leftOut)
+          ? 'The encoder is behind: the picture stutters. Take a smaller size, 30 instead of 60, or the quick effort.'
+          : 'The picture is too busy for its rate: some are left out. Raise the rate or take a smaller size.',
+    });
+  return advice;
+}

@@ -1,0 +1,184 @@
+import { describe, expect, test } from 'vitest';
+import { preflight, toMend, type Check, type PreflightFacts, type PreflightInput } from './preflight';
+
+const camera: PreflightInput = {
+  id: 'cam',
+  name: 'Desk camera',
+  state: 'ready',
+  message: '',
+  onAir: true,
+  look: 'moving',
+  live: true,
+  keepReady: true,
+  heavy: false,
+};
+const larch = {
+  id: 'larch',
+  name: 'Larch',
+  hasKey: true,
+  freshKey: false,
+  keyAgeHours: 400,
+  keyUsed: true,
+  needsTitle: false,
+  encode: 'wide' as const,
+};
+const voice = { id: 'v', name: 'Voice', muted: false, peakDb: -9, clips: 0, problem: null };
+const GOOD: PreflightFacts = {
+  inputs: [camera],
+  soundRunning: true,
+  voices: [voice],
+  lufs: -16.2,
+  targetLufs: -16,
+  echo: null,
+  destinations: [larch],
+  freeBytes: 200e9,
+  recordKbps: 3000,
+  plannedMinutes: 180,
+  uploadKbps: 4000,
+  lineKbps: 9700,
+  headroom: 0.3,
+  lineTestAgeHours: 0.1,
+  planWarnings: [],
+  relayGone: false,
+  fps: 30,
+  plannedFps: 30,
+  clockSlips: 0,
+  capturesStudio: [],
+};
+const look = (more: Partial<PreflightFacts>) => preflight({ ...GOOD, ...more });
+const find = (checks: Check[], id: string) => checks.find((c) => c.id === id)!;
+
+test('a good evening has nothing to mend, and says how things are', () => {
+  const checks = preflight(GOOD);
+  expect(checks.filter((c) => c.state !== 'fine')).toEqual([]);
+  expect(toMend(checks)).toBe(0);
+  expect(find(checks, 'disk').text).toBe('200 GB free: 148 h at this rate');
+  expect(find(checks, 'plan').text).toBe('41 % of the line (at most 70)');
+});
+
+describe('each fault is found, said, and has what mends it', () => {
+  const cases: [string, Partial<PreflightFacts>, string, Check['state'], RegExp, string | null][] = [
+    [
+      'a failed camera',
+      { inputs: [{ ...camera, state: 'failed', message: 'was denied' }] },
+      'input:cam',
+      'stop',
+      /denied/,
+      'openStage',
+    ],
+    ['a black camera', { inputs: [{ ...camera, look: 'black' }] }, 'input:cam', 'stop', /black/, 'openStage'],
+    [
+      'a frozen camera',
+      { inputs: [{ ...camera, look: 'still' }] },
+      'input:cam',
+      'warn',
+      /not moved/,
+      'openStage',
+    ],
+    [
+      'a heavy clip',
+      { inputs: [{ ...camera, id: 'clip', onAir: false, heavy: true, keepReady: false }] },
+      'heavy:clip',
+      'warn',
+      /late/,
+      'keepReady',
+    ],
+    ['no sound', { soundRunning: false }, 'sound', 'stop', /click/, 'startSound'],
+    ['no voice', { voices: [] }, 'sound', 'warn', /no host/, 'openSound'],
+    ['a muted voice', { voices: [{ ...voice, muted: true }] }, 'voice:v', 'stop', /muted/, 'unmute'],
+    ['a silent voice', { voices: [{ ...voice, peakDb: null }] }, 'voice:v', 'warn', /silent/, 'openSound'],
+    ['a clipping voice', { voices: [{ ...voice, clips: 3 }] }, 'voice:v', 'warn', /clipped/, 'openSound'],
+    [
+      'a missing microphone',
+      { voices: [{ ...voice, problem: 'was unplugged' }] },
+      'voice:v',
+      'stop',
+      /unplugged/,
+      'openSound',
+    ],
+    ['a loud programme', { lufs: -10 }, 'programme', 'warn', /turn it down/, 'openSound'],
+    ['a quiet programme', { lufs: -30 }, 'programme', 'warn', /quiet/, 'openSound'],
+    ['an echo', { echo: 'The stream plays in a tab' }, 'programme', 'stop', /tab/, 'fixEcho'],
+    ['no destination', { destinations: [] }, 'destinations', 'warn', /only be recorded/, 'openDestination'],
+    [
+      'a missing key',
+      { destinations: [{ ...larch, hasKey: false }] },
+      'destination:larch',
+      'stop',
+      /no key/,
+      'enterKey',
+    ],
+    [
+      "yesterday's key",
+      { destinations: [{ ...larch, freshKey: true, keyUsed: false, keyAgeHours: 20 }] },
+      'destination:larch',
+      'stop',
+      /yesterday/,
+      'enterKey',
+    ],
+    [
+      'a used key',
+      { destinations: [{ ...larch, freshKey: true, keyAgeHours: 1 }] },
+      'destination:larch',
+      'stop',
+      /another broadcast/,
+      'enterKey',
+    ],
+    [
+      'no title',
+      { destinations: [{ ...larch, needsTitle: true }] },
+      'destination:larch',
+      'warn',
+      /title/,
+      'openDestination',
+    ],
+    [
+      'no picture for it',
+      { destinations: [{ ...larch, encode: null }] },
+      'destination:larch',
+      'stop',
+      /no picture/,
+      'proposePlan',
+    ],
+    [
+      'a plan above the line',
+      {
+        planWarnings: [
+          { level: 'warn', text: 'thin' },
+          { level: 'stop', text: 'more than the line' },
+        ],
+      },
+      'plan',
+      'stop',
+      /more than/,
+      'proposePlan',
+    ],
+    ['an unknown line', { lineKbps: null }, 'line', 'unknown', /guess/, 'measureLine'],
+    ['an old test', { lineTestAgeHours: 50 }, 'line', 'warn', /long ago/, 'measureLine'],
+    ['no relay', { relayGone: true }, 'line', 'stop', /relay/, null],
+    ['a slow machine', { fps: 20 }, 'machine', 'warn', /20 of 30/, 'proposePlan'],
+    ['slipping clocks', { clockSlips: 4 }, 'machine', 'warn', /4 times/, null],
+    ['a full disk', { freeBytes: 1e9 }, 'disk', 'stop', /enough for 44 min/, 'openVault'],
+    ['a disk just large enough', { freeBytes: 4.2e9 }, 'disk', 'warn', /186 min/, 'openVault'],
+    [
+      'a screen that shows the studio',
+      { capturesStudio: ['Screen'] },
+      'secrets',
+      'warn',
+      /Screen shows the whole screen/,
+      'openStage',
+    ],
+  ];
+  test.each(cases)('%s', (_, more, id, state, words, fix) => {
+    const check = find(look(more), id);
+    expect(check.state).toBe(state);
+    expect(check.text).toMatch(words);
+    expect(check.fix?.fix ?? null).toBe(fix);
+  });
+});
+
+test('a lasting key may be old and used', () => {
+  expect(find(look({ destinations: [{ ...larch, keyAgeHours: 9999 }] }), 'destination:larch').state).toBe(
+    'fine',
+  );
+});

@@ -1,0 +1,358 @@
+/** The checklist before going live: what is looked at, what it means, what mends it. */
+import type { EncodeId } from './encodes';
+import { mbps } from './plan-advice';
+
+export const FIXES = [
+  'startSound',
+  'unmute',
+  'openStage',
+  'openSound',
+  'openAudience',
+  'enterKey',
+  'keepReady',
+  'proposePlan',
+  'measureLine',
+  'openVault',
+  'switchOff',
+  'openDestination',
+  'fixEcho',
+] as const;
+export type Fix = (typeof FIXES)[number];
+
+export interface Check {
+  id: string;
+  /** What is checked, in a word or two. */
+  name: string;
+  /** `stop`: viewers would see or hear nothing, or something wrong; `warn`: worth a look. */
+  state: 'fine' | 'warn' | 'stop' | 'unknown';
+  /** How it is, and what that means for viewers. */
+  text: string;
+  /** What mends it: the fix, the record it is about, and its button. */
+  fix: { fix: Fix; recordId: string | null; label: string } | null;
+}
+
+export interface PreflightInput {
+  id: string;
+  name: string;
+  state: 'ready' | 'waiting' | 'failed' | 'asleep';
+  message: string;
+  /** Shown by the scene on air. */
+  onAir: boolean;
+  /** What its picture has been doing; null when it is not looked at. */
+  look: 'moving' | 'still' | 'black' | null;
+  /** A camera, screen or game: standing still means it hangs. */
+  live: boolean;
+  keepReady: boolean;
+  /** Takes long to start: clips and pages. */
+  heavy: boolean;
+}
+
+export interface PreflightVoice {
+  id: string;
+  name: string;
+  muted: boolean;
+  /** Highest sample of the last seconds, dBFS; null when nothing was heard. */
+  peakDb: number | null;
+  clips: number;
+  problem: string | null;
+}
+
+export interface PreflightDestination {
+  id: string;
+  name: string;
+  hasKey: boolean;
+  /** Wants a key made for this broadcast. */
+  freshKey: boolean;
+  keyAgeHours: number | null;
+  /** The key has been used for a broadcast before. */
+  keyUsed: boolean;
+  needsTitle: boolean;
+  encode: EncodeId | null;
+}
+
+export interface PreflightFacts {
+  inputs: readonly PreflightInput[];
+  soundRunning: boolean;
+  voices: readonly PreflightVoice[];
+  /** Short-term loudness of the programme, LUFS; null for silence. */
+  lufs: number | null;
+  targetLufs: number;
+  echo: string | null;
+  destinations: readonly PreflightDestination[];
+  /** Bytes free where recordings go; null when unknown. */
+  freeBytes: number | null;
+  recordKbps: number;
+  plannedMinutes: number;
+  uploadKbps: number;
+  lineKbps: number | null;
+  headroom: number;
+  lineTestAgeHours: number | null;
+  planWarnings: readonly { level: 'stop' | 'warn'; text: string }[];
+  relayGone: boolean;
+  fps: number;
+  plannedFps: number;
+  clockSlips: number;
+  /** Inputs that capture a whole screen. */
+  capturesStudio: readonly string[];
+}
+
+/** A key older than this was made for another evening. */
+const FRESH_HOURS = 12;
+const OLD_TEST_HOURS = 24;
+const DISK_SPARE = 1.1;
+
+/** All checks in the order of the signal's way. */
+export function preflight(facts: PreflightFacts): Check[] {
+  return [
+    ...inputChecks(facts.inputs),
+    ...voiceChecks(facts),
+    programmeCheck(facts),
+    ...destinationChecks(facts.destinations),
+    planCheck(facts),
+    lineCheck(facts),
+    machineCheck(facts),
+    diskCheck(facts),
+    secretsCheck(facts),
+  ];
+}
+
+/** How many must be mended before viewers get what they should. */
+export function toMend(checks: readonly Check[]): number {
+  return checks.filter((c) => c.state === 'stop').length;
+}
+
+function fine(id: string, name: string, text: string): Check {
+  return { id, name, state: 'fine', text, fix: null };
+}
+
+function inputChecks(inputs: readonly PreflightInput[]): Check[] {
+  const checks = inputs
+    .filter((i) => i.onAir || i.state === 'failed')
+    .map((i): Check => {
+      const fix = { fix: 'openStage', recordId: i.id, label: 'Open' } as const;
+      const base = { id: `input:${i.id}`, name: i.name };
+      if (i.state === 'failed') return { ...base, state: 'stop', text: i.message || 'does not come', fix };
+      if (i.state === 'waiting') return { ...base, state: 'warn', text: i.message || 'is waited for', fix };
+      if (i.look === 'black')
+        return { ...base, state: 'stop', text: 'black: viewers see nothing of it', fix };
+      if (i.live && i.look === 'still')
+        return { ...base, state: 'warn', text: 'has not moved for a while: it may hang', fix };
+      return fine(
+        base.id,
+        i.name,
+        i.look === 'moving' ? 'moving' : i.state === 'asleep' ? 'opens when it is shown' : 'there',
+      );
+    });
+  const slow = inputs.filter((i) => i.heavy && !i.keepReady && !i.onAir);
+  for (const i of slow)
+    checks.push({
+      id: `heavy:${i.id}`,
+      name: i.name,
+      state: 'warn',
+      text: 'is opened when it is first shown: it may come late',
+      fix: { fix: 'keepReady', recordId: i.id, label: 'Keep ready' },
+    });
+  return checks;
+}
+
+function voiceChecks({ voices, soundRunning }: PreflightFacts): Check[] {
+  if (!soundRunning)
+    return [
+      {
+        id: 'sound',
+        name: 'Sound',
+        state: 'stop',
+        text: 'has not been started: the browser waits for a click',
+        fix: { fix: 'startSound', recordId: null, label: 'Start sound' },
+      },
+    ];
+  if (voices.length === 0)
+    return [
+      {
+        id: 'sound',
+        name: 'Voice',
+        state: 'warn',
+        text: 'there is no voice channel: viewers hear no host',
+        fix: { fix: 'openSound', recordId: null, label: 'Open Sound' },
+      },
+    ];
+  return voices.map((v): Check => {
+    const base = { id: `voice:${v.id}`, name: v.name };
+    const open = { fix: 'openSound', recordId: v.id, label: 'Open Sound' } as const;
+    if (v.problem) return { ...base, state: 'stop', text: v.problem, fix: open };
+    if (v.muted)
+      return {
+        ...base,
+        state: 'stop',
+        text: 'is muted: nobody hears it',
+        fix: { fix: 'unmute', recordId: v.id, label: 'Unmute' },
+      };
+    if (v.peakDb === null) return { ...base, state: 'warn', text: 'silent so far: say something', fix: open };
+    if (v.clips > 0)
+      return { ...base, state: 'warn', text: 'has clipped: turn it down or it will crackle', fix: open };
+    return fine(base.id, v.name, `present, peaks ${v.peakDb.toFixed(0).replace('-', '−')} dB`);
+  });
+}
+
+function programmeCheck({ lufs, targetLufs, echo, soundRunning }: PreflightFacts): Check {
+  const base = { id: 'programme', name: 'Programme' };
+  const open = { fix: 'openSound', recordId: null, label: 'Open Sound' } as const;
+  if (echo)
+    return {
+      ...base,
+      state: 'stop',
+      text: echo,
+      fix: { fix: 'fixEcho', recordId: null, label: 'Open Sound' },
+    };
+  if (!soundRunning || lufs === null)
+    return { ...base, state: 'unknown', text: 'nothing to hear yet', fix: null };
+  const off = lufs - targetLufs;
+  const reading = `${lufs.toFixed(1).replace('-', '−')} LUFS`;
+  if (off > 4) return { ...base, state: 'warn', text: `${reading}: platforms will turn it down`, fix: open };
+  if (off < -8)
+    return { ...base, state: 'warn', text: `${reading}: quiet beside other broadcasts`, fix: open };
+  return fine(base.id, base.name, `${reading}, no echo`);
+}
+
+function destinationChecks(destinations: readonly PreflightDestination[]): Check[] {
+  if (destinations.length === 0)
+    return [
+      {
+        id: 'destinations',
+        name: 'Destinations',
+        state: 'warn',
+        text: 'none is switched on: it would only be recorded',
+        fix: { fix: 'openDestination', recordId: null, label: 'Choose' },
+      },
+    ];
+  return destinations.map((d): Check => {
+    const base = { id: `destination:${d.id}`, name: d.name };
+    const key = { fix: 'enterKey', recordId: d.id } as const;
+    if (!d.hasKey)
+      return {
+        ...base,
+        state: 'stop',
+        text: 'has no key: it would refuse',
+        fix: { ...key, label: 'Enter key' },
+      };
+    if (d.freshKey && (d.keyUsed || (d.keyAgeHours ?? 0) > FRESH_HOURS))
+      return {
+        ...base,
+        state: 'stop',
+        text: d.keyUsed
+          ? 'its key was used for another broadcast: it wants a new one'
+          : 'its key is from yesterday: it wants a new one',
+        fix: { ...key, label: 'New key' },
+      };
+    if (d.encode === null)
+      return {
+        ...base,
+        state: 'stop',
+        text: 'the plan makes no picture for it: give its frame a size',
+        fix: { fix: 'proposePlan', recordId: null, label: 'Propose plan' },
+      };
+    if (d.needsTitle)
+      return {
+        ...base,
+        state: 'warn',
+        text: 'has no title: viewers do not see what it is',
+        fix: { fix: 'openDestination', recordId: d.id, label: 'Write it' },
+      };
+    return fine(base.id, d.name, 'key stored, ready');
+  });
+}
+
+function planCheck({ planWarnings, uploadKbps, lineKbps, headroom }: PreflightFacts): Check {
+  const worst = planWarnings.find((w) => w.level === 'stop') ?? planWarnings[0];
+  if (worst)
+    return {
+      id: 'plan',
+      name: 'Plan',
+      state: worst.level,
+      text: worst.text,
+      fix: { fix: 'proposePlan', recordId: null, label: 'Propose plan' },
+    };
+  return fine(
+    'plan',
+    'Plan',
+    lineKbps === null
+      ? `${mbps(uploadKbps)} Mb/s, keyframe every 2 s`
+      : `${Math.round((uploadKbps / lineKbps) * 100)} % of the line (at most ${Math.round((1 - headroom) * 100)})`,
+  );
+}
+
+function lineCheck({ lineKbps, lineTestAgeHours, relayGone }: PreflightFacts): Check {
+  const fix = { fix: 'measureLine', recordId: null, label: 'Measure' } as const;
+  if (relayGone)
+    return {
+      id: 'line',
+      name: 'Line',
+      state: 'stop',
+      text: 'the relay does not answer: it is started anew',
+      fix: null,
+    };
+  if (lineKbps === null)
+    return {
+      id: 'line',
+      name: 'Line',
+      state: 'unknown',
+      text: 'was never measured: the plan is a guess',
+      fix,
+    };
+  if (lineTestAgeHours === null || lineTestAgeHours > OLD_TEST_HOURS)
+    return {
+      id: 'line',
+      name: 'Line',
+      state: 'warn',
+      text: `${mbps(lineKbps)} Mb/s, measured long ago`,
+      fix,
+    };
+  return fine('line', 'Line', `${mbps(lineKbps)} Mb/s, measured today`);
+}
+
+function machineCheck({ fps, plannedFps, clockSlips }: PreflightFacts): Check {
+  const base = { id: 'machine', name: 'This machine' };
+  if (fps < plannedFps * 0.9)
+    return {
+      ...base,
+      state: 'warn',
+      text: `composes ${fps} of ${plannedFps} pictures a second: choose a smaller size`,
+      fix: { fix: 'proposePlan', recordId: null, label: 'Propose plan' },
+    };
+  if (clockSlips > 0)
+    return {
+      ...base,
+      state: 'warn',
+      text: `sound and picture clocks slipped ${clockSlips} times: close other programs`,
+      fix: null,
+    };
+  return fine(base.id, base.name, `${fps} pictures a second, clocks agree`);
+}
+
+function diskCheck({ freeBytes, recordKbps, plannedMinutes }: PreflightFacts): Check {
+  const base = { id: 'disk', name: 'Disk' };
+  if (freeBytes === null) return { ...base, state: 'unknown', text: 'cannot be looked at', fix: null };
+  const free = `${(freeBytes / 1e9).toFixed(0)} GB free`;
+  if (recordKbps === 0) return fine(base.id, base.name, `${free}, nothing is recorded`);
+  const hours = (freeBytes * 8) / 1000 / recordKbps / 3600;
+  if (hours * 60 < plannedMinutes * DISK_SPARE)
+    return {
+      ...base,
+      state: hours * 60 < plannedMinutes ? 'stop' : 'warn',
+      text: `${free}: enough for ${Math.floor(hours * 60)} min, the evening is planned for ${plannedMinutes}`,
+      fix: { fix: 'openVault', recordId: null, label: 'Make room' },
+    };
+  return fine(base.id, base.name, `${free}: ${Math.floor(hours)} h at this rate`);
+}
+
+function secretsCheck({ capturesStudio }: PreflightFacts): Check {
+  if (capturesStudio.length > 0)
+    return {
+      id: 'secrets',
+      name: 'Secrets',
+      state: 'warn',
+      text: `${capturesStudio.join(' and ')} shows the whole screen: keys stay hidden, but if the studio is on it, chat and notes are seen`,
+      fix: { fix: 'openStage', recordId: null, label: 'Open' },
+    };
+  return fine('secrets', 'Secrets', 'none visible on shared screens');
+}

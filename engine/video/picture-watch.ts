@@ -1,0 +1,57 @@
+import type { InputState } from '../../protocol/engine';
+import type { PictureSource } from './sources/picture-source';
+
+const WIDTH = 24;
+const HEIGHT = 14;
+/** Mean difference of a pixel, of 255, that counts as movement: above a camera's noise on a small picture. */
+const MOVED = 0.35;
+/** Mean brightness below which a picture is black. */
+const BLACK = 5;
+/** Movement is remembered for so long. */
+const MEMORY_SECONDS = 8;
+
+interface Seen {
+  pixels: Uint8ClampedArray;
+  movedAt: number;
+  since: number;
+}
+
+/** Looks at inputs once a second, very small: whether they move, stand still or are black. */
+export class PictureWatch {
+  readonly #canvas = new OffscreenCanvas(WIDTH, HEIGHT);
+  readonly #context = this.#canvas.getContext('2d', { alpha: false, willReadFrequently: true })!;
+  readonly #seen = new Map<string, Seen>();
+
+  /** @returns null until it is known */
+  look(id: string, source: PictureSource, seconds: number): InputState['look'] {
+    if (source.state !== 'ready' || source.width === 0) {
+      this.#seen.delete(id);
+      return null;
+    }
+    const { width, height } = source;
+    this.#context.fillStyle = '#000';
+    this.#context.fillRect(0, 0, WIDTH, HEIGHT);
+    source.draw(this.#context, { x: 0, y: 0, width, height }, WIDTH, HEIGHT);
+    const { data } = this.#context.getImageData(0, 0, WIDTH, HEIGHT);
+    const before = this.#seen.get(id);
+    let sum = 0;
+    let change = 0;
+    for (let i = 0; i < data.length; i += 4) {
+      const brightness = data[i] * 0.2126 + data[i + 1] * 0.7152 + data[i + 2] * 0.0722;
+      sum += brightness;
+      if (before)
+        change += Math.abs(
+          brightness -
+            (before.pixels[i] * 0.2126 + before.pixels[i + 1] * 0.7152 + before.pixels[i + 2] * 0.0722),
+        );
+    }
+    const count = WIDTH * HEIGHT;
+    const moved = before !== undefined && change / count > MOVED;
+    const movedAt = moved ? seconds : (before?.movedAt ?? -Infinity);
+    const since = before?.since ?? seconds;
+    this.#seen.set(id, { pixels: data, movedAt, since });
+    if (sum / count < BLACK) return 'black';
+    if (seconds - movedAt < MEMORY_SECONDS) return 'moving';
+    return seconds - since < MEMORY_SECONDS ? null : 'still';
+  }
+}
