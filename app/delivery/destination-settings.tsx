@@ -39,7 +39,7 @@ export function DestinationSettings({ destination }: { destination: DestinationR
         <span />
       )}
       <NumberField
-        label="Takes at most"
+        label="At most (0: unknown)"
         unit="kbps"
         value={destination.capKbps ?? 0}
         min={0}
@@ -48,7 +48,7 @@ export function DestinationSettings({ destination }: { destination: DestinationR
         onCommit={(kbps) => set({ capKbps: kbps === 0 ? null : Math.max(100, kbps) })}
       />
       <NumberField
-        label="Rate of its own"
+        label="Own rate (0: plan)"
         unit="kbps"
         value={destination.ownKbps ?? 0}
         min={0}

@@ -61,14 +61,14 @@ export function FlowDrawing({ plan, encodes, frames, destinations, statuses, rou
       strokeWidth={width}
     />
   );
-  // In the line the flows lie on each other, from the bottom.
+  // In the line the flows lie on each other in the order of the boxes.
   let stacked = 0;
   const bottom = LINE.top + LINE.height;
   const intoLine = shown.flatMap((d, i) => {
     const encode = encodes.find((e) => e.destinationIds.includes(d.id));
     if (!encode) return [];
     const kbps = encode.videoKbps + plan.audioKbps;
-    const middle = bottom - (stacked + kbps / 2) * kbpsToPx;
+    const middle = bottom - (upload - stacked - kbps / 2) * kbpsToPx;
     stacked += kbps;
     return [
       flow(
@@ -229,7 +229,7 @@ export function FlowDrawing({ plan, encodes, frames, destinations, statuses, rou
           fontSize={11}
           className="figure"
         >
-          {plan.lineKbps === null ? 'unmeasured' : `of ${mbps(plan.lineKbps)}`}
+          {plan.lineKbps === null ? 'of ?' : `of ${mbps(plan.lineKbps)}`}
         </text>
         <text
           x={LINE.x + LINE.width / 2}

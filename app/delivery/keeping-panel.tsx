@@ -49,7 +49,7 @@ export function KeepingPanel({
         onCommit={(pattern) => setRecord({ pattern })}
       />
       <NumberField
-        label="A new file every"
+        label="A new file every (0: never)"
         unit="min"
         value={record.splitMinutes}
         min={0}

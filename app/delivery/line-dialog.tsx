@@ -121,7 +121,7 @@ export function LineDialog({
                     {server.name}
                   </span>
                 </span>
-                {running === server ? (
+                {running?.url === server.url ? (
                   <span role="cell" style={{ gridColumn: '2 / 5' }}>
                     <LinearProgress aria-label={`Measuring ${server.name}`} />
                   </span>

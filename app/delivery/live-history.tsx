@@ -17,7 +17,12 @@ const TROUBLE: Record<Cause, (s: HealthSample) => number> = {
   encoder: (s) => (s.encoderBusy + s.leftOut) / Math.max(1, s.due),
   line: (s) => Math.max(1 - s.share, Math.min(1, s.unackedMs / 3000) - 0.05, 0),
   destination: (s) =>
-    Math.max(0, ...s.destinations.map((d) => (d.state === 'live' ? Math.min(1, d.dropped / 30) : 1))),
+    Math.max(
+      0,
+      ...s.destinations.map((d) =>
+        ['stalled', 'refused', 'unreachable'].includes(d.state) ? 1 : Math.min(1, d.dropped / 30),
+      ),
+    ),
 };
 
 /** How the broadcast does, by cause and destination, over the last minutes, with what to do. */
@@ -155,7 +160,7 @@ function RateRow({ name, samples, span }: { name: string; samples: readonly Heal
         className="figure"
         style={{ fontSize: 12, color: fine ? 'var(--quiet)' : 'var(--rose)', textAlign: 'right' }}
       >
-        {fine ? `${last?.kbps ?? 0} kbps, −${dropped}` : (last?.state ?? 'off')}
+        {fine ? `${last?.kbps ?? 0} kbps${dropped > 0 ? `, ${dropped} lost` : ''}` : (last?.state ?? 'off')}
       </span>
     </div>
   );

@@ -104,7 +104,11 @@ export function PreflightPanel({
                 borderBottom: '1px solid var(--line)',
               }}
             >
-              <span role="img" aria-label={word} style={{ color: colour, fontSize: 12 }}>
+              <span
+                role="img"
+                aria-label={word}
+                style={{ color: colour, fontSize: 17, lineHeight: 1, textAlign: 'center' }}
+              >
                 {sign}
               </span>
               <span style={{ minWidth: 0 }}>

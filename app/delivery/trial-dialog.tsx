@@ -114,7 +114,7 @@ export function TrialDialog({
             value={ways.length === 0 ? 0 : (100 * results.length) / ways.length}
           />
         )}
-        {results.length > 0 && (
+        {usable.length > 0 && (
           <table style={{ width: '100%', borderCollapse: 'collapse', fontSize: 13.5, marginTop: 10 }}>
             <thead>
               <tr style={{ color: 'var(--quiet)', textAlign: 'left' }}>
@@ -128,37 +128,40 @@ export function TrialDialog({
               </tr>
             </thead>
             <tbody>
-              {results.map((r) => (
+              {usable.map((r) => (
                 <tr key={r.name} style={{ borderTop: '1px solid var(--line)', height: 40 }}>
                   <td>
                     {r.name}
                     {r === best && <b style={{ color: 'var(--moss)' }}> ● best here</b>}
                   </td>
-                  {r.problem ? (
-                    <td colSpan={4} style={{ color: 'var(--quiet)' }}>
-                      {r.problem}
-                    </td>
-                  ) : (
-                    <>
-                      <td
-                        className="figure"
-                        style={{ color: r.msPerPicture > budget ? 'var(--rose)' : undefined }}
-                      >
-                        {r.msPerPicture.toFixed(1)} of {budget.toFixed(0)} ms
-                      </td>
-                      <td className="figure">{Math.round(r.kbps)} kbps</td>
-                      <td className="figure">{r.psnrDb.toFixed(1)} dB</td>
-                      <td style={{ textAlign: 'right' }}>
-                        <Button onClick={() => take(r)} aria-label={`Take ${r.name}`}>
-                          Take
-                        </Button>
-                      </td>
-                    </>
-                  )}
+                  <td
+                    className="figure"
+                    style={{ color: r.msPerPicture > budget ? 'var(--rose)' : undefined }}
+                  >
+                    {r.msPerPicture.toFixed(1)} of {budget.toFixed(0)} ms
+                  </td>
+                  <td className="figure">{Math.round(r.kbps)} kbps</td>
+                  <td>
+                    <span className="figure">{r.psnrDb.toFixed(1)} dB</span>, {likeness(r.psnrDb)}
+                  </td>
+                  <td style={{ textAlign: 'right' }}>
+                    <Button onClick={() => take(r)} aria-label={`Take ${r.name}`}>
+                      Take
+                    </Button>
+                  </td>
                 </tr>
               ))}
             </tbody>
           </table>
+        )}
+        {results.length > usable.length && (
+          <p style={{ color: 'var(--quiet)', fontSize: 13 }}>
+            {[
+              ...new Set(
+                results.filter((r) => r.problem).map((r) => `${r.name.split(', ').at(-1)}: ${r.problem}`),
+              ),
+            ].join('; ')}
+          </p>
         )}
       </DialogContent>
       <DialogActions>
@@ -173,4 +176,11 @@ export function TrialDialog({
       </DialogActions>
     </Dialog>
   );
+}
+
+/** What a signal-to-noise ratio looks like. */
+function likeness(db: number): string {
+  if (db >= 42) return 'hardly told apart';
+  if (db >= 37) return 'good';
+  return db >= 32 ? 'fair' : 'poor';
 }

@@ -331,12 +331,16 @@ function AtHand() {
   if (broadcast.state === 'off' || !session) return null;
   const back = session.lookback;
   const paused = session.recording?.paused ?? false;
-  const style = { bgcolor: 'var(--raised)', minHeight: 32, whiteSpace: 'nowrap' } as const;
+  const style = { bgcolor: 'var(--raised)', minHeight: 32, px: 0.5, whiteSpace: 'nowrap' } as const;
   return (
-    <div role="group" aria-label="At hand" style={{ display: 'flex', gap: 6, flexWrap: 'wrap', marginTop: 8 }}>
+    <div
+      role="group"
+      aria-label="At hand"
+      style={{ display: 'grid', gridTemplateColumns: '1.1fr 0.7fr 1.3fr', gap: 6, marginTop: 8 }}
+    >
       {back && (
         <Button onClick={() => void actions.keep()} sx={style} title="Key K">
-          Keep the last {Math.max(1, Math.round(back.seconds))} s
+          <span className="figure">Keep {Math.max(1, Math.round(back.seconds))} s</span>
         </Button>
       )}
       <Button onClick={() => void actions.mark('')} sx={style} title="Key M">

@@ -15,7 +15,8 @@ export function loader({ params, context }: Route.LoaderArgs) {
     } catch {
       // The folder is gone: the checklist says that it cannot be looked at.
     }
-    const evenings = studio.evenings.list(params.showId);
+    // The broadcast that is on now does not use a key up for itself.
+    const evenings = studio.evenings.list(params.showId).filter((e) => e.endedMs !== null);
     return {
       freeBytes,
       keys: recordsOf(document, 'destination').flatMap((d) => {

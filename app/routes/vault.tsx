@@ -34,6 +34,9 @@ export async function loader({ params, context }: Route.LoaderArgs) {
   };
 }
 
+const size = (bytes: number) =>
+  bytes < 1e9 ? `${(bytes / 1e6).toFixed(1)} MB` : `${(bytes / 1e9).toFixed(2)} GB`;
+
 const idSchema = Joi.string().max(200).required();
 const titleSchema = Joi.string().trim().allow('').max(120).required();
 
@@ -93,7 +96,7 @@ export default function Vault({ loaderData }: Route.ComponentProps) {
           label="Recordings"
           title={
             <span className="figure" style={{ fontSize: 12.5 }}>
-              {`${recordings.length} ${recordings.length === 1 ? 'file' : 'files'} · ${(used / 1e9).toFixed(2)} GB`}
+              {`${recordings.length} ${recordings.length === 1 ? 'file' : 'files'} · ${size(used)}`}
               {freeBytes !== null && ` · ${(freeBytes / 1e9).toFixed(0)} GB free`}
             </span>
           }

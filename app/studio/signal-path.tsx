@@ -53,8 +53,7 @@ function useReadings(): Record<Stop, Reading> {
     recordsOf(document, 'layer').flatMap((l) => (l.content.type === 'input' ? [l.content.inputId] : [])),
   );
   const failed = inputs.filter((i) => i.state === 'failed' && shown.has(i.inputId)).length;
-  const slow =
-    stage !== null && plan !== null && stage.programmeSeconds > 4 && stage.fps < plan.fps * 0.9;
+  const slow = stage !== null && plan !== null && stage.programmeSeconds > 4 && stage.fps < plan.fps * 0.9;
   const { momentaryLufs } = desk.readProgramme();
   const session = relay?.session ?? null;
   const bad =
@@ -273,13 +272,14 @@ function LiveButton() {
     return () => clearInterval(timer);
   }, []);
   const on = broadcast.state !== 'off';
+  const recordOnly = broadcast.state === 'on' && broadcast.recordOnly;
   const text = busy
     ? on
       ? 'Stopping…'
       : 'Starting…'
     : on
       ? broadcast.state === 'on'
-        ? clock(now - broadcast.startedAtMs)
+        ? `${recordOnly ? 'Rec ' : ''}${clock(now - broadcast.startedAtMs)}`
         : 'Relay gone'
       : 'Go live';
   return (
@@ -287,7 +287,9 @@ function LiveButton() {
       <Button
         onClick={on ? askStop : start}
         disabled={busy}
-        aria-label={on ? `On air for ${text}. Stop the broadcast` : undefined}
+        aria-label={
+          recordOnly ? `${text}. Stop recording` : on ? `On air for ${text}. Stop the broadcast` : undefined
+        }
         className={on ? 'figure' : undefined}
         sx={{
           width: 148,
@@ -296,9 +298,19 @@ function LiveButton() {
           border: '1px solid var(--ember)',
           fontFamily: on ? '"JetBrains Mono Variable"' : undefined,
           fontSize: 15,
-          bgcolor: on ? 'var(--ember)' : 'color-mix(in srgb, var(--ember) 12%, transparent)',
-          color: on ? 'var(--onAccent)' : 'var(--text)',
-          '&:hover': { bgcolor: on ? 'var(--ember)' : 'color-mix(in srgb, var(--ember) 26%, transparent)' },
+          bgcolor: recordOnly
+            ? 'var(--raised)'
+            : on
+              ? 'var(--ember)'
+              : 'color-mix(in srgb, var(--ember) 12%, transparent)',
+          color: on && !recordOnly ? 'var(--onAccent)' : 'var(--text)',
+          '&:hover': {
+            bgcolor: recordOnly
+              ? 'var(--raised)'
+              : on
+                ? 'var(--ember)'
+                : 'color-mix(in srgb, var(--ember) 26%, transparent)',
+          },
         }}
       >
         {text}

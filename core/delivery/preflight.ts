@@ -176,14 +176,16 @@ function voiceChecks({ voices, soundRunning }: PreflightFacts): Check[] {
         fix: { fix: 'openSound', recordId: null, label: 'Open Sound' },
       },
     ];
-  return voices.map((v): Check => {
+  const allMuted = voices.every((v) => v.muted);
+  return voices.map((v, i): Check => {
     const base = { id: `voice:${v.id}`, name: v.name };
     const open = { fix: 'openSound', recordId: v.id, label: 'Open Sound' } as const;
     if (v.problem) return { ...base, state: 'stop', text: v.problem, fix: open };
     if (v.muted)
       return {
         ...base,
-        state: 'stop',
+        // The first voice is the host's; a muted guest or call may be meant.
+        state: i === 0 || allMuted ? 'stop' : 'warn',
         text: 'is muted: nobody hears it',
         fix: { fix: 'unmute', recordId: v.id, label: 'Unmute' },
       };

@@ -40,7 +40,7 @@ export function proposePlan(input: ProposalInput): Proposal {
   const each = usable / count;
   const audioKbps = each < 1000 ? AUDIO.little : each > 5000 ? AUDIO.good : AUDIO.common;
   reasons.push(
-    `${mbps(lineKbps)} Mb/s were measured; ${Math.round(headroom * 100)} % stay free for everything else, so ${mbps(usable)} Mb/s are used.`,
+    `${mbps(lineKbps)} Mb/s go up the line; ${Math.round(headroom * 100)} % stay free for everything else, so ${mbps(usable)} Mb/s are used.`,
   );
   if (count > 1) reasons.push(`${count} destinations share them: ${Math.round(each)} kbps each.`);
   reasons.push(

@@ -16,6 +16,8 @@ import { Platform, PLATFORMS } from './platform';
 const folder = path.join(process.env.DOLOMITE_DATA ?? 'data', 'standins');
 const factsFile = process.env.DOLOMITE_STANDINS ?? path.join(folder, 'platforms.json');
 const MAX_FORM_BYTES = 4096;
+/** What the made-up line carries upwards until it is told otherwise: a good home fibre. */
+const HOME_KBPS = 24_000;
 /** The far server of each platform, ms each way. */
 const FAR_MS = 45;
 
@@ -57,6 +59,7 @@ async function main(): Promise<void> {
   });
   // One house, one line, whatever goes out.
   const line = new LineBudget(() => performance.now(), Math.random);
+  line.line = { ...CLEAR_LINE, kbps: HOME_KBPS };
   for (const facts of PLATFORMS) {
     const shaper = new LineShaper(rtmpPort, line);
     const farShaper = new LineShaper(rtmpPort, line, FAR_MS);
