@@ -95,6 +95,11 @@ try {
       fps,
       audioKbps: 128,
       keyframeSeconds: 2,
+      lineKbps: null,
+      headroom: 0.3,
+      content: 'talk',
+      effort: 'quick',
+      adaptive: true,
     },
   ]);
   // Without a tall picture its platform would wait in vain.
@@ -116,6 +121,20 @@ try {
         frame: 'wide',
         enabled: true,
         standIn: null,
+        capKbps: null,
+        ownKbps: null,
+        delaySeconds: 0,
+        keyUse: 'lasting',
+        padded: false,
+        servers: [],
+        details: {
+          title: '',
+          category: '',
+          tags: [],
+          description: '',
+          latency: 'normal',
+          thumbnailId: null,
+        },
       },
     ]);
     await fetch(`${api}/keys`, {
@@ -144,7 +163,7 @@ try {
   };
   const before = Object.fromEntries(Object.entries(processes).map(([name, pid]) => [name, usage(pid)]));
   const browserBefore = usage(browserPid, true);
-  await page.getByRole('button', { name: 'Go live' }).click();
+  await page.getByRole('button', { name: 'Go live', exact: true }).click();
   const begun = performance.now();
   const stolenBefore = stolenSeconds();
   // What a viewer gets, from the first seconds to the end.
@@ -227,7 +246,7 @@ try {
   const browserAfter = usage(browserPid, true);
   await page.getByRole('button', { name: /Stop the broadcast/ }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Stop the broadcast' }).click();
-  await page.getByRole('button', { name: 'Go live' }).waitFor();
+  await page.getByRole('button', { name: 'Go live', exact: true }).waitFor();
   await Promise.all(pulls.map((p) => Promise.race([p.done, wait(15)])));
 
   const { desk, relay } = health;
@@ -274,9 +293,9 @@ try {
     encodes: desk.encodes.map((encode) => {
       // The recording of the first frame is looked at; the other one is what its platform's viewers got.
       const got =
-        encode.frame === 'wide' ? recorded : pulled.find((p) => frameOfPull(p.name) === encode.frame);
+        encode.encode === 'wide' ? recorded : pulled.find((p) => frameOfPull(p.name) === encode.encode);
       return {
-        frame: encode.frame,
+        frame: encode.encode,
         codec: encode.codec,
         width: encode.width,
         height: encode.height,
@@ -286,7 +305,7 @@ try {
         worstTwoSecondsKbps: round(got?.worstTwoSecondsKbps ?? 0),
         keyframeSeconds: got?.keyframeSeconds?.map((s) => round(s, 3)),
         keyframePictures: got?.keyframePictures,
-        ...(encode.frame === 'wide' && { extraKeyframes }),
+        ...(encode.encode === 'wide' && { extraKeyframes }),
         governor: encode.governor,
       };
     }),

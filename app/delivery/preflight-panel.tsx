@@ -1,9 +1,10 @@
 import Button from '@mui/material/Button';
 import { useNavigate } from 'react-router';
 import { toMend, type Check, type Fix } from '~/core/delivery/preflight';
+import { enabledDestinations } from '~/core/delivery/live-plan';
 import { findRecord } from '~/core/show/document';
 import { useBroadcastControl } from '../studio/broadcast-control';
-import { useBus, useDesk, useStudio } from '../studio/studio-context';
+import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
 
 const MARK: Record<Check['state'], { sign: string; colour: string; word: string }> = {
   fine: { sign: '●', colour: 'var(--moss)', word: 'fine' },
@@ -62,6 +63,22 @@ export function PreflightPanel({
     }
   };
   const off = broadcast.state === 'off';
+  // Destinations that would fail are left for later, so that the others can begin.
+  const enabled = enabledDestinations(useDocument());
+  const broken = enabled.filter((d) =>
+    checks.some((c) => c.id === `destination:${d.id}` && c.state === 'stop'),
+  );
+  const ready = enabled.length - broken.length;
+  const later = ready > 0 && broken.length > 0;
+  const go = () => {
+    if (later)
+      store.edit(
+        `Leave ${broken.map((d) => d.name).join(' and ')} for later`,
+        broken.map((d) => ({ ...d, enabled: false })),
+      );
+    // The edit is saved before the broadcast is started: both go the same way, in order.
+    void store.saved().then(control.start);
+  };
   return (
     <div
       style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr) auto', height: '100%', minHeight: 0 }}
@@ -133,11 +150,15 @@ export function PreflightPanel({
       {off && !live && (
         <div style={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 8, paddingTop: 10 }}>
           <Button
-            onClick={control.start}
+            onClick={go}
             disabled={control.busy}
             sx={{ border: '1.5px solid var(--ember)', color: 'var(--text)', height: 42 }}
           >
-            {mend > 0 ? 'Go live all the same' : 'Go live'}
+            {later
+              ? `Go live to ${ready}, add ${broken.map((d) => d.name).join(' and ')} later`
+              : mend > 0
+                ? 'Go live all the same'
+                : `Go live to ${ready}`}
           </Button>
           <Button
             onClick={control.record}

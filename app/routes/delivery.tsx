@@ -1,6 +1,6 @@
 import AddRounded from '@mui/icons-material/AddRounded';
 import Button from '@mui/material/Button';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { encodesInUse, enabledDestinations, planInUse } from '~/core/delivery/live-plan';
 import type { Fix } from '~/core/delivery/preflight';
 import { PLAIN_DESTINATION } from '~/core/delivery/settings';
@@ -32,6 +32,10 @@ export default function Delivery() {
   const [side, setSide] = useState<Side>(live ? 'destinations' : 'preflight');
   const [opened, setOpened] = useState<string | null>(null);
   const [dialog, setDialog] = useState<'line' | 'proposal' | 'trial' | null>(null);
+  // Once live, how the destinations do is worth more than the checklist.
+  useEffect(() => {
+    if (live) setSide((now) => (now === 'preflight' ? 'destinations' : now));
+  }, [live]);
   const destinations = recordsOf(document, 'destination');
   const enabled = enabledDestinations(document);
   const plan = planInUse(document);

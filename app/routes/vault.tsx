@@ -96,7 +96,8 @@ export default function Vault({ loaderData }: Route.ComponentProps) {
           label="Recordings"
           title={
             <span className="figure" style={{ fontSize: 12.5 }}>
-              {`${recordings.length} ${recordings.length === 1 ? 'file' : 'files'} · ${size(used)}`}
+              <span>{`${recordings.length} ${recordings.length === 1 ? 'file' : 'files'}`}</span>
+              {` · ${size(used)}`}
               {freeBytes !== null && ` · ${(freeBytes / 1e9).toFixed(0)} GB free`}
             </span>
           }

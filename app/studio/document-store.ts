@@ -181,6 +181,18 @@ export class DocumentStore {
     }
   }
 
+  /** Resolves when everything is saved that was changed until now. */
+  saved(): Promise<void> {
+    if (this.#queue.length === 0) return Promise.resolve();
+    return new Promise((resolve) => {
+      const stop = this.subscribe(() => {
+        if (this.#queue.length > 0) return;
+        stop();
+        resolve();
+      });
+    });
+  }
+
   #setSave(state: SaveState): void {
     if (this.saveState === state) return;
     this.saveState = state;

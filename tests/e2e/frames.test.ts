@@ -9,7 +9,7 @@ import { fullPlacement, PLAIN_INPUT, type AnyRecord, type PlanRecord } from '../
 import { sampleLayer, sampleScene } from '../../core/show/sample-show';
 import { analyse, decodesCleanly, pullArguments } from '../../scripts/lib/analyse.mjs';
 import { eventually } from '../lib/relay-process';
-import { goLive, goTo, SHOW, stopLive, StudioFixture } from '../lib/studio-fixture';
+import { goLive, goTo, SHOW, showDestinations, stopLive, StudioFixture } from '../lib/studio-fixture';
 
 let fixture: StudioFixture;
 let page: Page;
@@ -32,6 +32,7 @@ beforeAll(async () => {
   fixture = await StudioFixture.start({}, { tall: true });
   await fixture.edit('Both frames', [plan]);
   page = await fixture.open('delivery');
+  await showDestinations(page);
 });
 afterAll(async () => {
   await fixture?.stop();
@@ -52,10 +53,10 @@ test('the tall frame is encoded when a destination takes it, also while live; th
   await marmot.click();
   await goLive(page);
   await eventually(async () => (await framesOf('Larch')) > 30, 60_000);
-  expect((await fixture.health()).desk!.encodes.map((e) => e.frame)).toEqual(['wide']);
+  expect((await fixture.health()).desk!.encodes.map((e) => e.encode)).toEqual(['wide']);
   await marmot.click();
   await eventually(async () => (await framesOf('Marmot')) > 30, 60_000);
-  expect((await fixture.health()).desk!.encodes.map((e) => e.frame)).toEqual(['wide', 'tall']);
+  expect((await fixture.health()).desk!.encodes.map((e) => e.encode)).toEqual(['wide', 'tall']);
   const [wide, tall] = ['larch', 'marmot'].map((name) => path.join(fixture.data, `${name}.flv`));
   await Promise.all([pull('larch', wide, 5), pull('marmot', tall, 5)]);
   await stopLive(page);

@@ -80,7 +80,7 @@ describe.each([
     await page.setViewportSize({ width, height });
     for (const place of PLACES) {
       await page.goto(`${fixture.api}/${place}`);
-      const button = page.getByRole('button', { name: 'Go live' });
+      const button = page.getByRole('button', { name: 'Go live', exact: true });
       await button.waitFor();
       const box = (await button.boundingBox())!;
       expect(box.x + box.width).toBeLessThanOrEqual(width);

@@ -8,7 +8,7 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import { analyse, decodesCleanly, pullArguments } from '../../scripts/lib/analyse.mjs';
 import { NginxRtmp } from '../lib/nginx-rtmp';
 import { eventually } from '../lib/relay-process';
-import { goLive, goTo, makeClip, stopLive, StudioFixture } from '../lib/studio-fixture';
+import { goLive, goTo, makeClip, showDestinations, stopLive, StudioFixture } from '../lib/studio-fixture';
 
 let fixture: StudioFixture;
 let nginx: NginxRtmp;
@@ -53,6 +53,7 @@ test('camera, clip and microphone reach nginx in step, through the buttons a use
     await page.getByRole('group', { name, exact: true }).getByRole('button', { name: 'Mute' }).click();
 
   await goTo(page, 'Delivery');
+  await showDestinations(page);
   for (const name of ['Larch', 'Cairn']) await page.getByRole('switch', { name: `Send to ${name}` }).click();
   await page.getByRole('button', { name: 'Add destination' }).click();
   const own = page.getByRole('group', { name: 'Destination 3' });

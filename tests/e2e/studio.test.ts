@@ -5,7 +5,15 @@ import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { analyse } from '../../scripts/lib/analyse.mjs';
 import { eventually } from '../lib/relay-process';
-import { goLive, goTo, makeClip, makePicture, stopLive, StudioFixture } from '../lib/studio-fixture';
+import {
+  goLive,
+  goTo,
+  makeClip,
+  makePicture,
+  showDestinations,
+  stopLive,
+  StudioFixture,
+} from '../lib/studio-fixture';
 
 let fixture: StudioFixture;
 let page: Page;
@@ -254,6 +262,7 @@ describe('Audience', () => {
 describe('Delivery', () => {
   test('keys are hidden and never sent to the page; a wrong address is explained', async () => {
     await goTo(page, 'Delivery');
+    await showDestinations(page);
     const larch = page.getByRole('group', { name: 'Larch' });
     await larch.getByLabel('Key of Larch').waitFor();
     const { key } = fixture.studio.platforms()[0];

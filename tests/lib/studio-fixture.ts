@@ -97,7 +97,7 @@ export class StudioFixture {
       due: number;
       fps: number;
       onAirSceneId: string | null;
-      encodes: { frame: string }[];
+      encodes: { encode: string }[];
     } | null;
     relay: {
       session: {
@@ -112,14 +112,14 @@ export class StudioFixture {
 }
 
 export async function goLive(page: Page): Promise<void> {
-  await page.getByRole('button', { name: 'Go live' }).click();
+  await page.getByRole('button', { name: 'Go live', exact: true }).click();
   await page.getByRole('button', { name: /Stop the broadcast/ }).waitFor();
 }
 
 export async function stopLive(page: Page): Promise<void> {
   await page.getByRole('button', { name: /Stop the broadcast/ }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Stop the broadcast' }).click();
-  await page.getByRole('button', { name: 'Go live' }).waitFor();
+  await page.getByRole('button', { name: 'Go live', exact: true }).waitFor();
 }
 
 /** Goes to a place by the path along the top, as a user does. */
@@ -128,6 +128,11 @@ export async function goTo(page: Page, place: string): Promise<void> {
     .getByRole('navigation', { name: 'Places' })
     .getByRole('link', { name: new RegExp(place) })
     .click();
+}
+
+/** Turns to the list of destinations in Delivery. */
+export async function showDestinations(page: Page): Promise<void> {
+  await page.getByRole('radio', { name: 'Destinations', exact: true }).click();
 }
 
 /** A small clip with picture and sound, made by ffmpeg. */

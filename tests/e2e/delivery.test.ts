@@ -1,0 +1,300 @@
+/** Delivery and Vault through the interface: plans, preflight, line tests, going live on three, looking back, copies, reports. */
+import { spawnSync } from 'node:child_process';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import http from 'node:http';
+import path from 'node:path';
+import type { Page } from 'playwright-core';
+import { Webhook } from 'standardwebhooks';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { PLAIN_PLAN } from '../../core/delivery/settings';
+import { analyse, decodesCleanly } from '../../scripts/lib/analyse.mjs';
+import { eventually } from '../lib/relay-process';
+import { goLive, goTo, SHOW, showDestinations, stopLive, StudioFixture } from '../lib/studio-fixture';
+
+let fixture: StudioFixture;
+let page: Page;
+
+const recordings = () => path.join(fixture.data, 'recordings');
+const checks = () => page.getByRole('list', { name: 'Checks' });
+const line = (fields: Record<string, string>) =>
+  fetch(new URL('/line', fixture.studio.platforms()[0].accountUrl), {
+    method: 'POST',
+    body: new URLSearchParams(fields),
+    redirect: 'manual',
+  });
+
+beforeAll(async () => {
+  fixture = await StudioFixture.start({}, { tall: true });
+  await fixture.edit('Both frames, small', [
+    {
+      kind: 'plan',
+      id: 'plan-home',
+      showId: SHOW,
+      name: 'Home fibre',
+      position: 0,
+      ...PLAIN_PLAN,
+      audioKbps: 96,
+      frames: {
+        wide: { width: 320, height: 180, videoKbps: 600 },
+        tall: { width: 180, height: 320, videoKbps: 400 },
+      },
+    },
+  ]);
+  page = await fixture.open('delivery');
+});
+afterAll(async () => {
+  await fixture?.stop();
+});
+
+describe('before going live', () => {
+  test('preflight finds what is wrong, and its button mends it', async () => {
+    await checks().getByText('Desk camera').waitFor();
+    await checks().getByText('moving').first().waitFor();
+    await checks().getByText('was never measured: the plan is a guess').waitFor();
+    await goTo(page, 'Sound');
+    await page
+      .getByRole('group', { name: 'Voice', exact: true })
+      .getByRole('button', { name: 'Mute' })
+      .click();
+    await goTo(page, 'Delivery');
+    await checks().getByText('is muted: nobody hears it').first().waitFor();
+    await checks().getByRole('button', { name: 'Unmute: Voice', exact: true }).click();
+    await eventually(async () => (await checks().getByText('is muted: nobody hears it').count()) <= 1);
+  });
+
+  test('the line is measured to every server, and the plan is made for it', async () => {
+    await line({ kbps: '5000' });
+    await page.getByRole('button', { name: 'Measure line' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Measure the line' });
+    await dialog.getByRole('button', { name: 'Measure now' }).click();
+    await dialog.getByRole('button', { name: /^Plan with [345]\.\d Mb\/s$/ }).waitFor({ timeout: 30_000 });
+    await dialog.getByRole('button', { name: 'Stop after this one' }).click();
+    await dialog.getByRole('button', { name: 'Measure now' }).waitFor({ timeout: 30_000 });
+    await dialog.getByRole('button', { name: /^Plan with/ }).click();
+    await dialog.getByRole('button', { name: 'Close' }).click();
+    await page.getByRole('img', { name: /megabits a second in all of [345]\.\d/ }).waitFor();
+    await checks()
+      .getByText(/Mb\/s, measured today/)
+      .waitFor();
+    await line({});
+  }, 90_000);
+
+  test('a plan is proposed with its reasons, kept beside the present one, and one can go back', async () => {
+    await page.getByRole('button', { name: 'Propose plan', exact: true }).click();
+    const dialog = page.getByRole('dialog', { name: 'Propose a plan' });
+    await dialog.getByText(/3 destinations share them/).waitFor();
+    await dialog.getByText(/A keyframe every 2 s, as platforms ask/).waitFor();
+    await dialog.getByRole('button', { name: 'Keep beside the present one' }).click();
+    const plans = page.getByRole('combobox', { name: 'Plan in use' });
+    await plans.waitFor();
+    expect(await plans.locator('option').allTextContents()).toEqual(['Home fibre', 'Home fibre, proposed']);
+    await plans.selectOption('Home fibre');
+    await page.getByRole('img', { name: /320 by 180/ }).waitFor();
+  });
+
+  test('values by hand against practice are warned of', async () => {
+    await page.getByRole('button', { name: 'Set by hand' }).click();
+    const field = page.getByLabel('Keyframe every');
+    await field.fill('6');
+    await field.press('Enter');
+    await page
+      .getByText(/platforms ask for 2 s; viewers wait longer/)
+      .first()
+      .waitFor();
+    await field.fill('2');
+    await field.press('Enter');
+    await page.getByRole('button', { name: 'What it means' }).click();
+  });
+
+  test('a destination with a low cap gets an encode of its own, shown in the drawing', async () => {
+    await showDestinations(page);
+    const cairn = page.getByRole('group', { name: 'Cairn' });
+    await cairn.getByRole('button', { name: 'Settings of Cairn' }).click();
+    const own = cairn.getByLabel('Own rate (0: plan)');
+    await own.fill('300');
+    await own.press('Enter');
+    await page.getByText('Encode B: Cairn is to have 300 kbps of its own').waitFor();
+    await page.getByRole('img', { name: /396 kbps, to Cairn/ }).waitFor();
+  });
+
+  test('encoders are tried on the running scene, with cost and likeness', async () => {
+    await page.getByRole('button', { name: 'Try encoders' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Try encoders' });
+    await dialog.getByRole('button', { name: 'Try now' }).click();
+    await dialog.getByText('best here').waitFor({ timeout: 40_000 });
+    await dialog.getByRole('button', { name: 'Try again' }).waitFor({ timeout: 60_000 });
+    const row = dialog.getByRole('row').filter({ hasText: '320 × 180, quick, processor' });
+    expect(await row.innerText()).toMatch(/\d+\.\d of 33 ms\s+\d+ kbps\s+\d\d\.\d dB/);
+    await dialog.getByRole('button', { name: 'Close' }).click();
+  }, 120_000);
+});
+
+describe('live', () => {
+  test('three destinations, two frames, three encodes; announced by a signed hook; one is added while live', async () => {
+    const got: { headers: http.IncomingHttpHeaders; body: string }[] = [];
+    const hook = http.createServer((request, response) => {
+      let body = '';
+      request.on('data', (part: Buffer) => (body += part.toString()));
+      request.on('end', () => {
+        got.push({ headers: request.headers, body });
+        response.end();
+      });
+    });
+    await new Promise<void>((resolve) => hook.listen(0, '127.0.0.1', resolve));
+    const { port } = hook.address() as { port: number };
+    await page.getByRole('radio', { name: 'Recording', exact: true }).click();
+    await page.getByLabel('Address of the hook').fill(`http://127.0.0.1:${port}/hidden-token`);
+    await page.getByRole('button', { name: 'Store' }).click();
+    const secret = await page.getByText('shown this once').locator('code').innerText();
+    await page.getByRole('switch', { name: /Tell 127\.0\.0\.1/ }).click();
+    await showDestinations(page);
+    await page.getByRole('switch', { name: 'Send to Larch' }).click();
+    await goLive(page);
+    const state = async (name: string) =>
+      (await fixture.health()).relay?.session?.destinations.find((d) => d.name === name);
+    await eventually(
+      async () =>
+        ((await state('Cairn'))?.framesSent ?? 0) > 30 && ((await state('Marmot'))?.framesSent ?? 0) > 30,
+      45_000,
+    );
+    await eventually(() => got.length === 1, 10_000);
+    const payload = new Webhook(secret).verify(got[0].body, got[0].headers as Record<string, string>);
+    expect(payload).toMatchObject({ type: 'broadcast.started', data: { show: 'Night Signal Box' } });
+    expect(await page.content()).not.toContain('hidden-token');
+    // Larch while live: it wants the plan's rate, which nobody else has.
+    const before = (await state('Cairn'))!;
+    await page.getByRole('switch', { name: 'Send to Larch' }).click();
+    await eventually(async () => ((await state('Larch'))?.framesSent ?? 0) > 60, 45_000);
+    const encodes = (await fixture.health()).desk!.encodes.map((e) => e.encode);
+    expect(encodes.length).toBeGreaterThanOrEqual(2);
+    expect((await state('Cairn'))!.state).toBe('live');
+    expect((await state('Cairn'))!.framesSent).toBeGreaterThan(before.framesSent + 30);
+    hook.close();
+  }, 120_000);
+
+  test('health says by cause how it does; a slow line is followed and said', async () => {
+    await page
+      .getByRole('region', { name: 'Health' })
+      .getByText('Everything arrives.')
+      .waitFor({ timeout: 30_000 });
+    await line({ kbps: '700' });
+    await page
+      .getByRole('region', { name: 'Health' })
+      .getByText(/The line carries \d+ % of the plan/)
+      .waitFor({ timeout: 30_000 });
+    await line({});
+    await page
+      .getByRole('region', { name: 'Health' })
+      .getByText('Everything arrives.')
+      .waitFor({ timeout: 60_000 });
+  }, 120_000);
+
+  test('the last seconds are kept from a key, in both frames, and a place is marked', async () => {
+    await goTo(page, 'On air');
+    await page.getByRole('group', { name: 'At hand' }).getByRole('button', { name: 'Mark' }).click();
+    await page.getByText('Marked.').waitFor();
+    await page.mouse.click(640, 795);
+    await page.keyboard.press('k');
+    await page.getByText(/^Kept the last \d+ s: both frames are in the Vault\.$/).waitFor();
+    const clips = readdirSync(recordings()).filter((n) => n.startsWith('Clip '));
+    expect(clips).toHaveLength(2);
+    for (const clip of clips)
+      expect(decodesCleanly(path.join(recordings(), clip))).toEqual({ clean: true, complaints: '' });
+  });
+
+  test('after it: recording, clips and report; a cut in another container is the same sample by sample', async () => {
+    await goTo(page, 'Vault');
+    await stopLive(page);
+    await page
+      .getByRole('button', { name: /recording, wide, Matroska/ })
+      .first()
+      .click();
+    const [recording] = readdirSync(recordings()).filter((n) => n.includes('wide') && !n.startsWith('Clip'));
+    const whole = analyse(path.join(recordings(), recording));
+    await page.getByRole('button', { name: 'Make an MP4' }).click();
+    await page
+      .getByRole('region', { name: 'Copies' })
+      .getByText('done and proven')
+      .waitFor({ timeout: 30_000 });
+    const mp4 = readdirSync(recordings()).find((n) => n.endsWith('.mp4'))!;
+    expect(decodesCleanly(path.join(recordings(), mp4))).toEqual({ clean: true, complaints: '' });
+    const sums = [recording, mp4].map((name) => pictureSums(path.join(recordings(), name)));
+    expect(sums[1]).toEqual(sums[0]);
+    expect(existsSync(path.join(recordings(), recording))).toBe(true);
+    // Cut out of the middle: from the keyframe before.
+    const trim = page.getByRole('group', { name: 'Trim' });
+    for (const [name, value] of [
+      ['From', '5'],
+      ['To', '9'],
+    ]) {
+      await trim.getByLabel(name, { exact: true }).fill(value);
+      await trim.getByLabel(name, { exact: true }).press('Enter');
+    }
+    await trim.getByRole('button', { name: 'Cut out' }).click();
+    await eventually(
+      async () =>
+        (await page.getByRole('region', { name: 'Copies' }).getByText('done and proven').count()) === 2,
+      30_000,
+    );
+    const cut = readdirSync(recordings()).find((n) => / 0\.05–0\.09/.test(n))!;
+    const result = analyse(path.join(recordings(), cut));
+    expect(result.seconds).toBeGreaterThan(3.9);
+    expect(result.seconds).toBeLessThan(6.2);
+    expect(whole.seconds).toBeGreaterThan(result.seconds);
+    // The report.
+    await page.getByRole('radio', { name: 'Evenings' }).click();
+    const evening = page.getByRole('region', { name: /^Evening of/ }).first();
+    await evening.getByText('Pictures lost').waitFor();
+    for (const [name, words] of [
+      ['Table (CSV)', /seconds,fps,due[\s\S]*Cairn kbps/],
+      ['Everything (JSON Lines)', /"kind":"marker"[\s\S]*"kind":"clip"/],
+      ['Chapters (WebVTT)', /^WEBVTT\n\n1\n00:00:00\.000 --> /],
+    ] as const) {
+      const [download] = await Promise.all([
+        page.waitForEvent('download'),
+        evening.getByRole('link', { name }).click(),
+      ]);
+      expect(readFileSync((await download.path())!, 'utf8')).toMatch(words);
+    }
+  }, 120_000);
+
+  test('recording alone sends nothing anywhere', async () => {
+    await goTo(page, 'Delivery');
+    await page.getByRole('radio', { name: 'Preflight', exact: true }).click();
+    await page.getByRole('button', { name: 'Record only' }).click();
+    await page.getByRole('button', { name: /Stop recording/ }).waitFor();
+    await eventually(async () => (await fixture.health()).relay?.session?.state === 'live', 20_000);
+    expect((await fixture.health()).relay!.session!.destinations).toEqual([]);
+    await page.getByRole('button', { name: /Stop recording/ }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Stop the broadcast' }).click();
+    await page.getByRole('button', { name: 'Go live', exact: true }).waitFor();
+    expect(fixture.pageErrors).toEqual([]);
+  }, 60_000);
+});
+
+/** A sum of every picture's bytes, as ffmpeg reads them without decoding. */
+function pictureSums(file: string): string[] {
+  const { stdout } = spawnSync(
+    'ffmpeg',
+    [
+      '-v',
+      'error',
+      '-i',
+      file,
+      '-map',
+      '0:v',
+      '-c',
+      'copy',
+      '-bsf:v',
+      'h264_mp4toannexb',
+      '-f',
+      'framemd5',
+      '-',
+    ],
+    { encoding: 'utf8' },
+  );
+  return stdout
+    .split('\n')
+    .filter((l) => l && !l.startsWith('#'))
+    .map((l) => l.split(',').at(-1)!.trim());
+}
