@@ -26,12 +26,12 @@ export class EveningRepository {
   }
 
   begin(evening: Omit<Evening, 'endedMs'>): void {
-    this.database
+    const { changes } = this.database
       .prepare(
         'INSERT INTO evening (id, show_id, started_ms, title) VALUES (@id, @showId, @startedMs, @title) ON CONFLICT DO NOTHING',
       )
       .run(evening);
-    this.add(evening.id, evening.startedMs, { kind: 'begin', title: evening.title });
+    if (changes > 0) this.add(evening.id, evening.startedMs, { kind: 'begin', title: evening.title });
   }
 
   add(id: string, atMs: number, moment: EveningMoment): void {

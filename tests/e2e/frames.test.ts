@@ -73,7 +73,7 @@ test('the tall frame is encoded when a destination takes it, also while live; th
   // Each frame has a recording of its own.
   await eventually(() => Promise.resolve(readdirSync(path.join(fixture.data, 'recordings')).length >= 2));
   const names = readdirSync(path.join(fixture.data, 'recordings'));
-  expect(names.filter((n) => n.includes('-tall'))).toHaveLength(1);
+  expect(names.filter((n) => n.includes('tall'))).toHaveLength(1);
 });
 
 /** One colour for a second, as VP9 or H.264. */
