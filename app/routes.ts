@@ -17,6 +17,7 @@ export default [
   route('show/:showId/broadcast', 'routes/broadcast.ts'),
   route('show/:showId/preflight-facts', 'routes/preflight-facts.ts'),
   route('show/:showId/line-test', 'routes/line-test.ts'),
+  route('show/:showId/accounts', 'routes/accounts.ts'),
   route('show/:showId/announce', 'routes/announce.ts'),
   route('show/:showId/reports/:eveningId/:format', 'routes/reports.ts'),
   route('show/:showId/health', 'routes/health.ts'),

@@ -8,6 +8,7 @@ import { useEffect, useState } from 'react';
 import { useFetcher } from 'react-router';
 import type { DestinationRecord } from '~/core/show/records';
 import type { DestinationStatus } from '~/protocol/relay-orders';
+import type { AccountState } from '~/server/accounts/platform-accounts';
 import type { ServerFacts } from '../routes/preflight-facts';
 import { useStudio } from '../studio/studio-context';
 import { useBroadcastActions } from './broadcast-actions';
@@ -28,6 +29,7 @@ export function DestinationRow({
   destination,
   status,
   keyFacts,
+  account,
   refresh,
   open,
   onOpen,
@@ -35,6 +37,7 @@ export function DestinationRow({
   destination: DestinationRecord;
   status: DestinationStatus | null;
   keyFacts: ServerFacts['keys'][number] | null;
+  account: AccountState;
   refresh: () => Promise<void>;
   /** Whether its settings are shown. */
   open: boolean;
@@ -168,7 +171,7 @@ export function DestinationRow({
           wants a new one for every broadcast{platform ? ': see Account.' : '.'}
         </p>
       )}
-      {open && <DestinationSettings destination={destination} />}
+      {open && <DestinationSettings destination={destination} account={account} refresh={refresh} />}
       {status && !good && (
         <p style={{ color: 'var(--rose)', margin: '8px 0 0', fontSize: 13, lineHeight: 1.4 }}>
           {destination.name} {status.message}

@@ -2,6 +2,8 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { KEY_USES, LATENCIES, MAX_DELAY_SECONDS, type BroadcastDetails } from '~/core/delivery/settings';
 import type { DestinationRecord } from '~/core/show/records';
+import type { AccountState } from '~/server/accounts/platform-accounts';
+import { AccountLine } from './account-line';
 import { CommitField } from '../studio/commit-field';
 import { NumberField } from '../studio/number-field';
 import { useStudio } from '../studio/studio-context';
@@ -11,7 +13,15 @@ const LATENCY_WORDS = { normal: 'Normal', low: 'Low', lowest: 'As low as it can 
 const KEY_WORDS = { lasting: 'The same key every time', fresh: 'A new key for every broadcast' } as const;
 
 /** Everything a destination has of its own: server, caps, rate, delay, and what viewers read beside the picture. */
-export function DestinationSettings({ destination }: { destination: DestinationRecord }) {
+export function DestinationSettings({
+  destination,
+  account,
+  refresh,
+}: {
+  destination: DestinationRecord;
+  account: AccountState;
+  refresh: () => Promise<void>;
+}) {
   const { store } = useStudio();
   const set = (change: Partial<DestinationRecord>) =>
     store.edit(`Settings of ${destination.name}`, [{ ...destination, ...change }]);
@@ -21,6 +31,14 @@ export function DestinationSettings({ destination }: { destination: DestinationR
     <div
       style={{ display: 'grid', gridTemplateColumns: 'repeat(2, minmax(0, 1fr))', gap: 10, marginTop: 10 }}
     >
+      {destination.standIn !== null && (
+        <AccountLine
+          destinationId={destination.id}
+          name={destination.name}
+          account={account}
+          refresh={refresh}
+        />
+      )}
       <CommitField label="Name" value={destination.name} onCommit={(name) => set({ name })} />
       {servers.length > 0 ? (
         <TextField

@@ -20,6 +20,8 @@ import { ChoiceRow } from '../studio/choice-row';
 import { Panel } from '../studio/panel';
 import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
 
+const NO_ACCOUNT = { state: 'none' } as const;
+
 type Side = 'preflight' | 'destinations' | 'keeping';
 
 export default function Delivery() {
@@ -159,6 +161,7 @@ export default function Delivery() {
                 destination={destination}
                 status={statuses.find((s) => s.id === destination.id) ?? null}
                 keyFacts={facts?.keys.find((k) => k.destinationId === destination.id) ?? null}
+                account={facts?.accounts.find((a) => a.destinationId === destination.id) ?? NO_ACCOUNT}
                 refresh={refresh}
                 open={opened === destination.id}
                 onOpen={(yes) => setOpened(yes ? destination.id : null)}

@@ -26,6 +26,10 @@ export function loader({ params, context }: Route.LoaderArgs) {
         return [{ destinationId: d.id, ageHours: (Date.now() - changedMs) / 3_600_000, used }];
       }),
       lineTests: studio.lineTests.list(params.showId),
+      accounts: recordsOf(document, 'destination').map((d) => ({
+        destinationId: d.id,
+        ...studio.accounts.state(d.id),
+      })),
       announceTo: studio.announcer.target(params.showId),
     };
   } catch (error) {

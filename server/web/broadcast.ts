@@ -14,6 +14,7 @@ import type {
 import type { SecretRepository } from '../db/secret-repository';
 import type { ShowRepository } from '../db/show-repository';
 import type { Log } from '../log';
+import type { PlatformAccounts } from '../accounts/platform-accounts';
 import type { EveningLog } from '../vault/evening-log';
 import type { RecordingRepository } from '../vault/recording-repository';
 import { announcementText, type Announcer } from './announcer';
@@ -59,6 +60,7 @@ export class Broadcast {
       recordings: RecordingRepository;
       evening: EveningLog;
       announcer: Announcer;
+      accounts: Pick<PlatformAccounts, 'prepare'>;
       scratchFolder: string;
       /** What the desk last said about itself, for the report. */
       health: () => DeskHealth | null;
@@ -111,6 +113,7 @@ export class Broadcast {
       scratchFolder: this.options.scratchFolder,
     };
     this.#recordOnly = recordOnly;
+    const problems = recordOnly ? [] : await this.#prepare(document);
     this.status = await this.options.relay.begin({ ...order, destinations: this.#destinations(document) });
     this.#order = order;
     this.#showId = showId;
@@ -126,6 +129,7 @@ export class Broadcast {
       enabledDestinations(document)[0]?.details.title || (show?.name ?? ''),
       recordsOf(document, 'scene').find((one) => one.id === scene)?.name ?? null,
     );
+    for (const problem of problems) this.options.evening.moment({ kind: 'announced', message: problem });
     this.#setOn();
     return order;
   }
@@ -238,6 +242,14 @@ export class Broadcast {
       delaySeconds: d.delaySeconds,
       padded: d.padded,
     }));
+  }
+
+  /** Titles and fresh keys on platforms that are signed in to. @returns what did not work: nobody waits for it */
+  async #prepare(document: ShowDocument): Promise<string[]> {
+    const results = await Promise.allSettled(
+      enabledDestinations(document).map((d) => this.options.accounts.prepare(d)),
+    );
+    return results.flatMap((r) => (r.status === 'rejected' ? messageOf(r.reason) : []));
   }
 
   /** Tells whoever is to be told, once, when the first destination has confirmed. */

@@ -26,7 +26,7 @@ const standIns = process.env.DOLOMITE_STANDINS
   : { platforms: [] };
 
 interface StandInFile {
-  platforms: (PlatformAddress & SeedPlatform & { chatPort: number | null })[];
+  platforms: (PlatformAddress & SeedPlatform & { chatPort: number | null; apiUrl: string })[];
 }
 
 async function main(): Promise<void> {
@@ -44,6 +44,7 @@ async function main(): Promise<void> {
       accountUrl,
       emoteUrl,
     })),
+    apiUrls: new Map(standIns.platforms.map(({ name, apiUrl }) => [name, apiUrl])),
     rewrapScript: path.join(root, 'build/server/rewrap.mjs'),
     log,
   });

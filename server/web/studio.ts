@@ -1,5 +1,6 @@
 import path from 'node:path';
 import { recordsOf, type ShowDocument } from '../../core/show/document';
+import { PlatformAccounts } from '../accounts/platform-accounts';
 import { Audience } from '../audience/audience';
 import type { PlatformAddress } from '../audience/platform-feed';
 import type { BusFromPage, BusFromServer } from '../../protocol/bus';
@@ -25,6 +26,8 @@ export interface StudioOptions {
   relayToken: string;
   uplinkUrl: string;
   platforms: PlatformAddress[];
+  /** Where platforms' APIs are, by name. */
+  apiUrls: ReadonlyMap<string, string>;
   /** The built thread that makes copies. */
   rewrapScript: string;
   log: Log;
@@ -43,6 +46,7 @@ export class Studio {
   readonly announcer: Announcer;
   readonly relay: RelayClient;
   readonly jobs: VaultJobs;
+  readonly accounts: PlatformAccounts;
   readonly bus: BusServer;
   readonly platforms: readonly PlatformAddress[];
   readonly audience: Audience;
@@ -84,7 +88,14 @@ export class Studio {
       log,
       changed: () => this.bus.broadcast(this.#jobsMessage()),
     });
+    this.accounts = new PlatformAccounts({
+      secrets: this.secrets,
+      apiUrls: options.apiUrls,
+      now: Date.now,
+      log,
+    });
     this.broadcast = new Broadcast({
+      accounts: this.accounts,
       relay: this.relay,
       evening: new EveningLog(this.evenings, Date.now, this.audience.entries),
       announcer: this.announcer,
@@ -118,6 +129,7 @@ export class Studio {
   close(): void {
     this.broadcast.close();
     this.jobs.close();
+    this.accounts.close();
     this.audience.close();
     this.bus.close();
     this.#database.close();

@@ -153,6 +153,7 @@ describe('broadcast', () => {
           look: () => undefined,
         } as never,
         announcer: {} as never,
+        accounts: { prepare: () => Promise.resolve() },
         scratchFolder: '/nowhere',
         health: () => null,
         ended: () => undefined,

@@ -10,7 +10,7 @@ import { startIngest } from './ingest';
 import { emotePng } from './emotes';
 import { ChatRoom } from './irc-room';
 import { CLEAR_LINE, LineBudget, LineShaper, MOODS, SCRIPTED_EVENING, type Mood } from './line-shaper';
-import { accountPage, linePage, watchPage } from './pages';
+import { accountPage, devicePage, linePage, watchPage } from './pages';
 import { Platform, PLATFORMS } from './platform';
 
 const folder = path.join(process.env.DOLOMITE_DATA ?? 'data', 'standins');
@@ -105,10 +105,28 @@ async function main(): Promise<void> {
         return void response.end(png);
       }
       if (what === 'sent') return void response.end(JSON.stringify(platform.sent));
+      if (what === 'api') return api(platform, request, response, which);
       response.setHeader('content-type', 'text/html; charset=utf-8');
+      if (what === 'device') return void response.end(devicePage(platform, ''));
       return void response.end(what === 'account' ? accountPage(platform) : watchPage(platform));
     }
+    if (what === 'api') return api(platform, request, response, which);
     const form = new URLSearchParams(await readForm(request));
+    if (what === 'oauth') {
+      const { status, body } =
+        which === 'device'
+          ? { status: 200, body: platform.oauth.device(`http://${request.headers.host}/${name}/device`) }
+          : platform.oauth.token(form);
+      response.writeHead(status, { 'content-type': 'application/json' });
+      return void response.end(JSON.stringify(body));
+    }
+    if (what === 'device') {
+      const known = platform.oauth.answer(form.get('code') ?? '', form.get('allow') === 'yes');
+      response.setHeader('content-type', 'text/html; charset=utf-8');
+      return void response.end(
+        devicePage(platform, known ? 'Done: go back to the program.' : 'This code is not known here.'),
+      );
+    }
     const viewer = (form.get('viewer') ?? 'guest').slice(0, 40) || 'guest';
     if (what === 'event') {
       const { kind, viewer: who, ...more } = Object.fromEntries(form);
@@ -147,6 +165,28 @@ async function main(): Promise<void> {
       return void response.end();
     }
     response.end('ok');
+  }
+
+  /** What a signed-in program may do: read or renew the key, set what viewers read. */
+  async function api(
+    platform: Platform,
+    request: IncomingMessage,
+    response: ServerResponse,
+    which: string,
+  ): Promise<void> {
+    const reply = (status: number, body: object) => {
+      response.writeHead(status, { 'content-type': 'application/json' });
+      response.end(JSON.stringify(body));
+    };
+    if (!platform.oauth.allows(request.headers.authorization)) return reply(401, { error: 'invalid_token' });
+    const body = await readForm(request);
+    if (which === 'key') {
+      if (request.method === 'POST') platform.key = newKey(platform.facts.name);
+      return reply(200, { key: platform.key });
+    }
+    if (which !== 'broadcast' || request.method !== 'PUT') return reply(404, { error: 'not_found' });
+    platform.details = JSON.parse(body) as Record<string, unknown>;
+    reply(200, platform.details);
   }
 
   async function lineRequest(request: IncomingMessage, response: ServerResponse): Promise<void> {
@@ -213,6 +253,7 @@ async function main(): Promise<void> {
     servers: platform.servers,
     capKbps: platform.facts.capKbps,
     keyUse: platform.facts.keyUse,
+    apiUrl: `http://127.0.0.1:${port}/${platform.facts.name}`,
     lineUrl: `http://127.0.0.1:${port}/line`,
     playUrl: `http://127.0.0.1:${port}/${platform.facts.name}/live.flv`,
     key: platform.key,

@@ -12,6 +12,8 @@ code{font-size:14px;background:#fff;padding:3px 8px;border-radius:4px}video{widt
 <body><header><b>${title}</b></header><main>${body}</main></body></html>`;
 }
 
+const escaped = (text: string) => text.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
+
 const ACCENTS: Record<string, string> = { larch: '#8a6a1f', cairn: '#4b5a66', marmot: '#7a4a32' };
 const accentOf = (platform: Platform) => ACCENTS[platform.facts.name] ?? '#445';
 
@@ -29,6 +31,16 @@ export function accountPage(platform: Platform): string {
 <h2>Make something happen</h2><form method="post" action="/${name}/event">${EVENT_TYPES.map((kind) => `<button name="kind" value="${kind}">${kind}</button>`).join(' ')} <input name="viewer" value="guest_of_the_hut" aria-label="By whom" maxlength="40"></form>
 <form method="post" action="/${name}/storm" style="margin-top:8px"><button>Storm</button> of <input name="count" value="1000" size="6" aria-label="Events"> events in <input name="seconds" value="10" size="4" aria-label="Seconds"> s, seed <input name="seed" value="1" size="4" aria-label="Seed"></form>
 <p><a href="/${name}/watch">Watch page</a> · <a href="/line">The line to all platforms</a></p>`,
+  );
+}
+
+/** Where a code is entered, so that a program may act for this account. */
+export function devicePage(platform: Platform, told: string): string {
+  return page(
+    `${platform.facts.title}: connect a program`,
+    accentOf(platform),
+    `<h1>Connect a program</h1><p>Enter the code that the program shows. It may then read your stream key and set the title of your broadcast.</p>
+<form method="post" action="/${platform.facts.name}/device"><input name="code" aria-label="Code" autocomplete="off" size="12" maxlength="12"> <button name="allow" value="yes">Allow</button> <button name="allow" value="no">Refuse</button></form><p role="status">${told}</p>`,
   );
 }
 
@@ -52,7 +64,7 @@ export function watchPage(platform: Platform): string {
   return page(
     `${title}: Night Signal Box`,
     accentOf(platform),
-    `<div class="split"><div><video id="video"${shape} controls muted autoplay playsinline></video>
+    `<h1 style="margin-top:0">${escaped(String(platform.details.title ?? ''))}</h1><p>${escaped(String(platform.details.category ?? ''))}</p><div class="split"><div><video id="video"${shape} controls muted autoplay playsinline></video>
 <p id="state">Connecting…</p><p><button id="sound">Sound on</button> <form id="follow" style="display:inline"><input name="viewer" value="guest_of_the_hut" aria-label="Your name" maxlength="40"> <button>Follow</button></form></p></div>
 <div><div id="chat" role="log" aria-label="Chat"></div><form id="say" style="display:flex;gap:6px;margin-top:8px"><input name="text" placeholder="Say something" aria-label="Message" style="flex:1;min-width:0" maxlength="300"><button>Send</button></form></div></div>
 <script src="/vendor/mpegts.js"></script>

@@ -6,6 +6,7 @@ import { seededRandom } from '../inputs/random';
 import { makeChat, makeEvent, scriptedEvening, storm, type Happening } from './chatters';
 import type { ChatRoom } from './irc-room';
 import type { LineShaper } from './line-shaper';
+import { OAuthDoor } from './oauth';
 
 export interface PlatformFacts {
   name: string;
@@ -34,6 +35,9 @@ const MAX_STORM = 100_000;
 /** One made-up platform: its chatters, its event feed, its viewers. */
 export class Platform {
   viewers = 0;
+  readonly oauth: OAuthDoor;
+  /** What the studio said about the broadcast; shown on the watch page. */
+  details: Record<string, unknown> = {};
   /** What was sent out since it started, by kind. */
   readonly sent: Record<string, number> = {};
   readonly #feeds = new Set<WebSocket>();
@@ -52,6 +56,7 @@ export class Platform {
     readonly room: ChatRoom | null,
     readonly now: () => number,
   ) {
+    this.oauth = new OAuthDoor(now);
     this.#base = 120 + facts.seed * 8;
     this.#random = seededRandom(facts.seed);
     this.#evening();

@@ -117,6 +117,24 @@ describe('before going live', () => {
     await page.getByRole('img', { name: /396 kbps, to Cairn/ }).waitFor();
   });
 
+  test('an account is signed in to with a code: the key comes by itself, without ever being shown', async () => {
+    const larch = page.getByRole('group', { name: 'Larch', exact: true });
+    await larch.getByRole('button', { name: 'Settings of Larch' }).click();
+    await larch.getByRole('button', { name: 'Sign in to Larch' }).click();
+    const account = larch.getByRole('group', { name: 'Account of Larch' });
+    const code = await account.locator('b').innerText();
+    expect(code).toMatch(/^[A-Z]{4}-[A-Z]{4}$/);
+    const device = await account.getByRole('link', { name: 'Larch' }).getAttribute('href');
+    const enter = (allow: string) =>
+      fetch(device!, { method: 'POST', body: new URLSearchParams({ code: code.toLowerCase(), allow }) });
+    expect(await (await enter('yes')).text()).toContain('Done');
+    await account.getByText('Signed in.').waitFor({ timeout: 15_000 });
+    const title = larch.getByLabel('Title');
+    await title.fill('Snow on the pass');
+    await title.press('Enter');
+    await larch.getByRole('button', { name: 'Settings of Larch' }).click();
+  });
+
   test('encoders are tried on the running scene, with cost and likeness', async () => {
     await page.getByRole('button', { name: 'Try encoders' }).click();
     const dialog = page.getByRole('dialog', { name: 'Try encoders' });
@@ -147,9 +165,15 @@ describe('live', () => {
     await page.getByRole('button', { name: 'Store' }).click();
     const secret = await page.getByText('shown this once').locator('code').innerText();
     await page.getByRole('switch', { name: /Tell 127\.0\.0\.1/ }).click();
+    await goLive(page);
+    const watch = await (await fetch(fixture.studio.platforms()[0].watchUrl)).text();
+    expect(watch).toContain('Snow on the pass');
+    await stopLive(page);
     await showDestinations(page);
     await page.getByRole('switch', { name: 'Send to Larch' }).click();
+    got.length = 0;
     await goLive(page);
+    // What viewers read was set on the platform before the first picture.
     const state = async (name: string) =>
       (await fixture.health()).relay?.session?.destinations.find((d) => d.name === name);
     await eventually(
@@ -157,7 +181,7 @@ describe('live', () => {
         ((await state('Cairn'))?.framesSent ?? 0) > 30 && ((await state('Marmot'))?.framesSent ?? 0) > 30,
       45_000,
     );
-    await eventually(() => got.length === 1, 10_000);
+    await eventually(() => Promise.resolve(got.length === 1), 10_000);
     const payload = new Webhook(secret).verify(got[0].body, got[0].headers as Record<string, string>);
     expect(payload).toMatchObject({ type: 'broadcast.started', data: { show: 'Night Signal Box' } });
     expect(await page.content()).not.toContain('hidden-token');

@@ -1,0 +1,83 @@
+import Button from '@mui/material/Button';
+import { useEffect, useState } from 'react';
+import type { AccountState } from '~/server/accounts/platform-accounts';
+import { useStudio } from '../studio/studio-context';
+
+const ASK_MS = 1500;
+
+/** Signing in to a platform's account: a short code is entered on its own page; the key then comes by itself. */
+export function AccountLine({
+  destinationId,
+  name,
+  account,
+  refresh,
+}: {
+  destinationId: string;
+  name: string;
+  account: AccountState;
+  refresh: () => Promise<void>;
+}) {
+  const { showId } = useStudio();
+  const [state, setState] = useState(account);
+  const [problem, setProblem] = useState('');
+  useEffect(() => setState(account), [account]);
+  const send = async (intent: 'begin' | 'state' | 'signOut') => {
+    setProblem('');
+    try {
+      const response = await fetch(`/show/${showId}/accounts`, {
+        method: 'POST',
+        body: new URLSearchParams({ intent, destinationId }),
+      });
+      const answer = (await response.json()) as { account?: AccountState; message?: string };
+      if (answer.account) setState(answer.account);
+      else setProblem(answer.message ?? 'That did not work: try again.');
+      if (answer.account && answer.account.state !== 'waiting') await refresh();
+    } catch {
+      setProblem('The studio server does not answer: check that it runs, then try again.');
+    }
+  };
+  const waiting = state.state === 'waiting';
+  useEffect(() => {
+    if (!waiting) return;
+    const timer = setInterval(() => void send('state'), ASK_MS);
+    return () => clearInterval(timer);
+    // Asks as long as the code waits.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [waiting]);
+  return (
+    <div
+      style={{ fontSize: 13, lineHeight: 1.45, gridColumn: '1 / -1' }}
+      role="group"
+      aria-label={`Account of ${name}`}
+    >
+      {state.state === 'none' && (
+        <Button onClick={() => void send('begin')} sx={{ bgcolor: 'var(--ground)' }}>
+          Sign in to {name}
+        </Button>
+      )}
+      {state.state === 'waiting' && (
+        <>
+          Open{' '}
+          <a href={state.verificationUrl} target="_blank" rel="noopener" style={{ color: 'var(--glacier)' }}>
+            {name}
+          </a>{' '}
+          and enter <b className="figure">{state.userCode}</b>. Waiting…{' '}
+          <Button onClick={() => void send('signOut')}>Give up</Button>
+        </>
+      )}
+      {state.state === 'signedIn' && (
+        <>
+          <span style={{ color: 'var(--moss)' }}>● Signed in.</span> The key comes by itself; title and
+          category are set at going live. <Button onClick={() => void send('signOut')}>Sign out</Button>
+        </>
+      )}
+      {state.state === 'failed' && (
+        <>
+          <span style={{ color: 'var(--rose)' }}>◆ {state.message}</span>{' '}
+          <Button onClick={() => void send('begin')}>Try again</Button>
+        </>
+      )}
+      {problem && <span style={{ color: 'var(--rose)' }}>{problem}</span>}
+    </div>
+  );
+}
