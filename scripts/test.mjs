@@ -68,19 +68,27 @@ async function vitest(name, config, extra = []) {
   }
 }
 
-await check('types', 'npm', ['run', '-s', 'types']);
-await check('lint and import rules', 'npx', ['eslint', '.']);
-await check('formatting', 'npx', ['prettier', '--check', '.']);
-await vitest('unit tests', 'vite.config.ts');
+/** What needs no build: one worker, since the peer tests, which mostly wait, run beside it. */
+async function without() {
+  await check('types', 'npm', ['run', '-s', 'types']);
+  await check('lint and import rules', 'npx', ['eslint', '.']);
+  await check('formatting', 'npx', ['prettier', '--check', '.']);
+  await vitest('unit tests', 'vite.config.ts', ['--maxWorkers=1']);
+}
+
 try {
   await ensureBuild();
   passed += 1;
   console.log('ok   build');
-  await vitest('peer tests', 'tests/vitest.config.ts', ['tests/peers']);
+  await Promise.all([
+    without(),
+    vitest('peer tests', 'tests/vitest.config.ts', ['tests/peers', 'tests/soak']),
+  ]);
   await vitest('end-to-end tests', 'tests/vitest.config.ts', ['tests/e2e']);
 } catch (error) {
   failed += 1;
   console.log(`FAIL build: ${error.message}`);
+  await without();
 }
 rmSync(scratch, { recursive: true, force: true });
 console.log(`\n${passed} passed, ${failed} failed`);

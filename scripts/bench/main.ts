@@ -10,6 +10,7 @@ import { mixerSpeed } from './mixer-speed';
 import { relayLoad } from './relay-load';
 import { stageSpeed } from './stage-speed';
 import { stripSpeed } from './strip-speed';
+import { vaultSpeed } from './vault';
 
 const round = (value: unknown): unknown => (typeof value === 'number' ? Number(value.toPrecision(4)) : value);
 const say = (line: object) =>
@@ -31,13 +32,14 @@ function rehearse(args: string[]): {
   return report;
 }
 
-/** `--only mixer`, `strip`, `relay`, `stage`, `audience` or `studio` measures that part alone. */
+/** `--only mixer`, `strip`, `relay`, `vault`, `stage`, `audience` or `studio` measures that part alone. */
 const only = process.argv.includes('--only') ? process.argv[process.argv.indexOf('--only') + 1] : null;
 const wanted = (part: string) => only === null || only === part;
 
 if (wanted('mixer')) mixerSpeed(say);
 if (wanted('strip')) stripSpeed(say);
 if (wanted('relay')) await relayLoad(say);
+if (wanted('vault')) await vaultSpeed(say);
 if (wanted('stage')) {
   const browser = await launchBrowser();
   await stageSpeed(say, browser).finally(() => browser.close());

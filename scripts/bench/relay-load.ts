@@ -10,6 +10,8 @@ import { makeSampleStream } from '../../tests/lib/sample-stream';
 
 const SECONDS = 20;
 const MANY = 21;
+/** As many as the relay is meant to carry here. */
+const MOST = 50;
 const wait = (seconds: number) => new Promise((resolve) => setTimeout(resolve, seconds * 1000));
 
 /** Memory that belongs to a process alone, its share of shared pages included (proc(5), smaps_rollup). */
@@ -80,9 +82,18 @@ export async function relayLoad(say: (line: object) => void): Promise<void> {
   const nginx = await NginxRtmp.start();
   try {
     const file = path.join(folder, 'source.mp4');
-    const sample = await makeSampleStream(SECONDS, { file, kbps: 1500, size: '640x360' });
+    const sample = await makeSampleStream(SECONDS, { file, kbps: 3000, size: '640x360' });
     const one = await relayCost(sample, nginx, 1);
     const many = await relayCost(sample, nginx, MANY);
+    const most = await relayCost(sample, nginx, MOST);
+    say({
+      name: `relay: processor with ${MOST} destinations, none of which lost a picture`,
+      value: most.cpuPerSecond,
+      unit: 's/s',
+      reference: one.cpuPerSecond,
+      ratio: most.cpuPerSecond / one.cpuPerSecond,
+      against: 'one destination',
+    });
     const f1 = await ffmpegCost(nginx, file, 1);
     const f6 = await ffmpegCost(nginx, file, 6);
     const further = {

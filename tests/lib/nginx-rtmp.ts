@@ -28,7 +28,7 @@ export class NginxRtmp {
       path.join(folder, 'nginx.conf'),
       `load_module ${module};
 daemon off; worker_processes 1; pid ${folder}/pid; error_log ${folder}/logs/error.log notice;
-events { worker_connections 64; }
+events { worker_connections 256; }
 rtmp { server { listen 127.0.0.1:${port}; chunk_size 4096; application live { live on; record off; } } }
 `,
     );
