@@ -3,8 +3,11 @@ import type { PictureSource } from './sources/picture-source';
 
 const WIDTH = 24;
 const HEIGHT = 14;
-/** Mean difference of a pixel, of 255, that counts as movement: above a camera's noise on a small picture. */
-const MOVED = 0.35;
+/**
+ * Difference of any one pixel, of 255, that counts as movement. What hangs shows exactly the same picture again; a small
+ * train far away, or the noise of a camera, does not.
+ */
+const MOVED = 1;
 /** Mean brightness below which a picture is black. */
 const BLACK = 5;
 /** Movement is remembered for so long. */
@@ -40,13 +43,16 @@ export class PictureWatch {
       const brightness = data[i] * 0.2126 + data[i + 1] * 0.7152 + data[i + 2] * 0.0722;
       sum += brightness;
       if (before)
-        change += Math.abs(
-          brightness -
-            (before.pixels[i] * 0.2126 + before.pixels[i + 1] * 0.7152 + before.pixels[i + 2] * 0.0722),
+        change = Math.max(
+          change,
+          Math.abs(
+            brightness -
+              (before.pixels[i] * 0.2126 + before.pixels[i + 1] * 0.7152 + before.pixels[i + 2] * 0.0722),
+          ),
         );
     }
     const count = WIDTH * HEIGHT;
-    const moved = before !== undefined && change / count > MOVED;
+    const moved = before !== undefined && change > MOVED;
     const movedAt = moved ? seconds : (before?.movedAt ?? -Infinity);
     const since = before?.since ?? seconds;
     this.#seen.set(id, { pixels: data, movedAt, since });
