@@ -3,7 +3,7 @@ import { messageOf } from '../core/fault';
 import type { Rect, Size } from '../core/geometry/rect';
 import { changesBetween, recordsOf, type ShowDocument } from '../core/show/document';
 import { inputsNeeded } from '../core/show/layers';
-import type { EncodeId } from '../core/delivery/encodes';
+import { isMain, type EncodeId } from '../core/delivery/encodes';
 import { encodesInUse, planInUse } from '../core/delivery/live-plan';
 import {
   FRAME_NAMES,
@@ -284,13 +284,20 @@ export class Desk {
    * Starts encoding and sending.
    * @throws Error with words for the user when this browser or plan cannot do it
    */
-  async goLive(session: { uplinkUrl: string; sessionId: string; ticket: string }): Promise<void> {
+  async goLive(session: {
+    uplinkUrl: string;
+    sessionId: string;
+    ticket: string;
+    /** Nothing is sent: what is only for destinations is not encoded. */
+    recordOnly: boolean;
+  }): Promise<void> {
     if (this.#session === session.sessionId) return;
     const plan = this.#plan();
     if (!plan) throw new Error('There is no delivery plan: add one in Delivery.');
     await this.#sound.resume();
     if (this.#sound.state === 'failed') throw new Error(this.#sound.message);
-    const encodes = await encodePlans(plan, encodesInUse(this.#document));
+    const wanted = encodesInUse(this.#document).filter(({ id }) => !session.recordOnly || isMain(id));
+    const encodes = await encodePlans(plan, wanted);
     if (encodes.length === 0) throw new Error('The plan sends no frame: give one a size in Delivery.');
     this.#session = session.sessionId;
     this.#liveFps = plan.fps;

@@ -45,6 +45,8 @@ export interface BeginOrder {
   record?: RecordOrder;
   /** How far one can look back; left out or 0: not at all. */
   lookbackSeconds?: number;
+  /** Whether encodes follow a slow line; left out: yes. */
+  adaptive?: boolean;
   /** Where looking back and delays put what does not fit into memory; left out: nothing is put there. */
   scratchFolder?: string;
 }
@@ -198,6 +200,7 @@ export const beginOrderSchema = Joi.object<BeginOrder>({
     pattern: Joi.string().min(1).max(400).required(),
   }),
   lookbackSeconds: Joi.number().min(0).max(900),
+  adaptive: Joi.boolean(),
   scratchFolder: Joi.string().max(1000),
 });
 

@@ -11,6 +11,7 @@ import { usedFrames } from '~/core/show/stage-edits';
 import { NumberField } from '../studio/number-field';
 import { Panel } from '../studio/panel';
 import { useDocument, useStudio } from '../studio/studio-context';
+import { Toggle } from '../studio/toggle';
 
 const RATES = [24, 25, 29.97, 30, 50, 59.94, 60] as const;
 
@@ -157,6 +158,11 @@ function Fields({ plan }: { plan: PlanRecord }) {
         max={90}
         step={5}
         onCommit={(percent) => set({ headroom: percent / 100 })}
+      />
+      <Toggle
+        label="Follow a line that becomes slow"
+        on={plan.adaptive}
+        onChange={(adaptive) => set({ adaptive })}
       />
     </div>
   );

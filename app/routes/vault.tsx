@@ -1,7 +1,9 @@
 import { useEffect, useState } from 'react';
-import { data, useRevalidator } from 'react-router';
+import Button from '@mui/material/Button';
+import { data, useFetcher, useRevalidator } from 'react-router';
 import Joi from 'joi';
 import { summarise } from '~/core/delivery/evening';
+import { withoutCopy } from '~/core/delivery/make-room';
 import { rewrapFormSchema } from '~/protocol/vault';
 import { statfsSync } from 'node:fs';
 import { faultResponse, studioOf } from '../server/context.server';
@@ -12,6 +14,7 @@ import { EveningList } from '../vault/evening-list';
 import { JobList } from '../vault/job-list';
 import { RecordingList } from '../vault/recording-list';
 import { RecordingView } from '../vault/recording-view';
+import { RoomDialog } from '../vault/room-dialog';
 import type { Route } from './+types/vault';
 
 export async function loader({ params, context }: Route.LoaderArgs) {
@@ -40,15 +43,27 @@ const size = (bytes: number) =>
 const idSchema = Joi.string().max(200).required();
 const titleSchema = Joi.string().trim().allow('').max(120).required();
 
-/** intent=delete | rename | rewrap | cancel | deleteEvening */
+/** intent=delete | deleteMany | rename | rewrap | rewrapAll | cancel | deleteEvening */
 export async function action({ request, params, context }: Route.ActionArgs) {
   const studio = studioOf(context);
-  const { intent, ...form } = Object.fromEntries(await request.formData());
+  const fields = await request.formData();
+  const { intent, ...form } = Object.fromEntries(fields);
   try {
     if (intent === 'rewrap') {
       const { error, value } = rewrapFormSchema.validate(form);
       if (error) return data({ message: error.message }, { status: 400 });
       return { job: studio.jobs.add(value).id };
+    }
+    if (intent === 'deleteMany') {
+      const ids = Joi.array().items(idSchema).max(10_000).validate(fields.getAll('id'));
+      if (ids.error) return data({ message: ids.error.message }, { status: 400 });
+      for (const one of ids.value as string[]) studio.recordings.remove(one);
+      return { done: true };
+    }
+    if (intent === 'rewrapAll') {
+      for (const { id: recordingId } of withoutCopy(studio.recordings.list(params.showId)))
+        studio.jobs.add({ recordingId, to: 'mp4', fromSeconds: null, toSeconds: null });
+      return { done: true };
     }
     const id = idSchema.validate(form.id);
     if (id.error) return data({ message: id.error.message }, { status: 400 });
@@ -74,6 +89,8 @@ export default function Vault({ loaderData }: Route.ComponentProps) {
   const { revalidate } = useRevalidator();
   const [shown, setShown] = useState<'files' | 'evenings'>('files');
   const [chosen, setChosen] = useState<string | null>(null);
+  const [makingRoom, setMakingRoom] = useState(false);
+  const fetcher = useFetcher();
   // A broadcast that has ended has left a recording, and a job that is done a copy.
   const done = jobs.filter((j) => j.state === 'done').length;
   const kept = relay?.session?.recording?.files.length ?? 0;
@@ -114,7 +131,20 @@ export default function Vault({ loaderData }: Route.ComponentProps) {
           }
         >
           {shown === 'files' ? (
-            <RecordingList recordings={recordings} chosen={current?.id ?? null} onChoose={setChosen} />
+            <>
+              {recordings.length > 0 && (
+                <div style={{ display: 'flex', gap: 8, marginBottom: 8 }}>
+                  <Button
+                    disabled={withoutCopy(recordings).length === 0}
+                    onClick={() => void fetcher.submit({ intent: 'rewrapAll' }, { method: 'post' })}
+                  >
+                    Make an MP4 of each that has none
+                  </Button>
+                  <Button onClick={() => setMakingRoom(true)}>Make room…</Button>
+                </div>
+              )}
+              <RecordingList recordings={recordings} chosen={current?.id ?? null} onChoose={setChosen} />
+            </>
           ) : (
             <EveningList evenings={evenings} />
           )}
@@ -128,6 +158,7 @@ export default function Vault({ loaderData }: Route.ComponentProps) {
           <p style={{ color: 'var(--quiet)' }}>Choose a recording to play it here.</p>
         </Panel>
       )}
+      {makingRoom && <RoomDialog recordings={recordings} onClose={() => setMakingRoom(false)} />}
     </div>
   );
 }

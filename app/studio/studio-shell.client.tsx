@@ -230,11 +230,9 @@ function useLive(desk: Desk | null, bus: BusClient, say: (text: string) => void)
     if (!desk) return;
     desk.audience({ type: 'broadcast', sinceMs: broadcast.state === 'on' ? broadcast.startedAtMs : null });
     if (broadcast.state === 'on') {
-      desk
-        .goLive({ uplinkUrl: broadcast.uplinkUrl, sessionId: broadcast.sessionId, ticket: broadcast.ticket })
-        .catch((error: unknown) => {
-          say(error instanceof Error ? error.message : String(error));
-        });
+      desk.goLive(broadcast).catch((error: unknown) => {
+        say(error instanceof Error ? error.message : String(error));
+      });
     } else if (broadcast.state === 'off') desk.endLive();
     // 'relayGone': the uplink keeps trying by itself.
     // eslint-disable-next-line react-hooks/exhaustive-deps

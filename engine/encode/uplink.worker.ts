@@ -79,6 +79,8 @@ class Uplink {
         this.#kept = [];
         this.#configs.clear();
         this.#cover = [];
+        this.#shares = {};
+        this.#factor = 1;
         this.#waitForAll();
       }
       this.#tries = 0;

@@ -255,13 +255,14 @@ export class Session {
   #check(): void {
     const queues = readSendQueues();
     for (const lane of this.#all()) lane.check(queues);
-    this.#line = decideRates(
+    const line = decideRates(
       this.#all().flatMap((lane) =>
         [...lane.destinations.values()].flatMap((d) =>
           d.line && (d.order.delaySeconds ?? 0) === 0 ? [{ encode: lane.encode, ...d.line }] : [],
         ),
       ),
     );
+    this.#line = this.order.adaptive === false ? { ...line, shares: {} } : line;
     if (this.state === 'live' && this.now() - this.#lastPacketAt > COVER_AFTER_MS) this.#deskIsAway();
     // A cover that arrived since is better than a standing picture.
     else if (this.state === 'away' && this.#coverReady) this.#deskIsAway();

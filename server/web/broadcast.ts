@@ -110,6 +110,7 @@ export class Broadcast {
         pattern: record.pattern.replaceAll('{show}', (show?.name ?? '').replace(/[/\\:*?"<>|]/g, ' ')),
       },
       lookbackSeconds: lookback.on ? lookback.seconds : 0,
+      adaptive: planInUse(document)?.adaptive ?? true,
       scratchFolder: this.options.scratchFolder,
     };
     this.#recordOnly = recordOnly;
