@@ -386,6 +386,8 @@ test('what a platform sends wrongly is counted and explained, and the rest goes 
 });
 
 test('the list: kinds, search, done, pinned, masked names', async () => {
+  // Whatever the tests before have left open.
+  await page.reload();
   await standIn('larch').post('chat', { viewer: 'wetslate', text: 'how far is the pass from here?' });
   await tab('Events');
   await log().getByText('ordered brass whistle number nine').waitFor();
