@@ -13,6 +13,7 @@ import {
   type PlanRecord,
   type Transition,
 } from '../core/show/records';
+import type { Purpose } from '../protocol/bus';
 import type { DeskHealth } from '../protocol/relay-orders';
 import type {
   EncodePlan,
@@ -288,15 +289,17 @@ export class Desk {
     uplinkUrl: string;
     sessionId: string;
     ticket: string;
-    /** Nothing is sent: what is only for destinations is not encoded. */
-    recordOnly: boolean;
+    /** When nothing is sent, what is only for destinations is not encoded. */
+    purpose: Purpose;
   }): Promise<void> {
     if (this.#session === session.sessionId) return;
     const plan = this.#plan();
     if (!plan) throw new Error('There is no delivery plan: add one in Delivery.');
     await this.#sound.resume();
     if (this.#sound.state === 'failed') throw new Error(this.#sound.message);
-    const wanted = encodesInUse(this.#document).filter(({ id }) => !session.recordOnly || isMain(id));
+    const wanted = encodesInUse(this.#document).filter(
+      ({ id }) => session.purpose !== 'record' || isMain(id),
+    );
     const encodes = await encodePlans(plan, wanted);
     if (encodes.length === 0) throw new Error('The plan sends no frame: give one a size in Delivery.');
     this.#session = session.sessionId;

@@ -18,6 +18,10 @@ export type BusFromPage =
   | { type: 'onAir'; sceneId: string }
   | AudienceFromPage;
 
+/** `record`: nothing is sent. `rehearse`: everything is sent as planned, but privately, to a stand-in. */
+export const PURPOSES = ['live', 'record', 'rehearse'] as const;
+export type Purpose = (typeof PURPOSES)[number];
+
 /** The broadcast as the web server knows it. */
 export type BroadcastState =
   | { state: 'off' }
@@ -27,7 +31,7 @@ export type BroadcastState =
       ticket: string;
       uplinkUrl: string;
       startedAtMs: number;
-      recordOnly: boolean;
+      purpose: Purpose;
     }
   /** The relay does not answer; sessions are opened anew as soon as it does. */
   | { state: 'relayGone'; message: string };

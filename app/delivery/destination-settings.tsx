@@ -1,9 +1,13 @@
+import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
+import { useState } from 'react';
 import { KEY_USES, LATENCIES, MAX_DELAY_SECONDS, type BroadcastDetails } from '~/core/delivery/settings';
+import { messageOf } from '~/core/fault';
 import type { DestinationRecord } from '~/core/show/records';
 import type { AccountState } from '~/server/accounts/platform-accounts';
 import { AccountLine } from './account-line';
+import { bringIn } from '../stage/upload-file';
 import { CommitField } from '../studio/commit-field';
 import { NumberField } from '../studio/number-field';
 import { useStudio } from '../studio/studio-context';
@@ -122,6 +126,11 @@ export function DestinationSettings({
         value={details.category}
         onCommit={(category) => detail({ category })}
       />
+      <Thumbnail
+        assetId={details.thumbnailId}
+        name={destination.name}
+        onChange={(thumbnailId) => detail({ thumbnailId })}
+      />
       <CommitField
         label="Tags, with commas"
         max={400}
@@ -145,6 +154,60 @@ export function DestinationSettings({
         value={details.description}
         onCommit={(description) => detail({ description })}
       />
+    </div>
+  );
+}
+
+/** The picture viewers see in a list before they come: set on the platform at going live, when signed in. */
+function Thumbnail({
+  assetId,
+  name,
+  onChange,
+}: {
+  assetId: string | null;
+  name: string;
+  onChange: (assetId: string | null) => void;
+}) {
+  const { showId, say } = useStudio();
+  const [share, setShare] = useState<number | null>(null);
+  const take = async (file: File) => {
+    try {
+      setShare(0);
+      const { asset } = await bringIn(`/show/${showId}/assets`, file, setShare);
+      if (['image/png', 'image/jpeg', 'image/webp'].includes(asset.mime)) onChange(asset.id);
+      else say('A thumbnail must be a PNG, JPEG or WebP picture.');
+    } catch (error) {
+      say(messageOf(error));
+    } finally {
+      setShare(null);
+    }
+  };
+  return (
+    <div style={{ gridColumn: '1 / -1', display: 'flex', gap: 8, alignItems: 'center', fontSize: 13 }}>
+      {assetId ? (
+        <img
+          src={`/files/assets/${assetId}`}
+          alt={`Thumbnail for ${name}`}
+          style={{ height: 45, width: 80, objectFit: 'cover', borderRadius: 4 }}
+        />
+      ) : (
+        <span style={{ color: 'var(--quiet)' }}>No thumbnail</span>
+      )}
+      <Button component="label" disabled={share !== null} sx={{ bgcolor: 'var(--ground)' }}>
+        {share === null ? 'Picture…' : `${Math.round(share * 100)} %`}
+        <input
+          type="file"
+          hidden
+          aria-label={`Picture of ${name}`}
+          accept="image/png,image/jpeg,image/webp"
+          onChange={(e) => {
+            const file = e.target.files?.[0];
+            if (file) void take(file);
+            e.target.value = '';
+          }}
+        />
+      </Button>
+      {assetId && <Button onClick={() => onChange(null)}>None</Button>}
     </div>
   );
 }

@@ -22,7 +22,7 @@ export function PreflightPanel({
   /** Fixes that this place makes itself. */
   onFix: (fix: Fix, recordId: string | null) => void;
 }) {
-  const { store, desk, showId } = useStudio();
+  const { store, desk, showId, data } = useStudio();
   const { broadcast } = useBus();
   const { live } = useDesk();
   const navigate = useNavigate();
@@ -148,11 +148,11 @@ export function PreflightPanel({
         })}
       </ul>
       {off && !live && (
-        <div style={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 8, paddingTop: 10 }}>
+        <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 8, paddingTop: 10 }}>
           <Button
             onClick={go}
             disabled={control.busy}
-            sx={{ border: '1.5px solid var(--ember)', color: 'var(--text)', height: 42 }}
+            sx={{ gridColumn: '1 / 3', border: '1.5px solid var(--ember)', color: 'var(--text)', height: 42 }}
           >
             {later
               ? `Go live to ${ready}, add ${broken.map((d) => d.name).join(' and ')} later`
@@ -163,9 +163,17 @@ export function PreflightPanel({
           <Button
             onClick={control.record}
             disabled={control.busy}
-            sx={{ bgcolor: 'var(--raised)', height: 42 }}
+            sx={{ bgcolor: 'var(--raised)', height: 36 }}
           >
             Record only
+          </Button>
+          <Button
+            onClick={control.rehearse}
+            disabled={control.busy || data.platforms.length === 0}
+            title="The same plan, sent to a stand-in that shows it to nobody"
+            sx={{ bgcolor: 'var(--raised)', height: 36 }}
+          >
+            Rehearse privately
           </Button>
         </div>
       )}

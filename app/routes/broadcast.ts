@@ -28,18 +28,20 @@ function checked<T>(schema: Joi.ObjectSchema<T>, form: FormData): T {
   return value;
 }
 
-/** intent=start | record | stop | retry (one destination, after it refused) | keep | cut | mark | pause */
+/** intent=start | record | rehearse | stop | retry (one destination, after it refused) | keep | cut | mark | pause */
 export async function action({ request, params, context }: Route.ActionArgs) {
   const studio = studioOf(context);
   const form = await request.formData();
   try {
-    switch (form.get('intent')) {
+    const intent = form.get('intent');
+    switch (intent) {
       case 'start':
       case 'record':
+      case 'rehearse':
         await studio.broadcast.start(
           params.showId,
           request.headers.get('origin') ?? new URL(request.url).origin,
-          form.get('intent') === 'record',
+          intent === 'start' ? 'live' : intent,
         );
         return Response.json({ broadcast: studio.broadcast.state });
       case 'stop':

@@ -13,6 +13,8 @@ export function useBroadcastControl(): {
   start: () => void;
   /** Records without sending anything. */
   record: () => void;
+  /** Sends as planned, privately, to a stand-in. */
+  rehearse: () => void;
   askStop: () => void;
   dialog: ReactNode;
 } {
@@ -20,7 +22,7 @@ export function useBroadcastControl(): {
   const [busy, setBusy] = useState(false);
   const [asking, setAsking] = useState(false);
 
-  const send = async (intent: 'start' | 'record' | 'stop') => {
+  const send = async (intent: 'start' | 'record' | 'rehearse' | 'stop') => {
     setBusy(true);
     try {
       const response = await fetch(`/show/${showId}/broadcast`, {
@@ -65,6 +67,7 @@ export function useBroadcastControl(): {
     busy,
     start: () => void send('start'),
     record: () => void send('record'),
+    rehearse: () => void send('rehearse'),
     askStop: () => setAsking(true),
     dialog,
   };

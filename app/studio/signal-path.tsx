@@ -105,7 +105,7 @@ export function SignalPath() {
   const readings = useReadings();
   const show = recordsOf(document, 'show')[0];
   const plan = planInUse(document);
-  const on = broadcast.state !== 'off';
+  const on = broadcast.state === 'relayGone' || (broadcast.state === 'on' && broadcast.purpose === 'live');
   const ridge = line<readonly [number, number]>().curve(curveMonotoneX);
   const stops = STOPS.map((stop) => PLACE[stop]);
   const whole = ridge([[0, 44], ...stops, [100, 46]])!;
@@ -272,14 +272,16 @@ function LiveButton() {
     return () => clearInterval(timer);
   }, []);
   const on = broadcast.state !== 'off';
-  const recordOnly = broadcast.state === 'on' && broadcast.recordOnly;
+  // Ember is for what viewers see.
+  const purpose = broadcast.state === 'on' ? broadcast.purpose : 'live';
+  const unseen = purpose !== 'live';
   const text = busy
     ? on
       ? 'Stopping…'
       : 'Starting…'
     : on
       ? broadcast.state === 'on'
-        ? `${recordOnly ? 'Rec ' : ''}${clock(now - broadcast.startedAtMs)}`
+        ? `${purpose === 'record' ? 'Rec ' : purpose === 'rehearse' ? 'Try ' : ''}${clock(now - broadcast.startedAtMs)}`
         : 'Relay gone'
       : 'Go live';
   return (
@@ -288,7 +290,11 @@ function LiveButton() {
         onClick={on ? askStop : start}
         disabled={busy}
         aria-label={
-          recordOnly ? `${text}. Stop recording` : on ? `On air for ${text}. Stop the broadcast` : undefined
+          unseen
+            ? `${text}. Stop ${purpose === 'record' ? 'recording' : 'the rehearsal'}`
+            : on
+              ? `On air for ${text}. Stop the broadcast`
+              : undefined
         }
         className={on ? 'figure' : undefined}
         sx={{
@@ -298,14 +304,14 @@ function LiveButton() {
           border: '1px solid var(--ember)',
           fontFamily: on ? '"JetBrains Mono Variable"' : undefined,
           fontSize: 15,
-          bgcolor: recordOnly
+          bgcolor: unseen
             ? 'var(--raised)'
             : on
               ? 'var(--ember)'
               : 'color-mix(in srgb, var(--ember) 12%, transparent)',
-          color: on && !recordOnly ? 'var(--onAccent)' : 'var(--text)',
+          color: on && !unseen ? 'var(--onAccent)' : 'var(--text)',
           '&:hover': {
-            bgcolor: recordOnly
+            bgcolor: unseen
               ? 'var(--raised)'
               : on
                 ? 'var(--ember)'

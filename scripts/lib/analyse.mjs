@@ -171,7 +171,15 @@ export function decodesCleanly(file) {
   const { status, stderr } = spawnSync('ffmpeg', ['-v', 'error', '-xerror', '-i', file, '-f', 'null', '-'], {
     maxBuffer: 1 << 26,
   });
-  return { clean: status === 0 && String(stderr).trim() === '', complaints: String(stderr).slice(0, 400) };
+  // The null muxer rounds to a rate it guesses and complains of its own rounding; stamps are judged by `analyse`.
+  const complaints = String(stderr)
+    .split('\n')
+    .filter(
+      (line) => line.trim() !== '' && !/^\[null @.*non monotonically increasing dts to muxer/.test(line),
+    )
+    .join('\n')
+    .slice(0, 400);
+  return { clean: status === 0 && complaints === '', complaints };
 }
 
 /** Pulls a stream into a file as it is; stops by itself after `seconds`. */

@@ -76,10 +76,12 @@ beforeEach(async () => {
     'GET /api/key': { status: 200, body: { key: 'live_key' } },
     'POST /api/key': { status: 200, body: { key: 'new_key' } },
     'PUT /api/broadcast': { status: 200, body: {} },
+    'PUT /api/thumbnail': { status: 200, body: {} },
   };
   accounts = new PlatformAccounts({
     secrets,
     apiUrls: new Map([['larch', `http://127.0.0.1:${(server.address() as { port: number }).port}`]]),
+    picture: (id) => (id === 'pic' ? { bytes: new Uint8Array([1, 2, 3]), mime: 'image/png' } : null),
     now: () => nowMs,
     log: createLog('test'),
   });
@@ -136,6 +138,10 @@ test('before going live title and category are set, and a fresh key is fetched w
   expect(asked.at(-1)).toMatchObject({ call: 'PUT /api/broadcast', authorization: 'Bearer access-1' });
   expect(JSON.parse(asked.at(-1)!.body)).toMatchObject({ title: 'Snow' });
   expect(secrets.get(larch.id)).toBe('live_key');
+  await accounts.prepare({ ...larch, details: { ...larch.details, thumbnailId: 'pic' } });
+  expect(asked.at(-1)).toMatchObject({ call: 'PUT /api/thumbnail', body: '\u0001\u0002\u0003' });
+  await accounts.prepare({ ...larch, details: { ...larch.details, thumbnailId: 'gone' } });
+  expect(asked.at(-1)!.call).toBe('PUT /api/broadcast');
   await accounts.prepare({ ...larch, keyUse: 'fresh' });
   expect(secrets.get(larch.id)).toBe('new_key');
 });

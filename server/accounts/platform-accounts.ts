@@ -65,6 +65,8 @@ export class PlatformAccounts {
       secrets: SecretRepository;
       /** Where a platform's API is, by its name. */
       apiUrls: ReadonlyMap<string, string>;
+      /** A stored picture by its id; null when it is gone. */
+      picture: (assetId: string) => { bytes: Uint8Array<ArrayBuffer>; mime: string } | null;
       now: () => number;
       log: Log;
     },
@@ -194,17 +196,26 @@ export class PlatformAccounts {
   async #details(destination: DestinationRecord, details: BroadcastDetails): Promise<void> {
     const { title, category, tags, description, latency } = details;
     await this.#call(destination, 'PUT', '/api/broadcast', { title, category, tags, description, latency });
+    const picture = details.thumbnailId === null ? null : this.options.picture(details.thumbnailId);
+    if (picture) await this.#call(destination, 'PUT', '/api/thumbnail', picture);
   }
 
-  async #call(destination: DestinationRecord, method: string, path: string, body?: object): Promise<unknown> {
+  /** @param body JSON, or a picture */
+  async #call(
+    destination: DestinationRecord,
+    method: string,
+    path: string,
+    body?: object | { bytes: Uint8Array<ArrayBuffer>; mime: string },
+  ): Promise<unknown> {
+    const picture = body && 'bytes' in body && 'mime' in body ? body : null;
     const api = this.#api(destination);
     const response = await this.#fetch(api + path, {
       method,
       headers: {
         authorization: `Bearer ${await this.#access(destination, api)}`,
-        ...(body && { 'content-type': 'application/json' }),
+        ...(body && { 'content-type': picture ? picture.mime : 'application/json' }),
       },
-      body: body && JSON.stringify(body),
+      body: picture ? picture.bytes : body && JSON.stringify(body),
     });
     if (response.status === 401) {
       this.signOut(destination.id);

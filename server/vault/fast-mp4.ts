@@ -1,5 +1,5 @@
 import { closeSync, fstatSync, openSync, readSync, writeSync } from 'node:fs';
-import type { MatroskaReader} from '../../core/media/matroska-reader';
+import type { MatroskaReader } from '../../core/media/matroska-reader';
 import { type ByteSource, type MatroskaSample } from '../../core/media/matroska-reader';
 import { mp4Head, NumberRow, type Chunks, type Mp4Track } from '../../core/media/mp4-head';
 

@@ -3,7 +3,7 @@ import { encodesInUse, enabledDestinations, planInUse } from '../../core/deliver
 import { START_DELIVERY, type FrameName } from '../../core/delivery/settings';
 import { Fault, messageOf } from '../../core/fault';
 import { recordsOf, type ShowDocument } from '../../core/show/document';
-import type { BroadcastState } from '../../protocol/bus';
+import type { BroadcastState, Purpose } from '../../protocol/bus';
 import type {
   BeginOrder,
   DeskHealth,
@@ -21,6 +21,8 @@ import { announcementText, type Announcer } from './announcer';
 import type { RelayClient } from './relay-client';
 
 const POLL_MS = 1000;
+/** Stand-ins take keys that begin so, and show nobody what comes with them. */
+const REHEARSAL_KEY = 'rehearsal_';
 /** Where the running broadcast is kept, sealed like a key since its ticket is one. */
 const STORED = 'broadcast';
 
@@ -28,7 +30,7 @@ interface Stored {
   order: Omit<BeginOrder, 'destinations'>;
   showId: string;
   startedAtMs: number;
-  recordOnly: boolean;
+  purpose: Purpose;
 }
 
 /** Names of a clip that was kept, and of files at all. */
@@ -45,8 +47,7 @@ export class Broadcast {
   #order: Omit<BeginOrder, 'destinations'> | null = null;
   #showId: string | null = null;
   #startedAtMs = 0;
-  /** Nothing is sent: it is only recorded. */
-  #recordOnly = false;
+  #purpose: Purpose = 'live';
   #announced = false;
   #polling = false;
   readonly #timer: NodeJS.Timeout;
@@ -62,6 +63,8 @@ export class Broadcast {
       announcer: Announcer;
       accounts: Pick<PlatformAccounts, 'prepare'>;
       scratchFolder: string;
+      /** A stand-in that takes rehearsals and shows them to nobody; null when none runs. */
+      rehearsalUrl: string | null;
       /** What the desk last said about itself, for the report. */
       health: () => DeskHealth | null;
       log: Log;
@@ -78,8 +81,8 @@ export class Broadcast {
   resume(): void {
     const stored = this.options.secrets.get(STORED);
     if (stored === null) return;
-    const { order, showId, startedAtMs, recordOnly = false } = JSON.parse(stored) as Stored;
-    this.#recordOnly = recordOnly;
+    const { order, showId, startedAtMs, purpose = 'live' } = JSON.parse(stored) as Stored;
+    this.#purpose = purpose;
     // Whoever was to be told was told when it began.
     this.#announced = true;
     this.options.evening.resume(order.sessionId);
@@ -90,10 +93,14 @@ export class Broadcast {
   }
 
   /**
-   * @param recordOnly nothing is sent anywhere
+   * @param purpose what it is for: `record` sends nothing, `rehearse` sends to a stand-in
    * @throws Fault `broadcast.*` or `relay.*` with what to do
    */
-  async start(showId: string, origin: string, recordOnly = false): Promise<Omit<BeginOrder, 'destinations'>> {
+  async start(
+    showId: string,
+    origin: string,
+    purpose: Purpose = 'live',
+  ): Promise<Omit<BeginOrder, 'destinations'>> {
     if (this.state.state !== 'off')
       throw new Fault('broadcast.on', 'a broadcast is on already: stop it first');
     const document = this.options.shows.document(showId);
@@ -113,14 +120,16 @@ export class Broadcast {
       adaptive: planInUse(document)?.adaptive ?? true,
       scratchFolder: this.options.scratchFolder,
     };
-    this.#recordOnly = recordOnly;
-    const problems = recordOnly ? [] : await this.#prepare(document);
+    if (purpose === 'rehearse' && this.options.rehearsalUrl === null)
+      throw new Fault('broadcast.rehearsal', 'no stand-in runs here: a rehearsal needs one');
+    this.#purpose = purpose;
+    const problems = purpose === 'live' ? await this.#prepare(document) : [];
     this.status = await this.options.relay.begin({ ...order, destinations: this.#destinations(document) });
     this.#order = order;
     this.#showId = showId;
     this.#startedAtMs = this.options.now();
-    this.#announced = recordOnly || !(show?.delivery.announce.on ?? false);
-    const stored: Stored = { order, showId, startedAtMs: this.#startedAtMs, recordOnly };
+    this.#announced = purpose !== 'live' || !(show?.delivery.announce.on ?? false);
+    const stored: Stored = { order, showId, startedAtMs: this.#startedAtMs, purpose };
     this.options.secrets.set(STORED, JSON.stringify(stored), this.#startedAtMs);
     const scene = this.options.shows.onAirScene(showId)?.id ?? null;
     this.options.evening.begin(
@@ -231,14 +240,15 @@ export class Broadcast {
   }
 
   #destinations(document: ShowDocument): DestinationOrder[] {
-    if (this.#recordOnly) return [];
+    if (this.#purpose === 'record') return [];
+    const rehearsal = this.#purpose === 'rehearse' ? this.options.rehearsalUrl : null;
     const encodes = encodesInUse(document, planInUse(document));
     return enabledDestinations(document).map((d) => ({
       id: d.id,
       name: d.name,
       frame: d.frame,
-      url: d.url,
-      key: this.options.secrets.get(d.id) ?? '',
+      url: rehearsal ?? d.url,
+      key: rehearsal === null ? (this.options.secrets.get(d.id) ?? '') : `${REHEARSAL_KEY}${d.id}`,
       encode: encodes.find((e) => e.destinationIds.includes(d.id))?.id ?? d.frame,
       delaySeconds: d.delaySeconds,
       padded: d.padded,
@@ -285,7 +295,7 @@ export class Broadcast {
       ticket,
       uplinkUrl: this.options.uplinkUrl,
       startedAtMs: this.#startedAtMs,
-      recordOnly: this.#recordOnly,
+      purpose: this.#purpose,
     };
     this.options.changed();
   }

@@ -44,6 +44,7 @@ async function main(): Promise<void> {
       accountUrl,
       emoteUrl,
     })),
+    rehearsalUrl: standIns.platforms[0]?.ingestUrl ?? null,
     apiUrls: new Map(standIns.platforms.map(({ name, apiUrl }) => [name, apiUrl])),
     rewrapScript: path.join(root, 'build/server/rewrap.mjs'),
     log,

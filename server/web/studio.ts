@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { recordsOf, type ShowDocument } from '../../core/show/document';
 import { PlatformAccounts } from '../accounts/platform-accounts';
@@ -26,6 +27,8 @@ export interface StudioOptions {
   relayToken: string;
   uplinkUrl: string;
   platforms: PlatformAddress[];
+  /** A stand-in for rehearsals; null when none runs. */
+  rehearsalUrl: string | null;
   /** Where platforms' APIs are, by name. */
   apiUrls: ReadonlyMap<string, string>;
   /** The built thread that makes copies. */
@@ -91,6 +94,10 @@ export class Studio {
     this.accounts = new PlatformAccounts({
       secrets: this.secrets,
       apiUrls: options.apiUrls,
+      picture: (id) => {
+        const asset = this.assets.find(id);
+        return asset && { bytes: new Uint8Array(readFileSync(this.assets.pathOf(id))), mime: asset.mime };
+      },
       now: Date.now,
       log,
     });
@@ -100,6 +107,7 @@ export class Studio {
       evening: new EveningLog(this.evenings, Date.now, this.audience.entries),
       announcer: this.announcer,
       scratchFolder: path.join(dataFolder, 'scratch'),
+      rehearsalUrl: options.rehearsalUrl,
       health: () => this.bus.health,
       ended: (showId, eveningId) => this.#ended(showId, eveningId),
       uplinkUrl: options.uplinkUrl,

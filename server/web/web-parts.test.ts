@@ -155,6 +155,7 @@ describe('broadcast', () => {
         announcer: {} as never,
         accounts: { prepare: () => Promise.resolve() },
         scratchFolder: '/nowhere',
+        rehearsalUrl: null,
         health: () => null,
         ended: () => undefined,
         secrets: {

@@ -16,6 +16,7 @@ import { Platform, PLATFORMS } from './platform';
 const folder = path.join(process.env.DOLOMITE_DATA ?? 'data', 'standins');
 const factsFile = process.env.DOLOMITE_STANDINS ?? path.join(folder, 'platforms.json');
 const MAX_FORM_BYTES = 4096;
+const MAX_THUMBNAIL_BYTES = 8 * 1024 * 1024;
 /** What the made-up line carries upwards until it is told otherwise: a good home fibre. */
 const HOME_KBPS = 24_000;
 /** The far server of each platform, ms each way. */
@@ -54,7 +55,9 @@ async function main(): Promise<void> {
     allowed: (streamPath) => {
       const [, app, key] = streamPath.split('/');
       const platform = platforms.get(app);
-      return platform !== undefined && platform.key === key && platform.shaper.mood !== 'refuse';
+      if (platform === undefined || platform.shaper.mood === 'refuse') return false;
+      // A rehearsal: taken, and shown to nobody.
+      return platform.key === key || key.startsWith('rehearsal_');
     },
   });
   // One house, one line, whatever goes out.
@@ -99,6 +102,12 @@ async function main(): Promise<void> {
     }
     if (request.method === 'GET') {
       if (what === 'live.flv') return pipeLive(platform, response);
+      if (what === 'thumbnail') {
+        response.writeHead(platform.thumbnail ? 200 : 404, {
+          'content-type': platform.thumbnail?.mime ?? 'text/plain',
+        });
+        return void response.end(platform.thumbnail?.bytes);
+      }
       if (what === 'emotes') {
         const png = emotePng(which ?? '');
         response.writeHead(png ? 200 : 404, { 'content-type': 'image/png' });
@@ -179,6 +188,11 @@ async function main(): Promise<void> {
       response.end(JSON.stringify(body));
     };
     if (!platform.oauth.allows(request.headers.authorization)) return reply(401, { error: 'invalid_token' });
+    if (which === 'thumbnail') {
+      const bytes = await readBytes(request, MAX_THUMBNAIL_BYTES);
+      platform.thumbnail = { bytes, mime: request.headers['content-type'] ?? 'image/png' };
+      return reply(200, { bytes: bytes.length });
+    }
     const body = await readForm(request);
     if (which === 'key') {
       if (request.method === 'POST') platform.key = newKey(platform.facts.name);
@@ -270,6 +284,17 @@ async function main(): Promise<void> {
   };
   process.on('SIGTERM', stop);
   process.on('SIGINT', stop);
+}
+
+async function readBytes(request: IncomingMessage, most: number): Promise<Buffer> {
+  const parts: Buffer[] = [];
+  let length = 0;
+  for await (const part of request as AsyncIterable<Buffer>) {
+    length += part.length;
+    if (length > most) throw new Error('too much at once');
+    parts.push(part);
+  }
+  return Buffer.concat(parts);
 }
 
 async function readForm(request: IncomingMessage): Promise<string> {

@@ -64,7 +64,7 @@ export function watchPage(platform: Platform): string {
   return page(
     `${title}: Night Signal Box`,
     accentOf(platform),
-    `<h1 style="margin-top:0">${escaped(String(platform.details.title ?? ''))}</h1><p>${escaped(String(platform.details.category ?? ''))}</p><div class="split"><div><video id="video"${shape} controls muted autoplay playsinline></video>
+    `<h1 style="margin-top:0">${escaped(String(platform.details.title ?? ''))}</h1><p>${escaped(String(platform.details.category ?? ''))}</p>${platform.thumbnail ? `<img src="/${name}/thumbnail" alt="Thumbnail" style="height:90px;border-radius:6px">` : ''}<div class="split"><div><video id="video"${shape} controls muted autoplay playsinline></video>
 <p id="state">Connecting…</p><p><button id="sound">Sound on</button> <form id="follow" style="display:inline"><input name="viewer" value="guest_of_the_hut" aria-label="Your name" maxlength="40"> <button>Follow</button></form></p></div>
 <div><div id="chat" role="log" aria-label="Chat"></div><form id="say" style="display:flex;gap:6px;margin-top:8px"><input name="text" placeholder="Say something" aria-label="Message" style="flex:1;min-width:0" maxlength="300"><button>Send</button></form></div></div>
 <script src="/vendor/mpegts.js"></script>

@@ -38,6 +38,7 @@ export class Platform {
   readonly oauth: OAuthDoor;
   /** What the studio said about the broadcast; shown on the watch page. */
   details: Record<string, unknown> = {};
+  thumbnail: { bytes: Buffer; mime: string } | null = null;
   /** What was sent out since it started, by kind. */
   readonly sent: Record<string, number> = {};
   readonly #feeds = new Set<WebSocket>();

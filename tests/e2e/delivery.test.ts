@@ -235,7 +235,7 @@ describe('live', () => {
       .click();
     const [recording] = readdirSync(recordings()).filter((n) => n.includes('wide') && !n.startsWith('Clip'));
     const whole = analyse(path.join(recordings(), recording));
-    await page.getByRole('button', { name: 'Make an MP4' }).click();
+    await page.getByRole('button', { name: 'Make an MP4', exact: true }).click();
     await page
       .getByRole('region', { name: 'Copies' })
       .getByText('done and proven')
@@ -282,6 +282,21 @@ describe('live', () => {
     }
   }, 120_000);
 
+  test('a rehearsal sends everything as planned, and nobody sees it', async () => {
+    await goTo(page, 'Delivery');
+    await page.getByRole('radio', { name: 'Preflight', exact: true }).click();
+    await page.getByRole('button', { name: 'Rehearse privately' }).click();
+    await eventually(async () => {
+      const destinations = (await fixture.health()).relay?.session?.destinations ?? [];
+      return destinations.length === 3 && destinations.every((d) => d.state === 'live' && d.framesSent > 10);
+    }, 45_000);
+    const [larch] = fixture.studio.platforms();
+    expect(await bytesWithin(larch.playUrl, 3000)).toBeLessThan(2000);
+    await page.getByRole('button', { name: /Stop the rehearsal/ }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Stop the broadcast' }).click();
+    await page.getByRole('button', { name: 'Go live', exact: true }).waitFor();
+  }, 90_000);
+
   test('recording alone sends nothing anywhere', async () => {
     await goTo(page, 'Delivery');
     await page.getByRole('radio', { name: 'Preflight', exact: true }).click();
@@ -295,6 +310,18 @@ describe('live', () => {
     expect(fixture.pageErrors).toEqual([]);
   }, 60_000);
 });
+
+/** How much a stream gives in so many milliseconds; 0 when there is none. */
+async function bytesWithin(url: string, ms: number): Promise<number> {
+  let bytes = 0;
+  try {
+    const response = await fetch(url, { signal: AbortSignal.timeout(ms) });
+    for await (const part of response.body as unknown as AsyncIterable<Uint8Array>) bytes += part.length;
+  } catch {
+    // The time is up.
+  }
+  return bytes;
+}
 
 /** A sum of every picture's bytes, as ffmpeg reads them without decoding. */
 function pictureSums(file: string): string[] {
