@@ -1,10 +1,9 @@
 import { dbOfAmplitude } from '../core/sound/decibel';
-import { messageOf } from '../core/fault';
 import type { Rect, Size } from '../core/geometry/rect';
 import { changesBetween, recordsOf, type ShowDocument } from '../core/show/document';
 import { inputsNeeded } from '../core/show/layers';
-import { isMain, type EncodeId } from '../core/delivery/encodes';
-import { encodesInUse, planInUse } from '../core/delivery/live-plan';
+import type { Encode, EncodeId } from '../core/delivery/encodes';
+import { planInUse } from '../core/delivery/live-plan';
 import {
   FRAME_NAMES,
   type AnyRecord,
@@ -13,7 +12,6 @@ import {
   type PlanRecord,
   type Transition,
 } from '../core/show/records';
-import type { Purpose } from '../protocol/bus';
 import type { DeskHealth } from '../protocol/relay-orders';
 import type {
   EncodePlan,
@@ -166,7 +164,6 @@ export class Desk {
       this.#say({ type: 'voices', voices: this.#voices() });
       this.#showDevices();
       if (this.#session === null) this.#saySizes();
-      else void this.#encodeMissing().catch((error: unknown) => this.#fault(messageOf(error)));
     }
   }
 
@@ -289,18 +286,14 @@ export class Desk {
     uplinkUrl: string;
     sessionId: string;
     ticket: string;
-    /** When nothing is sent, what is only for destinations is not encoded. */
-    purpose: Purpose;
+    encodes: readonly Encode[];
   }): Promise<void> {
     if (this.#session === session.sessionId) return;
     const plan = this.#plan();
     if (!plan) throw new Error('There is no delivery plan: add one in Delivery.');
     await this.#sound.resume();
     if (this.#sound.state === 'failed') throw new Error(this.#sound.message);
-    const wanted = encodesInUse(this.#document).filter(
-      ({ id }) => session.purpose !== 'record' || isMain(id),
-    );
-    const encodes = await encodePlans(plan, wanted);
+    const encodes = await encodePlans(plan, session.encodes);
     if (encodes.length === 0) throw new Error('The plan sends no frame: give one a size in Delivery.');
     this.#session = session.sessionId;
     this.#liveFps = plan.fps;
@@ -344,12 +337,15 @@ export class Desk {
     this.#say({ type: 'encode', encode, plan, port: pictures.port1 }, [pictures.port1]);
   }
 
-  /** A destination that wants something else was switched on while live: it is made from now on. */
-  async #encodeMissing(): Promise<void> {
+  /**
+   * A destination that wants something else was switched on while live: it is made from now on.
+   * @throws Error with words for the user when this browser cannot
+   */
+  async encodeMore(wanted: readonly Encode[]): Promise<void> {
     const plan = this.#plan();
-    if (!plan) return;
     const session = this.#session;
-    const missing = encodesInUse(this.#document).filter(({ id }) => !this.#encoding.has(id));
+    if (!plan || session === null) return;
+    const missing = wanted.filter(({ id }) => !this.#encoding.has(id));
     const encodes = await encodePlans({ ...plan, fps: this.#liveFps }, missing);
     if (this.#session !== session) return;
     for (const { encode, plan: of } of encodes) this.#encode(encode, of);

@@ -1,6 +1,6 @@
 /** What pages and the web server say to each other over the bus, a WebSocket with JSON messages. */
 import Joi from 'joi';
-import { ENCODE_IDS } from '../core/delivery/encodes';
+import { ENCODE_IDS, type Encode } from '../core/delivery/encodes';
 import { audienceFromPageSchemas, type AudienceFromPage, type AudienceFromServer } from './audience-bus';
 import type { DeskHealth, RelayStatus } from './relay-orders';
 import type { VaultJob } from './vault';
@@ -32,6 +32,8 @@ export type BroadcastState =
       uplinkUrl: string;
       startedAtMs: number;
       purpose: Purpose;
+      /** What is encoded, and who gets it: decided by the server, so that all ends agree. */
+      encodes: Encode[];
     }
   /** The relay does not answer; sessions are opened anew as soon as it does. */
   | { state: 'relayGone'; message: string };

@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { useEffect, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import type { AccountState } from '~/server/accounts/platform-accounts';
 import { useStudio } from '../studio/studio-context';
 
@@ -21,29 +21,30 @@ export function AccountLine({
   const [state, setState] = useState(account);
   const [problem, setProblem] = useState('');
   useEffect(() => setState(account), [account]);
-  const send = async (intent: 'begin' | 'state' | 'signOut') => {
-    setProblem('');
-    try {
-      const response = await fetch(`/show/${showId}/accounts`, {
-        method: 'POST',
-        body: new URLSearchParams({ intent, destinationId }),
-      });
-      const answer = (await response.json()) as { account?: AccountState; message?: string };
-      if (answer.account) setState(answer.account);
-      else setProblem(answer.message ?? 'That did not work: try again.');
-      if (answer.account && answer.account.state !== 'waiting') await refresh();
-    } catch {
-      setProblem('The studio server does not answer: check that it runs, then try again.');
-    }
-  };
+  const send = useCallback(
+    async (intent: 'begin' | 'state' | 'signOut') => {
+      setProblem('');
+      try {
+        const response = await fetch(`/show/${showId}/accounts`, {
+          method: 'POST',
+          body: new URLSearchParams({ intent, destinationId }),
+        });
+        const answer = (await response.json()) as { account?: AccountState; message?: string };
+        if (answer.account) setState(answer.account);
+        else setProblem(answer.message ?? 'That did not work: try again.');
+        if (answer.account && answer.account.state !== 'waiting') await refresh();
+      } catch {
+        setProblem('The studio server does not answer: check that it runs, then try again.');
+      }
+    },
+    [showId, destinationId, refresh],
+  );
   const waiting = state.state === 'waiting';
   useEffect(() => {
     if (!waiting) return;
     const timer = setInterval(() => void send('state'), ASK_MS);
     return () => clearInterval(timer);
-    // Asks as long as the code waits.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [waiting]);
+  }, [waiting, send]);
   return (
     <div
       style={{ fontSize: 13, lineHeight: 1.45, gridColumn: '1 / -1' }}

@@ -52,9 +52,6 @@ export function PreflightPanel({
       case 'fixEcho':
         go('sound');
         break;
-      case 'openAudience':
-        go('audience');
-        break;
       case 'openVault':
         go('vault');
         break;

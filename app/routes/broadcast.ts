@@ -43,7 +43,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
           request.headers.get('origin') ?? new URL(request.url).origin,
           intent === 'start' ? 'live' : intent,
         );
-        return Response.json({ broadcast: studio.broadcast.state });
+        return Response.json({ broadcast: studio.broadcast.state, problems: studio.broadcast.problems });
       case 'stop':
         await studio.broadcast.stop();
         return Response.json({ broadcast: studio.broadcast.state });

@@ -2,7 +2,6 @@ import { useEffect, useState } from 'react';
 import Button from '@mui/material/Button';
 import { data, useFetcher, useRevalidator } from 'react-router';
 import Joi from 'joi';
-import { summarise } from '~/core/delivery/evening';
 import { withoutCopy } from '~/core/delivery/make-room';
 import { rewrapFormSchema } from '~/protocol/vault';
 import { statfsSync } from 'node:fs';
@@ -32,7 +31,7 @@ export async function loader({ params, context }: Route.LoaderArgs) {
     freeBytes,
     evenings: studio.evenings.list(params.showId).map((evening) => ({
       ...evening,
-      summary: summarise(studio.evenings.moments(evening.id)),
+      summary: studio.evenings.summary(evening),
     })),
   };
 }

@@ -29,9 +29,16 @@ export function useBroadcastControl(): {
         method: 'POST',
         body: new URLSearchParams({ intent }),
       });
-      const answer = (await response.json()) as { broadcast?: BroadcastState; message?: string };
-      if (answer.broadcast) bus.setBroadcast(answer.broadcast);
-      else say(answer.message ?? 'That did not work: try again.');
+      const answer = (await response.json()) as {
+        broadcast?: BroadcastState;
+        problems?: string[];
+        message?: string;
+      };
+      if (answer.broadcast) {
+        bus.setBroadcast(answer.broadcast);
+        // It is on all the same; what did not work on a platform is said.
+        if (answer.problems && answer.problems.length > 0) say(answer.problems.join('. '));
+      } else say(answer.message ?? 'That did not work: try again.');
     } catch {
       say('The studio server does not answer: check that it runs, then try again.');
     } finally {

@@ -237,4 +237,14 @@ function useLive(desk: Desk | null, bus: BusClient, say: (text: string) => void)
     // 'relayGone': the uplink keeps trying by itself.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [desk, sessionId, broadcast.state]);
+  const encodes = broadcast.state === 'on' ? broadcast.encodes : null;
+  const ids = encodes?.map((e) => e.id).join(' ') ?? '';
+  useEffect(() => {
+    if (!desk || !encodes) return;
+    desk.encodeMore(encodes).catch((error: unknown) => {
+      say(error instanceof Error ? error.message : String(error));
+    });
+    // Told anew every second, but only another encode is news.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [desk, ids]);
 }

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { shareEncodes, uploadKbps, type Recipient } from './encodes';
+import { shareEncodes, shareMore, uploadKbps, type Recipient } from './encodes';
 import { bitsPerPixel, judgePicture, planWarnings, viewersOf100 } from './plan-advice';
 import { proposePlan } from './propose-plan';
 import { PLAIN_PLAN, type PlanSettings } from './settings';
@@ -84,6 +84,42 @@ describe('sharing encodes', () => {
           }
       }),
     );
+  });
+});
+
+describe('destinations that change while live', () => {
+  const larch = to('Larch');
+  const cairn = to('Cairn', { ownKbps: 1000 });
+  const running = shareEncodes(plan, [cairn], ['wide']);
+  const of = (encodes: ReturnType<typeof shareMore>) =>
+    encodes.map((e) => [e.id, e.videoKbps, e.destinationIds]);
+
+  test('one that wants more gets a new encode; what runs and who is on it stay', () =>
+    expect(of(shareMore(running, plan, [larch, cairn]))).toEqual([
+      ['wide', 1000, ['cairn']],
+      ['wide-2', 4000, ['larch']],
+    ]));
+
+  test('one that is content with what runs takes it', () =>
+    expect(of(shareMore(running, plan, [cairn, to('Marmot', { capKbps: 1300 })]))).toEqual([
+      ['wide', 1000, ['cairn', 'marmot']],
+    ]));
+
+  test('when no encode is left it takes the nearest that its cap allows; what nobody takes goes on', () => {
+    const two = shareMore(running, plan, [larch, cairn]);
+    expect(of(shareMore(two, plan, [to('Marmot', { ownKbps: 2500 })]))).toEqual([
+      ['wide', 1000, ['marmot']],
+      ['wide-2', 4000, []],
+    ]);
+  });
+
+  test('a frame that was not sent yet is, and the same again changes nothing', () => {
+    const more = shareMore(running, plan, [cairn, to('Marmot', { frame: 'tall' })]);
+    expect(of(more)).toEqual([
+      ['wide', 1000, ['cairn']],
+      ['tall', 2500, ['marmot']],
+    ]);
+    expect(shareMore(more, plan, [cairn, to('Marmot', { frame: 'tall' })])).toEqual(more);
   });
 });
 

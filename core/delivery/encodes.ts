@@ -123,6 +123,48 @@ export function shareEncodes(
   });
 }
 
+/**
+ * Who gets which encode when destinations change during a broadcast. What runs goes on as it is, and who is content with
+ * what it gets keeps it; another destination takes an encode that runs and suits it, else a new one, else the nearest
+ * that is not too much for it.
+ */
+export function shareMore(
+  running: readonly Encode[],
+  plan: Pick<PlanSettings, 'frames' | 'audioKbps'>,
+  recipients: readonly Recipient[],
+): Encode[] {
+  const encodes = running.map((e) => ({ ...e, destinationIds: [] as string[] }));
+  for (const recipient of recipients) {
+    const framePlan = plan.frames[recipient.frame];
+    const of = encodes.filter((e) => e.frame === recipient.frame);
+    const before = running.find((e) => e.destinationIds.includes(recipient.id))?.id;
+    const { least, most } = rangeOf(recipient, framePlan?.videoKbps ?? of[0]?.videoKbps ?? 0, plan.audioKbps);
+    const suits = of.filter((e) => e.videoKbps >= Math.floor(least) && e.videoKbps <= most);
+    const chosen = suits.find((e) => e.id === before) ?? suits.sort((a, b) => b.videoKbps - a.videoKbps)[0];
+    const free = ENCODE_IDS.find(
+      (id) => frameOf(id) === recipient.frame && !encodes.some((e) => e.id === id),
+    );
+    if (chosen) chosen.destinationIds.push(recipient.id);
+    else if (free && framePlan)
+      encodes.push({
+        id: free,
+        frame: recipient.frame,
+        ...sizeFor(framePlan, most),
+        videoKbps: Math.floor(most),
+        destinationIds: [recipient.id],
+        because: `for ${recipient.name}, which came while live`,
+      });
+    else {
+      // Rather a little too much than nothing at all, when there is nothing else.
+      const nearest =
+        of.filter((e) => e.videoKbps <= most).sort((a, b) => b.videoKbps - a.videoKbps)[0] ??
+        of.sort((a, b) => a.videoKbps - b.videoKbps)[0];
+      nearest?.destinationIds.push(recipient.id);
+    }
+  }
+  return encodes;
+}
+
 /** What leaves for all destinations together, kbps, sound included. */
 export function uploadKbps(encodes: readonly Encode[], audioKbps: number): number {
   return encodes.reduce((sum, e) => sum + (e.videoKbps + audioKbps) * e.destinationIds.length, 0);

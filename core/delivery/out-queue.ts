@@ -18,17 +18,13 @@ export class OutQueue<T extends Waiting> {
   #bytes = 0;
   /** The rest of the present group is gone: the next picture must be a keyframe. */
   #broken = false;
-  /** The last picture was dropped: nothing but a keyframe may follow. */
+  /** Pictures that never went out, since the beginning. */
   droppedPictures = 0;
 
   constructor(readonly dropAfterMs = DROP_AFTER_MS) {}
 
   get bytes(): number {
     return this.#bytes;
-  }
-
-  get length(): number {
-    return this.#entries.length;
   }
 
   /** Age of the oldest entry. */

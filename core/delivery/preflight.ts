@@ -7,13 +7,11 @@ export const FIXES = [
   'unmute',
   'openStage',
   'openSound',
-  'openAudience',
   'enterKey',
   'keepReady',
   'proposePlan',
   'measureLine',
   'openVault',
-  'switchOff',
   'openDestination',
   'fixEcho',
 ] as const;

@@ -26,6 +26,8 @@ const HANG_UPS_MEAN_REFUSED = 3;
  */
 export class Destination {
   state: DestinationState = 'connecting';
+  /** May be changed while it is on air. */
+  name: string;
   #message = '';
   #publisher: RtmpPublisher | null = null;
   #socket: net.Socket | null = null;
@@ -48,6 +50,7 @@ export class Destination {
     readonly now: () => number,
     readonly random: () => number,
   ) {
+    this.name = order.name;
     this.#connect();
   }
 
@@ -56,10 +59,10 @@ export class Destination {
   }
 
   status(): DestinationStatus {
-    const { id, name, frame, delaySeconds = 0 } = this.order;
+    const { id, frame, delaySeconds = 0 } = this.order;
     return {
       id,
-      name,
+      name: this.name,
       frame,
       encode: encodeOfOrder(this.order),
       state: this.state,

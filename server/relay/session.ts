@@ -21,6 +21,17 @@ import { readSendQueues } from './send-queue';
 const COVER_AFTER_MS = 1200;
 const CHECK_MS = 100;
 
+/** Whether two orders send the same to the same place. */
+function sameWay(a: DestinationOrder, b: DestinationOrder): boolean {
+  return (
+    a.url === b.url &&
+    a.key === b.key &&
+    encodeOfOrder(a) === encodeOfOrder(b) &&
+    (a.delaySeconds ?? 0) === (b.delaySeconds ?? 0) &&
+    (a.padded ?? false) === (b.padded ?? false)
+  );
+}
+
 /** One broadcast: what the desk sends, or the cover while it is away, goes along one lane for each encode. */
 export class Session {
   state: SessionState = 'waiting';
@@ -70,8 +81,18 @@ export class Session {
     this.#timer = setInterval(() => this.#check(), CHECK_MS);
   }
 
-  /** Adds one, or replaces the one with the same id (a corrected key, say). */
+  /**
+   * Adds one, or replaces the one with the same id (a corrected key, say). One that is on its way and gets the same order
+   * again, because its title was changed, is left alone: viewers there must not notice.
+   */
   addDestination(order: DestinationOrder): void {
+    const now = this.#all()
+      .flatMap((lane) => [...lane.destinations.values()])
+      .find((d) => d.order.id === order.id);
+    if (now && now.state !== 'refused' && sameWay(now.order, order)) {
+      now.name = order.name;
+      return;
+    }
     this.removeDestination(order.id);
     this.#lanes[encodeOfOrder(order)].setDestination(order);
   }

@@ -14,7 +14,7 @@ export class EveningLog {
   #recording = '';
   #sampledMs = 0;
   /** Viewers' doings after this one belong to the broadcast. */
-  #fromSeq = 0;
+  fromSeq = 0;
 
   constructor(
     readonly evenings: EveningRepository,
@@ -31,14 +31,14 @@ export class EveningLog {
 
   begin(id: string, showId: string, startedMs: number, title: string, scene: string | null): void {
     this.evenings.begin({ id, showId, startedMs, title });
-    this.resume(id);
+    this.resume(id, this.audience.lastSeq());
     if (scene) this.moment({ kind: 'scene', name: scene });
   }
 
   /** Goes on after the server was started anew. */
-  resume(id: string): void {
+  resume(id: string, fromSeq: number): void {
     this.#id = id;
-    this.#fromSeq = this.audience.lastSeq();
+    this.fromSeq = fromSeq;
     this.#states = new Map();
     this.#session = '';
     this.#cause = '';
@@ -92,7 +92,7 @@ export class EveningLog {
       kbps: status.received.kbps,
       lufs: health?.lufs ?? null,
       integratedLufs: health?.integratedLufs ?? null,
-      ...this.audience.countsAfter(this.#fromSeq),
+      ...this.audience.countsAfter(this.fromSeq),
       destinations: status.destinations.map(({ name, kbps, framesDropped, lagMs, state }) => ({
         name,
         kbps,

@@ -1,4 +1,9 @@
-import type { EveningMoment, TimedMoment } from '../../core/delivery/evening';
+import {
+  summarise,
+  type EveningMoment,
+  type EveningSummary,
+  type TimedMoment,
+} from '../../core/delivery/evening';
 import type { Database } from '../db/database';
 
 export interface Evening {
@@ -13,6 +18,8 @@ const COLUMNS = 'id, show_id AS showId, started_ms AS startedMs, ended_ms AS end
 
 /** Evenings that were broadcast, and what happened in them. */
 export class EveningRepository {
+  readonly #summaries = new Map<string, EveningSummary>();
+
   constructor(readonly database: Database) {}
 
   list(showId: string): Evening[] {
@@ -63,7 +70,17 @@ export class EveningRepository {
     );
   }
 
+  /** Its figures; those of an evening that is over are made once. */
+  summary(evening: Evening): EveningSummary {
+    const known = this.#summaries.get(evening.id);
+    if (known) return known;
+    const summary = summarise(this.moments(evening.id));
+    if (evening.endedMs !== null) this.#summaries.set(evening.id, summary);
+    return summary;
+  }
+
   remove(id: string): void {
+    this.#summaries.delete(id);
     this.database.prepare('DELETE FROM evening WHERE id = ?').run(id);
   }
 }

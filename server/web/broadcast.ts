@@ -1,4 +1,5 @@
 import { randomBytes, randomUUID } from 'node:crypto';
+import { isMain, shareMore, type Encode } from '../../core/delivery/encodes';
 import { encodesInUse, enabledDestinations, planInUse } from '../../core/delivery/live-plan';
 import { START_DELIVERY, type FrameName } from '../../core/delivery/settings';
 import { Fault, messageOf } from '../../core/fault';
@@ -31,6 +32,9 @@ interface Stored {
   showId: string;
   startedAtMs: number;
   purpose: Purpose;
+  encodes: Encode[];
+  /** Number of the last audience entry before it. */
+  fromSeq: number;
 }
 
 /** Names of a clip that was kept, and of files at all. */
@@ -44,10 +48,14 @@ const clipName = (showName: string, nowMs: number) =>
 export class Broadcast {
   state: BroadcastState = { state: 'off' };
   status: RelayStatus | null = null;
+  /** What did not work on platforms at going live. */
+  problems: string[] = [];
   #order: Omit<BeginOrder, 'destinations'> | null = null;
   #showId: string | null = null;
   #startedAtMs = 0;
   #purpose: Purpose = 'live';
+  /** Those that run; they stay as they are as long as the broadcast lasts. */
+  #encodes: Encode[] = [];
   #announced = false;
   #polling = false;
   readonly #timer: NodeJS.Timeout;
@@ -81,11 +89,12 @@ export class Broadcast {
   resume(): void {
     const stored = this.options.secrets.get(STORED);
     if (stored === null) return;
-    const { order, showId, startedAtMs, purpose = 'live' } = JSON.parse(stored) as Stored;
+    const { order, showId, startedAtMs, purpose, encodes, fromSeq } = JSON.parse(stored) as Stored;
     this.#purpose = purpose;
+    this.#encodes = encodes;
     // Whoever was to be told was told when it began.
     this.#announced = true;
-    this.options.evening.resume(order.sessionId);
+    this.options.evening.resume(order.sessionId, fromSeq);
     this.#order = order;
     this.#showId = showId;
     this.#startedAtMs = startedAtMs;
@@ -123,14 +132,13 @@ export class Broadcast {
     if (purpose === 'rehearse' && this.options.rehearsalUrl === null)
       throw new Fault('broadcast.rehearsal', 'no stand-in runs here: a rehearsal needs one');
     this.#purpose = purpose;
+    this.#encodes = encodesInUse(document).filter(({ id }) => purpose !== 'record' || isMain(id));
     const problems = purpose === 'live' ? await this.#prepare(document) : [];
     this.status = await this.options.relay.begin({ ...order, destinations: this.#destinations(document) });
     this.#order = order;
     this.#showId = showId;
     this.#startedAtMs = this.options.now();
     this.#announced = purpose !== 'live' || !(show?.delivery.announce.on ?? false);
-    const stored: Stored = { order, showId, startedAtMs: this.#startedAtMs, purpose };
-    this.options.secrets.set(STORED, JSON.stringify(stored), this.#startedAtMs);
     const scene = this.options.shows.onAirScene(showId)?.id ?? null;
     this.options.evening.begin(
       order.sessionId,
@@ -140,6 +148,8 @@ export class Broadcast {
       recordsOf(document, 'scene').find((one) => one.id === scene)?.name ?? null,
     );
     for (const problem of problems) this.options.evening.moment({ kind: 'announced', message: problem });
+    this.problems = problems;
+    this.#store();
     this.#setOn();
     return order;
   }
@@ -228,11 +238,16 @@ export class Broadcast {
   /** Tells the relay about a destination that was changed, added or removed while on air. */
   async destinationChanged(showId: string, destinationId: string): Promise<void> {
     if (this.state.state === 'off') return;
-    const order = this.#destinations(this.options.shows.document(showId)).find((d) => d.id === destinationId);
+    const document = this.options.shows.document(showId);
+    const plan = planInUse(document);
+    if (plan && this.#purpose !== 'record')
+      this.#encodes = shareMore(this.#encodes, plan, enabledDestinations(document));
+    this.#store();
+    const order = this.#destinations(document).find((d) => d.id === destinationId);
     this.status = await (order
       ? this.options.relay.setDestination(order)
       : this.options.relay.removeDestination(destinationId));
-    this.options.changed();
+    this.#setOn();
   }
 
   close(): void {
@@ -242,14 +257,13 @@ export class Broadcast {
   #destinations(document: ShowDocument): DestinationOrder[] {
     if (this.#purpose === 'record') return [];
     const rehearsal = this.#purpose === 'rehearse' ? this.options.rehearsalUrl : null;
-    const encodes = encodesInUse(document, planInUse(document));
     return enabledDestinations(document).map((d) => ({
       id: d.id,
       name: d.name,
       frame: d.frame,
       url: rehearsal ?? d.url,
       key: rehearsal === null ? (this.options.secrets.get(d.id) ?? '') : `${REHEARSAL_KEY}${d.id}`,
-      encode: encodes.find((e) => e.destinationIds.includes(d.id))?.id ?? d.frame,
+      encode: this.#encodes.find((e) => e.destinationIds.includes(d.id))?.id ?? d.frame,
       delaySeconds: d.delaySeconds,
       padded: d.padded,
     }));
@@ -296,8 +310,23 @@ export class Broadcast {
       uplinkUrl: this.options.uplinkUrl,
       startedAtMs: this.#startedAtMs,
       purpose: this.#purpose,
+      encodes: this.#encodes,
     };
     this.options.changed();
+  }
+
+  /** What a restarted web server needs to take the broadcast up again. */
+  #store(): void {
+    if (!this.#order || !this.#showId) return;
+    const stored: Stored = {
+      order: this.#order,
+      showId: this.#showId,
+      startedAtMs: this.#startedAtMs,
+      purpose: this.#purpose,
+      encodes: this.#encodes,
+      fromSeq: this.options.evening.fromSeq,
+    };
+    this.options.secrets.set(STORED, JSON.stringify(stored), this.options.now());
   }
 
   async #poll(): Promise<void> {
