@@ -41,7 +41,8 @@ export default function Delivery() {
   const destinations = recordsOf(document, 'destination');
   const enabled = enabledDestinations(document);
   const plan = planInUse(document);
-  const encodes = encodesInUse(document, plan);
+  // While live, those that run: they stay as they began.
+  const encodes = broadcast.state === 'on' ? broadcast.encodes : encodesInUse(document, plan);
   const { frames } = recordsOf(document, 'show')[0];
   const statuses = relay?.session?.destinations ?? [];
   const open = (id: string) => {
