@@ -225,9 +225,10 @@ export function layoutReadOut(message: ShownMessage, room: Room): Mark[] {
   };
   for (let sizePx = Math.min(asked, room.height / 2.6); ; sizePx *= 0.9) {
     const pad = Math.min(sizePx * 0.7, room.width * 0.08);
-    const bar = Math.max(2, sizePx * 0.16);
+    // In a narrow box the bar is a part of the box: as a part of large type it would push the words out.
+    const bar = Math.min(Math.max(2, sizePx * 0.16), room.width * 0.1);
     const left = pad + bar + pad * 0.6;
-    const width = Math.max(1, room.width - left - pad);
+    const width = room.width - left - pad;
     const small = sizePx * 0.72;
     const head: Mark[] = [];
     const name = fitted(message.name, width * 0.68, small, 700, room.measure);
