@@ -13,13 +13,10 @@ function stat(pid) {
   }
 }
 
-/** `VmHWM` is the largest memory so far, `VmRSS` the present one. */
-function memoryMb(pid, field) {
+/** The largest memory so far. */
+function memoryMb(pid) {
   try {
-    return (
-      Number(new RegExp(`${field}:\\s+(\\d+)`).exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) /
-      1024
-    );
+    return Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
   } catch {
     return 0;
   }
@@ -42,14 +39,28 @@ function family(pid) {
   });
 }
 
-/** Processor seconds so far, and the sums of the largest and of the present memory of each process. */
+/** Processor seconds so far, and the sum of the largest memory of each process. */
 export function usage(pid, withChildren = false) {
   const pids = withChildren ? family(pid) : [pid];
   return {
     cpuSeconds: pids.reduce((sum, p) => sum + (stat(p)?.cpuSeconds ?? 0), 0),
-    peakRssMb: pids.reduce((sum, p) => sum + memoryMb(p, 'VmHWM'), 0),
-    rssMb: pids.reduce((sum, p) => sum + memoryMb(p, 'VmRSS'), 0),
+    peakRssMb: pids.reduce((sum, p) => sum + memoryMb(p), 0),
   };
+}
+
+/**
+ * Present memory of a process and everything below it in MB, pages that several share counted once
+ * (`Pss`: proportional set size).
+ */
+export function memoryOf(pid) {
+  return family(pid).reduce((sum, p) => {
+    try {
+      const text = readFileSync(`/proc/${p}/smaps_rollup`, 'utf8');
+      return sum + Number(/^Pss:\s+(\d+)/m.exec(text)?.[1] ?? 0) / 1024;
+    } catch {
+      return sum; // It has just ended.
+    }
+  }, 0);
 }
 
 /** Descendants of this process whose command line contains a text. */
