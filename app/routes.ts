@@ -16,6 +16,7 @@ export default [
   route('show/:showId/keys', 'routes/keys.ts'),
   route('show/:showId/broadcast', 'routes/broadcast.ts'),
   route('show/:showId/preflight-facts', 'routes/preflight-facts.ts'),
+  route('show/:showId/recording-folder', 'routes/recording-folder.ts'),
   route('show/:showId/line-test', 'routes/line-test.ts'),
   route('show/:showId/accounts', 'routes/accounts.ts'),
   route('show/:showId/announce', 'routes/announce.ts'),

@@ -2,11 +2,13 @@
 import Joi from 'joi';
 import {
   CONTENTS,
+  ENCODERS,
   EFFORTS,
   FRAME_NAMES,
   KEY_USES,
   LATENCIES,
   MAX_DELAY_SECONDS,
+  RECORDED_PICTURES,
 } from '../core/delivery/settings';
 import { id, oneOf, yes } from './field-schemas';
 
@@ -57,6 +59,7 @@ export const destinationFields = {
   standIn: Joi.string().max(40).allow(null).required(),
   capKbps: kbps.allow(null).required(),
   ownKbps: kbps.allow(null).required(),
+  encodedBy: oneOf(ENCODERS),
   delaySeconds: Joi.number().min(0).max(MAX_DELAY_SECONDS).required(),
   keyUse: oneOf(KEY_USES),
   padded: yes,
@@ -83,7 +86,7 @@ export const deliveryFields = Joi.object({
   planId: id.optional().allow(null).required(),
   record: Joi.object({
     frames: Joi.array()
-      .items(Joi.string().valid(...FRAME_NAMES))
+      .items(Joi.string().valid(...RECORDED_PICTURES))
       .unique()
       .required(),
     splitMinutes: Joi.number()

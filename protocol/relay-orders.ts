@@ -1,6 +1,7 @@
 /** What the web server orders from the relay, and what the relay tells about itself. JSON over loopback HTTP. */
 import Joi from 'joi';
 import { ENCODE_IDS, type EncodeId } from '../core/delivery/encodes';
+import { RECORDED_PICTURES, type RecordedPicture } from '../core/delivery/settings';
 import type { LineDecision, LineState } from '../core/delivery/line-controller';
 import { FRAME_NAMES, type FrameName } from '../core/show/records';
 import type { EncodeReport } from './engine';
@@ -18,6 +19,16 @@ export interface DestinationOrder {
   delaySeconds?: number;
   /** Filled up to the constant rate; left out: no. */
   padded?: boolean;
+  /** Made anew on the server out of the encode; left out: sent as it is. */
+  reencode?: ReencodeOrder;
+}
+
+export interface ReencodeOrder {
+  width: number;
+  height: number;
+  videoKbps: number;
+  /** Look longer at each picture. */
+  careful: boolean;
 }
 
 export function encodeOfOrder({ encode, frame }: DestinationOrder): EncodeId {
@@ -26,7 +37,7 @@ export function encodeOfOrder({ encode, frame }: DestinationOrder): EncodeId {
 
 /** What is recorded and how its files are named. */
 export interface RecordOrder {
-  frames: FrameName[];
+  frames: RecordedPicture[];
   /** A new file after so many minutes; 0 for never. */
   splitMinutes: number;
   /** With {date}, {time} and {frame}; the show's name is in it already. */
@@ -169,6 +180,7 @@ export interface DeskHealth {
 }
 
 const id = Joi.string().max(100).required();
+const evenSide = Joi.number().integer().multiple(2).min(16).max(3840).required();
 
 export const destinationOrderSchema = Joi.object<DestinationOrder>({
   id,
@@ -184,6 +196,12 @@ export const destinationOrderSchema = Joi.object<DestinationOrder>({
   encode: Joi.string().valid(...ENCODE_IDS),
   delaySeconds: Joi.number().min(0).max(900),
   padded: Joi.boolean(),
+  reencode: Joi.object<ReencodeOrder>({
+    width: evenSide,
+    height: evenSide,
+    videoKbps: Joi.number().min(50).max(50_000).required(),
+    careful: Joi.boolean().required(),
+  }),
 });
 
 export const beginOrderSchema = Joi.object<BeginOrder>({
@@ -194,7 +212,7 @@ export const beginOrderSchema = Joi.object<BeginOrder>({
   recordingFolder: Joi.string().max(1000).allow(null).required(),
   record: Joi.object({
     frames: Joi.array()
-      .items(Joi.string().valid(...FRAME_NAMES))
+      .items(Joi.string().valid(...RECORDED_PICTURES))
       .required(),
     splitMinutes: Joi.number().min(0).required(),
     pattern: Joi.string().min(1).max(400).required(),

@@ -7,8 +7,11 @@ import { TRACKS, type MediaPacket, type Track } from '../core/media/interleaver'
 import { TRACK_COUNT } from '../core/sound/format';
 import { ENCODE_IDS, type EncodeId } from '../core/delivery/encodes';
 
-/** 2: pictures of two frames. 3: sound of several recording tracks. 4: two encodes of a frame; rates from the relay. */
-export const UPLINK_VERSION = 4;
+/**
+ * 2: pictures of two frames. 3: sound of several recording tracks. 4: two encodes of a frame; rates from the relay.
+ * 5: three bits for the encode.
+ */
+export const UPLINK_VERSION = 5;
 /** Close codes of the relay's WebSocket (4000–4999 are for applications, RFC 6455 §7.4.2). */
 export const UPLINK_CLOSE = { refused: 4001, replaced: 4002, ended: 4003, garbage: 4004 } as const;
 
@@ -31,11 +34,12 @@ const TYPE = {
 const PACKET_HEADER_BYTES = 21;
 /** Bits of a configuration's track byte. */
 const COVER_CONFIG = 0x80;
-/** Which encode, as its place in ENCODE_IDS: two bits of a configuration's track byte and of a packet's flags. */
-const CONFIG_ENCODE_SHIFT = 5;
+/** Which encode, as its place in ENCODE_IDS: three bits of a configuration's track byte and of a packet's flags. */
+const CONFIG_ENCODE_SHIFT = 4;
+const ENCODE_MASK = 7;
 const FLAG = { keyframe: 1, cover: 2 } as const;
 const FLAG_ENCODE_SHIFT = 2;
-const ALL_FLAGS = 15;
+const ALL_FLAGS = 31;
 
 export interface HelloMessage {
   type: 'hello';
@@ -180,6 +184,13 @@ function number(object: Record<string, unknown>, key: string, min: number, max: 
   return value;
 }
 
+/** @throws Fault when no encode has this place */
+function encodeAt(place: number): EncodeId {
+  const encode = ENCODE_IDS.at(place & ENCODE_MASK);
+  if (!encode) throw garbage('there is no such encode');
+  return encode;
+}
+
 function trackOf(byte: number): Track {
   const track = TRACKS[byte];
   if (!track) throw garbage(`track ${byte} does not exist`);
@@ -212,7 +223,7 @@ export function decodeDeskMessage(bytes: Uint8Array): DeskMessage {
     case TYPE.config: {
       if (bytes.length < 4) throw garbage('configuration too short');
       const track = trackOf(bytes[1] & ((1 << CONFIG_ENCODE_SHIFT) - 1));
-      const encode = ENCODE_IDS[(bytes[1] >> CONFIG_ENCODE_SHIFT) & 3];
+      const encode = encodeAt(bytes[1] >> CONFIG_ENCODE_SHIFT);
       const cover = (bytes[1] & COVER_CONFIG) !== 0;
       const jsonBytes = (bytes[2] << 8) | bytes[3];
       if (4 + jsonBytes > bytes.length) throw garbage('configuration ends inside its description');
@@ -266,7 +277,7 @@ export function decodeDeskMessage(bytes: Uint8Array): DeskMessage {
         type: 'packet',
         sequence: view.getUint32(3),
         cover: (flags & FLAG.cover) !== 0,
-        encode: ENCODE_IDS[(flags >> FLAG_ENCODE_SHIFT) & 3],
+        encode: encodeAt(flags >> FLAG_ENCODE_SHIFT),
         packet: {
           track: trackOf(bytes[1]),
           ...(soundTrack > 0 && { soundTrack }),

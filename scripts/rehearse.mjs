@@ -128,6 +128,7 @@ try {
         standIn: null,
         capKbps: null,
         ownKbps: null,
+        encodedBy: 'desk',
         delaySeconds: 0,
         keyUse: 'lasting',
         padded: false,

@@ -2,7 +2,13 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
-import { KEY_USES, LATENCIES, MAX_DELAY_SECONDS, type BroadcastDetails } from '~/core/delivery/settings';
+import {
+  ENCODERS,
+  KEY_USES,
+  LATENCIES,
+  MAX_DELAY_SECONDS,
+  type BroadcastDetails,
+} from '~/core/delivery/settings';
 import { messageOf } from '~/core/fault';
 import type { DestinationRecord } from '~/core/show/records';
 import type { AccountState } from '~/server/accounts/platform-accounts';
@@ -14,6 +20,7 @@ import { useStudio } from '../studio/studio-context';
 import { Toggle } from '../studio/toggle';
 
 const LATENCY_WORDS = { normal: 'Normal', low: 'Low', lowest: 'As low as it can be' } as const;
+const ENCODER_WORDS = { desk: 'This desk', server: 'The server, out of what the desk sends' } as const;
 const KEY_WORDS = { lasting: 'The same key every time', fresh: 'A new key for every broadcast' } as const;
 
 /** Everything a destination has of its own: server, caps, rate, delay, and what viewers read beside the picture. */
@@ -78,6 +85,18 @@ export function DestinationSettings({
         step={100}
         onCommit={(kbps) => set({ ownKbps: kbps === 0 ? null : Math.max(100, kbps) })}
       />
+      <TextField
+        select
+        label="Own rate is encoded by"
+        value={destination.encodedBy}
+        onChange={(e) => set({ encodedBy: e.target.value as DestinationRecord['encodedBy'] })}
+      >
+        {ENCODERS.map((by) => (
+          <MenuItem key={by} value={by}>
+            {ENCODER_WORDS[by]}
+          </MenuItem>
+        ))}
+      </TextField>
       <NumberField
         label="Delay"
         unit="s"

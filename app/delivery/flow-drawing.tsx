@@ -1,5 +1,5 @@
 import { linkHorizontal } from 'd3-shape';
-import { uploadKbps, type Encode } from '~/core/delivery/encodes';
+import { kbpsFor, uploadKbps, type Encode } from '~/core/delivery/encodes';
 import { mbps } from '~/core/delivery/plan-advice';
 import type { DestinationRecord, PlanRecord, ShowRecord } from '~/core/show/records';
 import type { DestinationStatus } from '~/protocol/relay-orders';
@@ -67,7 +67,7 @@ export function FlowDrawing({ plan, encodes, frames, destinations, statuses, rou
   const intoLine = shown.flatMap((d, i) => {
     const encode = encodes.find((e) => e.destinationIds.includes(d.id));
     if (!encode) return [];
-    const kbps = encode.videoKbps + plan.audioKbps;
+    const kbps = kbpsFor(encode, d.id) + plan.audioKbps;
     const middle = bottom - (upload - stacked - kbps / 2) * kbpsToPx;
     stacked += kbps;
     return [
@@ -109,7 +109,7 @@ export function FlowDrawing({ plan, encodes, frames, destinations, statuses, rou
           flow(
             [COLUMNS[1] + BOX.width, yEncode(i)],
             [COLUMNS[2], yDestination(shown.findIndex((d) => d.id === id))],
-            stroke(e.videoKbps + plan.audioKbps),
+            stroke(kbpsFor(e, id) + plan.audioKbps),
             id,
             e.frame,
           ),
@@ -131,7 +131,7 @@ export function FlowDrawing({ plan, encodes, frames, destinations, statuses, rou
           key={e.id}
           x={COLUMNS[1]}
           y={yEncode(i)}
-          title={`Encode ${'ABCD'[i]}`}
+          title={`Encode ${'ABCDE'[i]}`}
           lines={[`${e.width}×${e.height} · ${plan.fps}`, `${e.videoKbps} + ${plan.audioKbps} kbps`]}
           tip={e.because}
         />
@@ -157,7 +157,17 @@ export function FlowDrawing({ plan, encodes, frames, destinations, statuses, rou
             x={COLUMNS[2]}
             y={yDestination(i)}
             title={d.name}
-            lines={[now, d.delaySeconds > 0 ? `${d.delaySeconds} s later` : '']}
+            lines={[
+              now,
+              [
+                encodes.some((e) => e.reencoded.some((r) => r.destinationId === d.id))
+                  ? 'server encodes'
+                  : '',
+                d.delaySeconds > 0 ? `${d.delaySeconds} s later` : '',
+              ]
+                .filter(Boolean)
+                .join(' · '),
+            ]}
             edge={bad ? 'var(--rose)' : undefined}
             trouble={bad}
             onOpen={() => onOpen(d.id)}

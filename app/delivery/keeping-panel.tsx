@@ -1,20 +1,27 @@
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
-import type { DeliverySettings } from '~/core/delivery/settings';
+import { RECORDED_PICTURES, type DeliverySettings } from '~/core/delivery/settings';
 import { recordsOf } from '~/core/show/document';
-import { FRAME_NAMES } from '~/core/show/records';
+import type { ServerFacts } from '../routes/preflight-facts';
 import { CommitField } from '../studio/commit-field';
 import { NumberField } from '../studio/number-field';
 import { useBus, useDocument, useStudio } from '../studio/studio-context';
 import { Toggle } from '../studio/toggle';
 
+const NO_SERVER = 'The studio server does not answer: check that it runs, then try again.';
+const RECORD_WORDS = {
+  wide: 'The wide picture',
+  tall: 'The tall picture, when it is sent',
+  clean: 'The wide picture without alerts and chat (one more encode)',
+} as const;
+
 /** What is recorded and how it is named, how far one can look back, and who is told that it begins. */
 export function KeepingPanel({
-  announceTo,
+  facts,
   refresh,
 }: {
-  announceTo: string | null;
+  facts: ServerFacts | null;
   refresh: () => Promise<void>;
 }) {
   const { store } = useStudio();
@@ -31,16 +38,19 @@ export function KeepingPanel({
   return (
     <div style={{ overflow: 'auto', display: 'grid', gap: 10, alignContent: 'start', minHeight: 0 }}>
       <h3 className="small-head">Record while live</h3>
-      {FRAME_NAMES.filter((f) => show.frames[f].used).map((frame) => (
+      {RECORDED_PICTURES.filter((p) => show.frames[p === 'clean' ? 'wide' : p].used).map((picture) => (
         <Toggle
-          key={frame}
-          label={frame === 'wide' ? 'The wide picture' : 'The tall picture, when it is sent'}
-          on={record.frames.includes(frame)}
+          key={picture}
+          label={RECORD_WORDS[picture]}
+          on={record.frames.includes(picture)}
           onChange={(on) =>
-            setRecord({ frames: on ? [...record.frames, frame] : record.frames.filter((f) => f !== frame) })
+            setRecord({
+              frames: on ? [...record.frames, picture] : record.frames.filter((p) => p !== picture),
+            })
           }
         />
       ))}
+      <RecordingFolder facts={facts} refresh={refresh} />
       <CommitField
         label="Name of the files"
         value={record.pattern}
@@ -93,8 +103,46 @@ export function KeepingPanel({
           : 'K keeps it as a file while live. Counts from the next broadcast.'}
         {back?.message && <b style={{ color: 'var(--rose)' }}> {back.message}</b>}
       </span>
-      <Announce target={announceTo} refresh={refresh} settings={delivery.announce} set={set} />
+      <Announce target={facts?.announceTo ?? null} refresh={refresh} settings={delivery.announce} set={set} />
     </div>
+  );
+}
+
+/** Where recordings go on this machine: not a part of the show, which may travel. */
+function RecordingFolder({ facts, refresh }: { facts: ServerFacts | null; refresh: () => Promise<void> }) {
+  const { showId } = useStudio();
+  const [problem, setProblem] = useState('');
+  const chosen = facts?.recordings.chosen ?? '';
+  const choose = async (folder: string) => {
+    setProblem('');
+    try {
+      const response = await fetch(`/show/${showId}/recording-folder`, {
+        method: 'POST',
+        body: new URLSearchParams({ folder }),
+      });
+      if (!response.ok) setProblem(((await response.json()) as { message: string }).message);
+      await refresh();
+    } catch {
+      setProblem(NO_SERVER);
+    }
+  };
+  const wrong = problem || facts?.recordings.problem;
+  return (
+    <>
+      <CommitField
+        label="Folder on this machine (empty: the studio’s own)"
+        value={chosen}
+        max={1000}
+        allowEmpty
+        help="The whole path. Counts from the next broadcast."
+        onCommit={(folder) => void choose(folder)}
+      />
+      {wrong && (
+        <p role="status" style={{ margin: 0, fontSize: 13, color: 'var(--rose)', overflowWrap: 'anywhere' }}>
+          {wrong}
+        </p>
+      )}
+    </>
   );
 }
 
@@ -130,7 +178,7 @@ function Announce({
       if (answer.tried) setTold('It took the message.');
       await refresh();
     } catch {
-      setTold('The studio server does not answer: check that it runs, then try again.');
+      setTold(NO_SERVER);
     }
   };
   return (

@@ -59,7 +59,7 @@ export function PlanValues({ plan, encodes }: { plan: PlanRecord; encodes: reado
       <div style={{ marginTop: 12, display: 'grid', gap: 6 }}>
         {encodes.map((e, i) => (
           <span key={e.id} style={{ color: 'var(--quiet)', fontSize: 12.5 }}>
-            Encode {'ABCD'[i]}: {e.because}
+            Encode {'ABCDE'[i]}: {e.because}
           </span>
         ))}
         {warnings.map(({ level, text }) => (

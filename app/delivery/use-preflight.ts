@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { encodesInUse, enabledDestinations, planInUse } from '~/core/delivery/live-plan';
-import { uploadKbps } from '~/core/delivery/encodes';
+import { isRecorded, uploadKbps } from '~/core/delivery/encodes';
 import { planWarnings } from '~/core/delivery/plan-advice';
 import { preflight, type Check, type PreflightFacts } from '~/core/delivery/preflight';
 import { dbOfAmplitude } from '~/core/sound/decibel';
@@ -103,11 +103,13 @@ export function usePreflight(facts: ServerFacts | null): Check[] {
           keyUsed: key?.used ?? false,
           needsTitle: d.standIn !== null && d.details.title === '',
           encode: encodes.find((e) => e.destinationIds.includes(d.id))?.id ?? null,
+          noServerEncoder: d.encodedBy === 'server' && facts?.serverEncodes === false,
         };
       }),
+      folderProblem: facts?.recordings.problem ?? null,
       freeBytes: facts?.freeBytes ?? null,
       recordKbps: encodes
-        .filter((e) => show.delivery.record.frames.includes(e.frame))
+        .filter(({ id }) => isRecorded(id) && show.delivery.record.frames.includes(id))
         .reduce((sum, e) => sum + e.videoKbps + (plan?.audioKbps ?? 0), 0),
       plannedMinutes: show.delivery.plannedMinutes,
       uploadKbps: uploadKbps(encodes, plan?.audioKbps ?? 0),

@@ -52,6 +52,7 @@ export default function Delivery() {
   const fix = (what: Fix, recordId: string | null) => {
     if (what === 'measureLine') setDialog('line');
     else if (what === 'proposePlan') setDialog('proposal');
+    else if (what === 'openKeeping') setSide('keeping');
     else if (recordId) open(recordId);
     else setSide('destinations');
   };
@@ -143,7 +144,7 @@ export default function Delivery() {
         {side === 'preflight' ? (
           <PreflightPanel checks={checks} onFix={fix} />
         ) : side === 'keeping' ? (
-          <KeepingPanel announceTo={facts?.announceTo ?? null} refresh={refresh} />
+          <KeepingPanel facts={facts} refresh={refresh} />
         ) : (
           <section aria-label="Destinations" style={{ overflow: 'auto', minHeight: 0 }}>
             {broadcast.state === 'relayGone' && (

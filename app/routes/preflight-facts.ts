@@ -1,4 +1,3 @@
-import { statfsSync } from 'node:fs';
 import { recordsOf } from '~/core/show/document';
 import { faultResponse, studioOf } from '../server/context.server';
 import type { Route } from './+types/preflight-facts';
@@ -8,17 +7,13 @@ export function loader({ params, context }: Route.LoaderArgs) {
   const studio = studioOf(context);
   try {
     const document = studio.shows.document(params.showId);
-    let freeBytes: number | null = null;
-    try {
-      const { bavail, bsize } = statfsSync(studio.dataFolder);
-      freeBytes = bavail * bsize;
-    } catch {
-      // The folder is gone: the checklist says that it cannot be looked at.
-    }
+    const { place } = studio.recordings;
     // The broadcast that is on now does not use a key up for itself.
     const evenings = studio.evenings.list(params.showId).filter((e) => e.endedMs !== null);
     return {
-      freeBytes,
+      freeBytes: place.freeBytes(),
+      recordings: { chosen: place.chosen, home: place.home, problem: place.problem },
+      serverEncodes: studio.serverEncodes,
       keys: recordsOf(document, 'destination').flatMap((d) => {
         const changedMs = studio.secrets.changedMs(d.id);
         if (changedMs === null) return [];

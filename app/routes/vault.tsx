@@ -4,7 +4,6 @@ import { data, useFetcher, useRevalidator } from 'react-router';
 import Joi from 'joi';
 import { withoutCopy } from '~/core/delivery/make-room';
 import { rewrapFormSchema } from '~/protocol/vault';
-import { statfsSync } from 'node:fs';
 import { faultResponse, studioOf } from '../server/context.server';
 import { ChoiceRow } from '../studio/choice-row';
 import { Panel } from '../studio/panel';
@@ -19,16 +18,9 @@ import type { Route } from './+types/vault';
 export async function loader({ params, context }: Route.LoaderArgs) {
   const studio = studioOf(context);
   await studio.recordings.scan(params.showId, studio.broadcast.status?.session?.recording?.files ?? []);
-  let freeBytes: number | null = null;
-  try {
-    const { bavail, bsize } = statfsSync(studio.dataFolder);
-    freeBytes = bavail * bsize;
-  } catch {
-    // Said as unknown.
-  }
   return {
     recordings: studio.recordings.list(params.showId),
-    freeBytes,
+    freeBytes: studio.recordings.place.freeBytes(),
     evenings: studio.evenings.list(params.showId).map((evening) => ({
       ...evening,
       summary: studio.evenings.summary(evening),

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { shareEncodes, shareMore, uploadKbps, type Recipient } from './encodes';
+import { cleanEncode, kbpsFor, shareEncodes, shareMore, uploadKbps, type Recipient } from './encodes';
 import { bitsPerPixel, judgePicture, planWarnings, viewersOf100 } from './plan-advice';
 import { proposePlan } from './propose-plan';
-import { PLAIN_PLAN, type PlanSettings } from './settings';
+import { ENCODERS, PLAIN_PLAN, type PlanSettings } from './settings';
 
 const plan: PlanSettings = {
   ...PLAIN_PLAN,
@@ -18,6 +18,7 @@ const to = (name: string, more: Partial<Recipient> = {}): Recipient => ({
   frame: 'wide',
   capKbps: null,
   ownKbps: null,
+  encodedBy: 'desk',
   ...more,
 });
 const BOTH = ['wide', 'tall'] as const;
@@ -57,6 +58,26 @@ describe('sharing encodes', () => {
     expect(encodes.map((e) => e.videoKbps)).toEqual([4872, 1000]);
   });
 
+  test('one that the server encodes for costs the desk nothing and the line its own rate', () => {
+    const server = to('Marmot', { ownKbps: 1000, encodedBy: 'server' });
+    const encodes = shareEncodes(plan, [to('Larch'), server], ['wide']);
+    expect(encodes).toMatchObject([
+      {
+        id: 'wide',
+        videoKbps: 4000,
+        destinationIds: ['larch', 'marmot'],
+        reencoded: [{ destinationId: 'marmot', videoKbps: 1000 }],
+      },
+    ]);
+    expect(encodes[0].reencoded[0].width).toBeLessThan(1280);
+    expect(uploadKbps(encodes, 128)).toBe(4128 + 1128);
+    // What the desk makes is little enough already: nothing to make anew.
+    expect(shareEncodes(plan, [to('Larch', { ownKbps: 900 }), server], ['wide'])[0].reencoded).toEqual([]);
+    expect(shareEncodes(plan, [server], ['wide'])).toMatchObject([
+      { videoKbps: 4000, because: expect.stringContaining('Marmot') as string },
+    ]);
+  });
+
   test('a frame nobody takes is still encoded for the recording, when asked for', () => {
     const encodes = shareEncodes(plan, [], ['wide']);
     expect(encodes).toMatchObject([{ id: 'wide', videoKbps: 4000, destinationIds: [] }]);
@@ -68,6 +89,7 @@ describe('sharing encodes', () => {
       frame: fc.constantFrom(...BOTH),
       capKbps: fc.option(fc.integer({ min: 300, max: 12_000 })),
       ownKbps: fc.option(fc.integer({ min: 100, max: 12_000 })),
+      encodedBy: fc.constantFrom(...ENCODERS),
     });
     fc.assert(
       fc.property(fc.array(recipient, { maxLength: 8 }), (some) => {
@@ -80,7 +102,7 @@ describe('sharing encodes', () => {
             const r = all.find((one) => one.id === id)!;
             expect(encode.frame).toBe(r.frame);
             if (r.capKbps !== null)
-              expect(encode.videoKbps).toBeLessThanOrEqual(Math.max(100, r.capKbps - plan.audioKbps));
+              expect(kbpsFor(encode, id)).toBeLessThanOrEqual(Math.max(100, r.capKbps - plan.audioKbps));
           }
       }),
     );
@@ -99,6 +121,21 @@ describe('destinations that change while live', () => {
       ['wide', 1000, ['cairn']],
       ['wide-2', 4000, ['larch']],
     ]));
+
+  test('one that the server encodes for joins the main encode; the recording without alerts serves nobody', () => {
+    const clean = cleanEncode(plan.frames.wide!);
+    const more = shareMore([...running, clean], plan, [
+      cairn,
+      to('Marmot', { ownKbps: 500, encodedBy: 'server' }),
+      larch,
+    ]);
+    expect(of(more)).toEqual([
+      ['wide', 1000, ['cairn', 'marmot']],
+      ['clean', 4000, []],
+      ['wide-2', 4000, ['larch']],
+    ]);
+    expect(kbpsFor(more[0], 'marmot')).toBe(500);
+  });
 
   test('one that is content with what runs takes it', () =>
     expect(of(shareMore(running, plan, [cairn, to('Marmot', { capKbps: 1300 })]))).toEqual([

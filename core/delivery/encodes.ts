@@ -1,7 +1,10 @@
-import type { DestinationSettings, FrameName, FramePlan, PlanSettings } from './settings';
+import type { DestinationSettings, FrameName, FramePlan, PlanSettings, RecordedPicture } from './settings';
 
-/** Two for each frame: what all but a few destinations share, and one more for those it does not suit. */
-export const ENCODE_IDS = ['wide', 'tall', 'wide-2', 'tall-2'] as const;
+/**
+ * Two for each frame: what all but a few destinations share, and one more for those it does not suit. And the wide picture
+ * without what viewers cause, for the recording alone.
+ */
+export const ENCODE_IDS = ['wide', 'tall', 'wide-2', 'tall-2', 'clean'] as const;
 export type EncodeId = (typeof ENCODE_IDS)[number];
 
 export function frameOf(encode: EncodeId): FrameName {
@@ -9,8 +12,40 @@ export function frameOf(encode: EncodeId): FrameName {
 }
 
 /** The encode every frame has, which recordings and lookback are made of. */
-export function isMain(encode: EncodeId): boolean {
+export function isMain(encode: EncodeId): encode is FrameName {
   return encode === 'wide' || encode === 'tall';
+}
+
+/** One more of a frame, for destinations the main one does not suit. */
+export function isSecond(encode: EncodeId): boolean {
+  return encode === 'wide-2' || encode === 'tall-2';
+}
+
+/** Whether this encode is recorded when its picture is wanted. */
+export function isRecorded(encode: EncodeId): encode is RecordedPicture {
+  return !isSecond(encode);
+}
+
+/** The wide picture again for the recording, without what viewers cause; as good as the main one. */
+export function cleanEncode({ width, height, videoKbps }: FramePlan): Encode {
+  return {
+    id: 'clean',
+    frame: 'wide',
+    width,
+    height,
+    videoKbps,
+    destinationIds: [],
+    reencoded: [],
+    because: 'recorded without alerts and chat',
+  };
+}
+
+/** What the server makes out of an encode for one destination. */
+export interface Reencoded {
+  destinationId: string;
+  width: number;
+  height: number;
+  videoKbps: number;
 }
 
 export interface Encode {
@@ -19,12 +54,14 @@ export interface Encode {
   width: number;
   height: number;
   videoKbps: number;
+  /** Who gets it, or what the server makes of it. */
   destinationIds: string[];
+  reencoded: Reencoded[];
   /** Why it is there, in a sentence. */
   because: string;
 }
 
-export type Recipient = Pick<DestinationSettings, 'frame' | 'capKbps' | 'ownKbps'> & {
+export type Recipient = Pick<DestinationSettings, 'frame' | 'capKbps' | 'ownKbps' | 'encodedBy'> & {
   id: string;
   name: string;
 };
@@ -65,7 +102,12 @@ function encodesOfFrame(
   recipients: readonly Recipient[],
 ): Encode[] {
   const ids: EncodeId[] = frame === 'wide' ? ['wide', 'wide-2'] : ['tall', 'tall-2'];
-  const ranges = recipients.map((r) => rangeOf(r, plan.videoKbps, audioKbps)).sort((a, b) => a.most - b.most);
+  const ranges = recipients
+    .filter((r) => r.encodedBy === 'desk')
+    .map((r) => rangeOf(r, plan.videoKbps, audioKbps))
+    .sort((a, b) => a.most - b.most);
+  // These do not care what the desk makes: the server makes theirs of it.
+  const atServer = recipients.filter((r) => r.encodedBy === 'server');
   const groups: { kbps: number; of: Range[] }[] = [];
   for (const range of ranges) {
     const last = groups.at(-1);
@@ -76,14 +118,37 @@ function encodesOfFrame(
   if (groups.length === 0) groups.push({ kbps: plan.videoKbps, of: [] });
   // The main encode, which is recorded, is the best one.
   groups.reverse();
-  return groups.map((group, i) => ({
-    id: ids[i],
-    frame,
-    ...sizeFor(plan, group.kbps),
-    videoKbps: Math.floor(group.kbps),
-    destinationIds: group.of.map((r) => r.recipient.id),
-    because: reason(group, plan, groups.length),
-  }));
+  return groups.map((group, i) => {
+    const encode: Encode = {
+      id: ids[i],
+      frame,
+      ...sizeFor(plan, group.kbps),
+      videoKbps: Math.floor(group.kbps),
+      destinationIds: group.of.map((r) => r.recipient.id),
+      reencoded: [],
+      because:
+        group.of.length === 0 && atServer.length > 0
+          ? `for the server to make what ${atServer.map((r) => r.name).join(' and ')} gets`
+          : reason(group, plan, groups.length),
+    };
+    return i > 0 ? encode : atServer.reduce<Encode>((e, r) => withReencoded(e, r, plan, audioKbps), encode);
+  });
+}
+
+/** The encode with one more recipient, for whom the server makes less of it; what is little enough goes out as it is. */
+function withReencoded(encode: Encode, recipient: Recipient, plan: FramePlan, audioKbps: number): Encode {
+  const kbps = Math.floor(rangeOf(recipient, plan.videoKbps, audioKbps).most);
+  const made: Reencoded = { destinationId: recipient.id, ...sizeFor(plan, kbps), videoKbps: kbps };
+  return {
+    ...encode,
+    destinationIds: [...encode.destinationIds, recipient.id],
+    reencoded: kbps < encode.videoKbps ? [...encode.reencoded, made] : encode.reencoded,
+  };
+}
+
+/** Rate of the pictures that one destination gets, kbps. */
+export function kbpsFor(encode: Encode, destinationId: string): number {
+  return encode.reencoded.find((r) => r.destinationId === destinationId)?.videoKbps ?? encode.videoKbps;
 }
 
 function reason(group: { kbps: number; of: Range[] }, plan: FramePlan, encodes: number): string {
@@ -133,16 +198,21 @@ export function shareMore(
   plan: Pick<PlanSettings, 'frames' | 'audioKbps'>,
   recipients: readonly Recipient[],
 ): Encode[] {
-  const encodes = running.map((e) => ({ ...e, destinationIds: [] as string[] }));
+  const encodes: Encode[] = running.map((e) => ({ ...e, destinationIds: [], reencoded: [] }));
   for (const recipient of recipients) {
     const framePlan = plan.frames[recipient.frame];
-    const of = encodes.filter((e) => e.frame === recipient.frame);
+    const of = encodes.filter((e) => e.frame === recipient.frame && e.id !== 'clean');
+    const main = encodes.findIndex((e) => e.frame === recipient.frame && isMain(e.id));
+    if (recipient.encodedBy === 'server' && main >= 0 && framePlan) {
+      encodes[main] = withReencoded(encodes[main], recipient, framePlan, plan.audioKbps);
+      continue;
+    }
     const before = running.find((e) => e.destinationIds.includes(recipient.id))?.id;
     const { least, most } = rangeOf(recipient, framePlan?.videoKbps ?? of[0]?.videoKbps ?? 0, plan.audioKbps);
     const suits = of.filter((e) => e.videoKbps >= Math.floor(least) && e.videoKbps <= most);
     const chosen = suits.find((e) => e.id === before) ?? suits.sort((a, b) => b.videoKbps - a.videoKbps)[0];
     const free = ENCODE_IDS.find(
-      (id) => frameOf(id) === recipient.frame && !encodes.some((e) => e.id === id),
+      (id) => id !== 'clean' && frameOf(id) === recipient.frame && !encodes.some((e) => e.id === id),
     );
     if (chosen) chosen.destinationIds.push(recipient.id);
     else if (free && framePlan)
@@ -152,6 +222,7 @@ export function shareMore(
         ...sizeFor(framePlan, most),
         videoKbps: Math.floor(most),
         destinationIds: [recipient.id],
+        reencoded: [],
         because: `for ${recipient.name}, which came while live`,
       });
     else {
@@ -167,5 +238,8 @@ export function shareMore(
 
 /** What leaves for all destinations together, kbps, sound included. */
 export function uploadKbps(encodes: readonly Encode[], audioKbps: number): number {
-  return encodes.reduce((sum, e) => sum + (e.videoKbps + audioKbps) * e.destinationIds.length, 0);
+  return encodes.reduce(
+    (sum, e) => e.destinationIds.reduce((one, id) => one + kbpsFor(e, id) + audioKbps, sum),
+    0,
+  );
 }

@@ -1,6 +1,6 @@
 import { recordsOf, type ShowDocument } from '../show/document';
 import { FRAME_NAMES, type DestinationRecord, type PlanRecord } from '../show/records';
-import { shareEncodes, type Encode } from './encodes';
+import { cleanEncode, shareEncodes, type Encode } from './encodes';
 
 /** The plan in use: the chosen one, else the first; null when there is none. */
 export function planInUse(document: ShowDocument): PlanRecord | null {
@@ -28,5 +28,9 @@ export function encodesInUse(
   const frames = FRAME_NAMES.filter((frame) => show.frames[frame].used && plan.frames[frame]).filter(
     (frame, i) => i === 0 || destinations.some((d) => d.frame === frame),
   );
-  return shareEncodes(plan, destinations, frames);
+  const encodes = shareEncodes(plan, destinations, frames);
+  const { wide } = plan.frames;
+  if (wide && frames.includes('wide') && show.delivery.record.frames.includes('clean'))
+    encodes.push(cleanEncode(wide));
+  return encodes;
 }

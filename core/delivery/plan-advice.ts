@@ -86,7 +86,13 @@ export function planWarnings(plan: PlanSettings, encodes: readonly Encode[]): Pl
         ? `A keyframe every ${plan.keyframeSeconds} s: platforms ask for 2 s; viewers wait longer to see a picture.`
         : `A keyframe every ${plan.keyframeSeconds} s costs sharpness; platforms ask for 2 s.`,
     );
-  for (const encode of encodes) {
+  const reencoded = encodes.flatMap((e) => e.reencoded);
+  if (reencoded.length > 1)
+    warn(
+      `The server encodes for ${reencoded.length} destinations: each takes about as much work as the desk’s encoder. Let some share a rate.`,
+    );
+  // What is recorded clean is as the wide one.
+  for (const encode of encodes.filter((e) => e.id !== 'clean')) {
     const name = encode.frame === 'wide' ? 'Wide' : 'Tall';
     const wanted = perPixelAt(plan.fps, plan.content);
     if (bitsPerPixel(encode, plan.fps) < wanted.least)

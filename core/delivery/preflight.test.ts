@@ -21,6 +21,7 @@ const larch = {
   keyUsed: true,
   needsTitle: false,
   encode: 'wide' as const,
+  noServerEncoder: false,
 };
 const voice = { id: 'v', name: 'Voice', muted: false, peakDb: -9, clips: 0, problem: null };
 const GOOD: PreflightFacts = {
@@ -31,6 +32,7 @@ const GOOD: PreflightFacts = {
   targetLufs: -16,
   echo: null,
   destinations: [larch],
+  folderProblem: null,
   freeBytes: 200e9,
   recordKbps: 3000,
   plannedMinutes: 180,
@@ -65,6 +67,22 @@ describe('each fault is found, said, and has what mends it', () => {
       'stop',
       /denied/,
       'openStage',
+    ],
+    [
+      'a recording folder that is gone',
+      { folderProblem: '/films is not there: make it, or put the disk in, then try again' },
+      'disk',
+      'warn',
+      /not there.*own folder/,
+      'openKeeping',
+    ],
+    [
+      'no encoder on the server',
+      { destinations: [{ ...larch, noServerEncoder: true }] },
+      'destination:larch',
+      'warn',
+      /no ffmpeg/,
+      'openDestination',
     ],
     ['a black camera', { inputs: [{ ...camera, look: 'black' }] }, 'input:cam', 'stop', /black/, 'openStage'],
     [

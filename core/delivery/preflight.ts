@@ -13,6 +13,7 @@ export const FIXES = [
   'measureLine',
   'openVault',
   'openDestination',
+  'openKeeping',
   'fixEcho',
 ] as const;
 export type Fix = (typeof FIXES)[number];
@@ -66,6 +67,8 @@ export interface PreflightDestination {
   keyUsed: boolean;
   needsTitle: boolean;
   encode: EncodeId | null;
+  /** Is to be encoded on the server, which has no program for it. */
+  noServerEncoder: boolean;
 }
 
 export interface PreflightFacts {
@@ -77,6 +80,8 @@ export interface PreflightFacts {
   targetLufs: number;
   echo: string | null;
   destinations: readonly PreflightDestination[];
+  /** Why the folder chosen for recordings cannot be used; null when it can. */
+  folderProblem: string | null;
   /** Bytes free where recordings go; null when unknown. */
   freeBytes: number | null;
   recordKbps: number;
@@ -251,6 +256,13 @@ function destinationChecks(destinations: readonly PreflightDestination[]): Check
         text: 'the plan makes no picture for it: give its frame a size',
         fix: { fix: 'proposePlan', recordId: null, label: 'Propose plan' },
       };
+    if (d.noServerEncoder)
+      return {
+        ...base,
+        state: 'warn',
+        text: 'is to be encoded on the server, which has no ffmpeg with x264: it would get what the desk makes',
+        fix: { fix: 'openDestination', recordId: d.id, label: 'Change' },
+      };
     if (d.needsTitle)
       return {
         ...base,
@@ -329,8 +341,15 @@ function machineCheck({ fps, plannedFps, clockSlips }: PreflightFacts): Check {
   return fine(base.id, base.name, `${fps} pictures a second, clocks agree`);
 }
 
-function diskCheck({ freeBytes, recordKbps, plannedMinutes }: PreflightFacts): Check {
+function diskCheck({ freeBytes, recordKbps, plannedMinutes, folderProblem }: PreflightFacts): Check {
   const base = { id: 'disk', name: 'Disk' };
+  if (folderProblem !== null && recordKbps > 0)
+    return {
+      ...base,
+      state: 'warn',
+      text: `${folderProblem}. Until then recordings go to the studio’s own folder`,
+      fix: { fix: 'openKeeping', recordId: null, label: 'Choose' },
+    };
   if (freeBytes === null) return { ...base, state: 'unknown', text: 'cannot be looked at', fix: null };
   const free = `${(freeBytes / 1e9).toFixed(0)} GB free`;
   if (recordKbps === 0) return fine(base.id, base.name, `${free}, nothing is recorded`);

@@ -4,7 +4,13 @@
 export const FRAME_NAMES = ['wide', 'tall'] as const;
 export type FrameName = (typeof FRAME_NAMES)[number];
 
+/** What can be recorded: `clean` is the wide picture without alerts, chat and read-outs. */
+export const RECORDED_PICTURES = [...FRAME_NAMES, 'clean'] as const;
+export type RecordedPicture = (typeof RECORDED_PICTURES)[number];
+
 export const KEY_USES = ['lasting', 'fresh'] as const;
+/** Who makes the pictures of a destination: the desk, or the server again out of what the desk sent. */
+export const ENCODERS = ['desk', 'server'] as const;
 export const LATENCIES = ['normal', 'low', 'lowest'] as const;
 /** Longest delay of a destination, seconds. */
 export const MAX_DELAY_SECONDS = 900;
@@ -32,6 +38,8 @@ export interface DestinationSettings {
   capKbps: number | null;
   /** Rate of its pictures, kbps, when it is to have its own; null for the plan's. */
   ownKbps: number | null;
+  /** Where its own rate is made, when it has one or takes less than the plan. */
+  encodedBy: (typeof ENCODERS)[number];
   /** How much later viewers there see everything, 0…900 s. */
   delaySeconds: number;
   keyUse: (typeof KEY_USES)[number];
@@ -73,7 +81,7 @@ export interface DeliverySettings {
   /** The plan in use; null or unknown for the first. */
   planId: string | null;
   record: {
-    frames: FrameName[];
+    frames: RecordedPicture[];
     /** A new file after so many minutes; 0 for never. */
     splitMinutes: number;
     /** Name of the files, with {date}, {time}, {show} and {frame}. */
@@ -99,6 +107,7 @@ export const PLAIN_DETAILS: BroadcastDetails = {
 export const PLAIN_DESTINATION: Omit<DestinationSettings, 'url' | 'frame' | 'enabled' | 'standIn'> = {
   capKbps: null,
   ownKbps: null,
+  encodedBy: 'desk',
   delaySeconds: 0,
   keyUse: 'lasting',
   padded: false,

@@ -148,7 +148,7 @@ describe('draw list', () => {
       sceneId: 'inner',
       size: { width: 1920, height: 1080 },
     });
-    const inside = buildDrawList(document, 'inner', 'wide', { width: 640, height: 360 }, true);
+    const inside = buildDrawList(document, 'inner', 'wide', { width: 640, height: 360 }, { inside: true });
     expect(inside.items.map((i) => i.layerId)).toEqual(['in']);
   });
 });

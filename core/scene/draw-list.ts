@@ -57,6 +57,8 @@ export type DrawContent =
 export interface DrawList {
   sceneId: string;
   frame: FrameName;
+  /** Without what viewers cause. */
+  clean: boolean;
   background: string;
   items: DrawItem[];
 }
@@ -76,6 +78,15 @@ export function isOpaqueInput({ source }: InputRecord): boolean {
     case 'lottie':
       return false;
   }
+}
+
+/** What viewers cause on the picture: alerts, their chat, and what was read out of it. */
+export function isFromViewers(content: LayerContent): boolean {
+  return (
+    content.type === 'alert' ||
+    content.type === 'chatPanel' ||
+    (content.type === 'widget' && content.widget.of === 'readOut')
+  );
 }
 
 function covers(document: ShowDocument, item: DrawItem): boolean {
@@ -144,19 +155,25 @@ function itemOf(
  * The draw list of a scene in one frame, lowest first, for an output of `output` pixels.
  * Leaves out what is hidden, outside, fully transparent, or wholly behind something opaque.
  *
- * @param inside as an inset: the scene's own layers only
- * @param live fields that events keep up, beside the show's own
+ * @param of `inside`: as an inset, the scene's own layers only; `clean`: without what viewers cause; `live`: fields that
+ * events keep up, beside the show's own
  */
 export function buildDrawList(
   document: ShowDocument,
   sceneId: string,
   frameName: FrameName,
   output: Size,
-  inside = false,
-  live: Readonly<Record<string, string>> = {},
+  of: { inside?: boolean; clean?: boolean; live?: Readonly<Record<string, string>> } = {},
 ): DrawList {
+  const { inside = false, clean = false, live = {} } = of;
   const scene = findRecord(document, 'scene', sceneId);
-  const list: DrawList = { sceneId, frame: frameName, background: scene?.background ?? '#000000', items: [] };
+  const list: DrawList = {
+    sceneId,
+    frame: frameName,
+    clean,
+    background: scene?.background ?? '#000000',
+    items: [],
+  };
   const show = recordsOf(document, 'show')[0];
   if (!scene || !show) return list;
   const frame = show.frames[frameName];
@@ -170,6 +187,7 @@ export function buildDrawList(
     const layer = layers[i];
     const placement = layer.placements[frameName];
     if (!layer.visible || !placement || placement.opacity <= 0) continue;
+    if (clean && isFromViewers(layer.content)) continue;
     const content = contentOf(layer.content, fields, frame);
     if (!content) continue;
     const item = itemOf(layer, placement, content, scaleX, scaleY);

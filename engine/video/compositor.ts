@@ -20,6 +20,7 @@ import { StandingPart } from './standing-part';
 /** Insets in insets beyond this are not drawn; edits refuse cycles, so nobody gets here by accident. */
 const MAX_INSET_DEPTH = 6;
 
+type PictureOf = Pick<DrawList, 'frame' | 'clean'>;
 type ContentWithStyle = Extract<DrawItem['content'], { accent: string }>;
 
 /** What the compositor needs to know beside the document. */
@@ -64,11 +65,18 @@ export class Compositor {
       }
   }
 
-  listOf(sceneId: string, frame: FrameName, width: number, height: number, inside = false): DrawList {
-    const key = `${sceneId}/${frame}/${width}x${height}${inside ? '/inside' : ''}`;
+  listOf(
+    sceneId: string,
+    { frame, clean }: PictureOf,
+    width: number,
+    height: number,
+    inside = false,
+  ): DrawList {
+    const key = `${sceneId}/${frame}/${clean}/${width}x${height}${inside ? '/inside' : ''}`;
     let list = this.#lists.get(key);
     if (!list) {
-      list = buildDrawList(this.#document, sceneId, frame, { width, height }, inside, this.#liveFields);
+      const live = this.#liveFields;
+      list = buildDrawList(this.#document, sceneId, frame, { width, height }, { inside, clean, live });
       this.#lists.set(key, list);
     }
     return list;
@@ -85,14 +93,15 @@ export class Compositor {
     width: number,
     height: number,
     now: number,
+    clean = false,
   ): void {
-    const list = this.listOf(sceneId, frame, width, height);
+    const list = this.listOf(sceneId, { frame, clean }, width, height);
     let standing = this.#standing.get(context);
     if (!standing) this.#standing.set(context, (standing = new StandingPart()));
     const first = standing.begin(
       context,
       list,
-      list.items.map((item) => this.#stampOf(item, sceneId, frame, now, 0)),
+      list.items.map((item) => this.#stampOf(item, list, now, 0)),
       (inner, until) => this.#paint(inner, list, 0, until, now, 0),
     );
     if (first === null) return;
@@ -117,14 +126,14 @@ export class Compositor {
       context.fillStyle = list.background;
       context.fillRect(0, 0, context.canvas.width, context.canvas.height);
     }
-    for (let i = from; i < until; i++)
-      this.#item(context, list.items[i], list.sceneId, list.frame, now, depth);
+    for (let i = from; i < until; i++) this.#item(context, list.items[i], list, now, depth);
     context.globalAlpha = 1;
   }
 
   /** A text that differs whenever the item's picture does. */
-  #stampOf(item: DrawItem, sceneId: string, frame: FrameName, now: number, depth: number): string {
+  #stampOf(item: DrawItem, of: DrawList, now: number, depth: number): string {
     const { content } = item;
+    const { sceneId } = of;
     switch (content.type) {
       case 'input': {
         const source = this.#sourceFor(content.inputId);
@@ -151,20 +160,14 @@ export class Compositor {
       case 'inset': {
         if (depth >= MAX_INSET_DEPTH) return '';
         const { width, height } = insetSize(item, content.size);
-        const list = this.listOf(content.sceneId, frame, width, height, true);
-        return list.items.map((inner) => this.#stampOf(inner, content.sceneId, frame, now, depth + 1)).join();
+        const list = this.listOf(content.sceneId, of, width, height, true);
+        return list.items.map((inner) => this.#stampOf(inner, list, now, depth + 1)).join();
       }
     }
   }
 
-  #item(
-    context: DrawContext,
-    item: DrawItem,
-    sceneId: string,
-    frame: FrameName,
-    now: number,
-    depth: number,
-  ): void {
+  #item(context: DrawContext, item: DrawItem, of: DrawList, now: number, depth: number): void {
+    const { sceneId, frame } = of;
     const { rect, content } = item;
     const { width, height } = rect;
     const alert = content.type === 'alert' ? this.live.audience.alertAt(now) : null;
@@ -191,7 +194,7 @@ export class Compositor {
         this.#input(context, item, content.inputId, content.fit);
         break;
       case 'inset':
-        if (depth < MAX_INSET_DEPTH) this.#inset(context, item, content, frame, now, depth);
+        if (depth < MAX_INSET_DEPTH) this.#inset(context, item, content, of, now, depth);
         break;
       case 'shape':
         context.fillStyle = content.colour;
@@ -385,12 +388,12 @@ export class Compositor {
     context: DrawContext,
     item: DrawItem,
     content: Extract<DrawItem['content'], { type: 'inset' }>,
-    frame: FrameName,
+    of: PictureOf,
     now: number,
     depth: number,
   ): void {
     const { width, height } = insetSize(item, content.size);
-    const key = `${item.layerId}|${frame}|${width}x${height}`;
+    const key = `${item.layerId}|${of.frame}|${of.clean}|${width}x${height}`;
     let canvas = this.#insets.get(key);
     if (!canvas) {
       canvas = new OffscreenCanvas(width, height);
@@ -398,7 +401,7 @@ export class Compositor {
       this.#insets.set(key, canvas);
     }
     const inner = canvas.getContext('2d', { alpha: false })!;
-    const list = this.listOf(content.sceneId, frame, width, height, true);
+    const list = this.listOf(content.sceneId, of, width, height, true);
     this.#paint(inner, list, 0, list.items.length, now, depth + 1);
     const scene = canvas;
     this.#boxed(context, item, canvas, content.fit, (part, w, h) =>

@@ -1,6 +1,6 @@
 import type { Size } from '../../core/geometry/rect';
 import { fadeProgress, type OnAir } from '../../core/scene/programme';
-import { isMain, type EncodeId } from '../../core/delivery/encodes';
+import { isSecond, type EncodeId } from '../../core/delivery/encodes';
 import type { FrameName } from '../../core/show/records';
 import type { EncodePlan, EncodeReport } from '../../protocol/engine';
 import type { Compositor } from './compositor';
@@ -34,6 +34,8 @@ export class FrameOutput {
     readonly frame: FrameName,
     size: Size,
     readonly compositor: Compositor,
+    /** Without what viewers cause. */
+    readonly clean = false,
   ) {
     this.#own = makeCanvas(size);
   }
@@ -59,13 +61,21 @@ export class FrameOutput {
     }
     const progress = fadeProgress(onAir, seconds);
     if (!onAir.from || progress >= 1) {
-      this.compositor.draw(context, onAir.sceneId, this.frame, width, height, seconds);
+      this.compositor.draw(context, onAir.sceneId, this.frame, width, height, seconds, this.clean);
       return;
     }
-    this.compositor.draw(context, onAir.from.sceneId, this.frame, width, height, seconds);
+    this.compositor.draw(context, onAir.from.sceneId, this.frame, width, height, seconds, this.clean);
     if (progress <= 0) return;
     this.#incoming ??= makeCanvas(canvas);
-    this.compositor.draw(this.#incoming.context, onAir.sceneId, this.frame, width, height, seconds);
+    this.compositor.draw(
+      this.#incoming.context,
+      onAir.sceneId,
+      this.frame,
+      width,
+      height,
+      seconds,
+      this.clean,
+    );
     context.globalAlpha = progress;
     context.drawImage(this.#incoming.canvas, 0, 0);
     context.globalAlpha = 1;
@@ -81,7 +91,7 @@ export class FrameOutput {
     onFailure: (message: string) => void,
   ): void {
     this.#encoders.get(encode)?.encoder.close();
-    if (isMain(encode)) this.resize(plan);
+    if (!isSecond(encode)) this.resize(plan);
     const card = makeCanvas(plan);
     encodeCover(plan, port, (n, of) => {
       paintCoverCard(card.context, title, n, of);

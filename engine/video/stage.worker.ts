@@ -39,7 +39,7 @@ class Stage {
     tell({ type: 'alertBegan', ruleId: alert.rule.id, words, muted }),
   );
   readonly #compositor = new Compositor({ sources: this.#inputs.sources, audience: this.#audience });
-  readonly #outputs = new Map<FrameName, FrameOutput>();
+  readonly #outputs = new Map<FrameName | 'clean', FrameOutput>();
   readonly #views = new StageViews(this.#compositor);
   #document: ShowDocument = new Map();
   #grid = new PictureGrid(30);
@@ -141,7 +141,7 @@ class Stage {
         break;
       case 'encode': {
         const { encode, plan, port } = message;
-        const output = this.#outputOf(frameOf(encode), plan);
+        const output = this.#outputOf(encode === 'clean' ? encode : frameOf(encode), plan);
         if ([...this.#outputs.values()].every((o) => o.report().length === 0))
           this.#counts = { ...NO_COUNTS };
         this.#pace(plan.fps);
@@ -155,15 +155,17 @@ class Stage {
         break;
       case 'stopEncode':
         for (const output of this.#outputs.values()) output.stopEncode();
+        // Composed for its encoder alone.
+        this.#outputs.delete('clean');
         break;
     }
   }
 
-  #outputOf(frame: FrameName, size: { width: number; height: number }): FrameOutput {
-    let output = this.#outputs.get(frame);
+  #outputOf(of: FrameName | 'clean', size: { width: number; height: number }): FrameOutput {
+    let output = this.#outputs.get(of);
     if (!output) {
-      output = new FrameOutput(frame, size, this.#compositor);
-      this.#outputs.set(frame, output);
+      output = new FrameOutput(of === 'clean' ? frameOf(of) : of, size, this.#compositor, of === 'clean');
+      this.#outputs.set(of, output);
     }
     return output;
   }

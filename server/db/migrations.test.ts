@@ -93,10 +93,17 @@ test('a show made by the first version is whole after all migrations', () => {
   channel('made-up', { type: 'simulated', sound: 'voice' });
   channel('video', { type: 'input', inputId: 'clip' });
   row('alert_rule', 'rule', { event: 'follow', text: '{{name}} follows', seconds: 5 });
+  const recorded = old.prepare(
+    "INSERT INTO recording (id, show_id, file, started_ms, seconds, bytes) VALUES ('r', 's', 'a.mkv', 5, 60, 9)",
+  );
+  recorded.run();
   old.close();
 
   const database = openDatabase(file, ALL);
   const { records } = new ShowRepository(database).load('s');
+  expect(database.prepare('SELECT * FROM recording').all()).toMatchObject([
+    { id: 'r', folder: '', file: 'a.mkv', seconds: 60, kind: 'recording' },
+  ]);
   database.close();
   for (const record of records)
     expect(recordSchemas[record.kind].validate(record, { convert: false }).error, record.id).toBeUndefined();
@@ -121,7 +128,7 @@ test('a show made by the first version is whole after all migrations', () => {
   });
   expect(by.get('made-up')).toMatchObject({ role: 'voice', tracks: [1], ducking: null });
   expect(by.get('video')).toMatchObject({ role: 'background', chain: { bypassed: false, processors: [] } });
-  expect(by.get('dest')).toMatchObject({ frame: 'wide' });
+  expect(by.get('dest')).toMatchObject({ frame: 'wide', encodedBy: 'desk' });
   expect(by.get('plan')).toMatchObject({ frames: { wide: { width: 960, height: 540, videoKbps: 2000 } } });
   expect(by.get('plan')).not.toHaveProperty('width');
 });

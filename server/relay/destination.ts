@@ -7,6 +7,7 @@ import { Fault, messageOf } from '../../core/fault';
 import { RtmpPublisher } from '../../core/media/rtmp-publisher';
 import type { DestinationOrder, DestinationState, DestinationStatus } from '../../protocol/relay-orders';
 import { Outgoing } from './outgoing';
+import { Reencoder } from './reencoder';
 import { SharedMessage, type StreamHeaders } from './shared-message';
 
 /** A server that has not let us publish by then is not going to. */
@@ -40,6 +41,7 @@ export class Destination {
   /** The way out, once the first headers went. */
   #out: Outgoing | null = null;
   #padder: Padder | null = null;
+  readonly #reencoder: Reencoder | null;
   /** Of connections before this one. */
   #framesBefore = { sent: 0, dropped: 0 };
   #reconnects = 0;
@@ -51,6 +53,9 @@ export class Destination {
     readonly random: () => number,
   ) {
     this.name = order.name;
+    this.#reencoder = order.reencode
+      ? new Reencoder(order.reencode, (message, headers) => this.#deliver(message, headers), now)
+      : null;
     this.#connect();
   }
 
@@ -66,7 +71,7 @@ export class Destination {
       frame,
       encode: encodeOfOrder(this.order),
       state: this.state,
-      message: this.#message,
+      message: this.#message || this.#reencoder?.problem || '',
       kbps: this.#out?.kbps() ?? 0,
       framesSent: this.#framesSent,
       framesDropped: this.#framesBefore.dropped + (this.#out?.framesDropped ?? 0),
@@ -84,8 +89,15 @@ export class Destination {
       : null;
   }
 
-  /** Sends one message, or lets it wait, or drops it when it waits too long. */
+  /** Sends one message, or what is made of it. */
   send(message: SharedMessage, headers: StreamHeaders): void {
+    if (this.#closed || this.state === 'refused') return;
+    if (this.#reencoder) this.#reencoder.send(message, headers);
+    else this.#deliver(message, headers);
+  }
+
+  /** Sends one message, or lets it wait, or drops it when it waits too long. */
+  #deliver(message: SharedMessage, headers: StreamHeaders): void {
     const publisher = this.#publisher;
     if (this.#closed || !publisher || publisher.state !== 'live') {
       if (message.kind === 'video' && this.#connectedBefore && this.state !== 'refused')
@@ -138,6 +150,7 @@ export class Destination {
     if (this.#closed) return;
     this.#closed = true;
     this.#clearTimers();
+    this.#reencoder?.close();
     const goodbye = this.#publisher?.stop();
     if (goodbye && goodbye.length > 0 && this.#socket?.writable) this.#socket.end(goodbye);
     else this.#socket?.destroy();

@@ -48,15 +48,16 @@ function sameConfigs(a: LaneConfigsComplete, b: LaneConfigsComplete): boolean {
 
 function headersOf({ video, audio }: LaneConfigsComplete): StreamHeaders {
   const { facts } = video;
+  const { kbps: audioKbps, sampleRate, channels } = audio.facts;
+  const sound = { audioKbps, sampleRate, channels };
   return {
+    sound,
     metadata: onMetaData({
       width: facts.width,
       height: facts.height,
       fps: facts.fps,
       videoKbps: facts.kbps,
-      audioKbps: audio.facts.kbps,
-      sampleRate: audio.facts.sampleRate,
-      channels: audio.facts.channels,
+      ...sound,
     }),
     video: avcSequenceHeader(video.codecConfig),
     audio: aacSequenceHeader(audio.codecConfig),

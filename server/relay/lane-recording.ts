@@ -1,6 +1,6 @@
 import path from 'node:path';
 import type { MediaPacket } from '../../core/media/interleaver';
-import type { FrameName } from '../../core/show/records';
+import type { RecordedPicture } from '../../core/delivery/settings';
 import type { RecordOrder } from '../../protocol/relay-orders';
 import { Recorder, type RecordingConfig } from './recorder';
 
@@ -10,7 +10,7 @@ const MAX_EXTRAS = 470;
 export interface RecordingPlace {
   folder: string;
   sessionId: string;
-  frame: FrameName;
+  picture: RecordedPicture;
   /** Null for the names a broadcast has when nobody chose any. */
   order: RecordOrder | null;
 }
@@ -113,20 +113,20 @@ export class LaneRecording {
   }
 
   #name(): string {
-    const { order, frame, sessionId } = this.place;
+    const { order, picture, sessionId } = this.place;
     const part = this.files.length === 0 ? '' : `-${this.files.length + 1}`;
     const stamp = new Date(this.now()).toISOString();
     const unique = sessionId.slice(0, 8);
     if (!order) {
-      const shape = frame === 'wide' ? '' : `-${frame}`;
+      const shape = picture === 'wide' ? '' : `-${picture}`;
       return `${stamp.replace(/[:.]/g, '-').slice(0, 19)}-${unique}${shape}${part}.mkv`;
     }
     const words = order.pattern
       .replaceAll('{date}', stamp.slice(0, 10))
       .replaceAll('{time}', stamp.slice(11, 19).replaceAll(':', '-'))
-      .replaceAll('{frame}', frame);
-    // Two frames, parts and broadcasts never fall on one name.
-    const shape = order.pattern.includes('{frame}') || frame === 'wide' ? '' : ` ${frame}`;
+      .replaceAll('{frame}', picture);
+    // Several pictures, parts and broadcasts never fall on one name.
+    const shape = order.pattern.includes('{frame}') || picture === 'wide' ? '' : ` ${picture}`;
     return `${words}${shape} ${unique}${part}.mkv`;
   }
 }

@@ -1,6 +1,6 @@
 import { parseAvcConfig, nalTypes } from '../../core/media/avc';
 import { Fault } from '../../core/fault';
-import { ENCODE_IDS, frameOf, isMain, type EncodeId } from '../../core/delivery/encodes';
+import { ENCODE_IDS, isMain, isRecorded, type EncodeId } from '../../core/delivery/encodes';
 import { decideRates, type LineDecision } from '../../core/delivery/line-controller';
 import {
   encodeOfOrder,
@@ -28,7 +28,8 @@ function sameWay(a: DestinationOrder, b: DestinationOrder): boolean {
     a.key === b.key &&
     encodeOfOrder(a) === encodeOfOrder(b) &&
     (a.delaySeconds ?? 0) === (b.delaySeconds ?? 0) &&
-    (a.padded ?? false) === (b.padded ?? false)
+    (a.padded ?? false) === (b.padded ?? false) &&
+    JSON.stringify(a.reencode) === JSON.stringify(b.reencode)
   );
 }
 
@@ -52,31 +53,19 @@ export class Session {
     readonly random: () => number,
   ) {
     const lane = (encode: EncodeId): EncodeLane => {
-      const frame = frameOf(encode);
+      const { recordingFolder: folder, record = null, sessionId } = order;
       const recorded =
-        order.recordingFolder !== null && isMain(encode) && (order.record?.frames.includes(frame) ?? true);
+        folder !== null && isRecorded(encode) && (record ? record.frames.includes(encode) : isMain(encode));
       return new EncodeLane(encode, {
-        sessionId: order.sessionId,
-        recording: recorded
-          ? {
-              folder: order.recordingFolder!,
-              sessionId: order.sessionId,
-              frame,
-              order: order.record ?? null,
-            }
-          : null,
+        sessionId,
+        recording: recorded ? { folder, sessionId, picture: encode, order: record } : null,
         lookbackSeconds: isMain(encode) ? (order.lookbackSeconds ?? 0) : 0,
         scratchFolder: order.scratchFolder ?? null,
         now,
         random,
       });
     };
-    this.#lanes = {
-      wide: lane('wide'),
-      tall: lane('tall'),
-      'wide-2': lane('wide-2'),
-      'tall-2': lane('tall-2'),
-    };
+    this.#lanes = Object.fromEntries(ENCODE_IDS.map((id) => [id, lane(id)])) as Record<EncodeId, EncodeLane>;
     for (const destination of order.destinations) this.addDestination(destination);
     this.#timer = setInterval(() => this.#check(), CHECK_MS);
   }
@@ -279,7 +268,10 @@ export class Session {
     const line = decideRates(
       this.#all().flatMap((lane) =>
         [...lane.destinations.values()].flatMap((d) =>
-          d.line && (d.order.delaySeconds ?? 0) === 0 ? [{ encode: lane.encode, ...d.line }] : [],
+          // One that is delayed or has pictures of its own slows no encode down.
+          d.line && (d.order.delaySeconds ?? 0) === 0 && !d.order.reencode
+            ? [{ encode: lane.encode, ...d.line }]
+            : [],
         ),
       ),
     );

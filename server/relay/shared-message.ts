@@ -40,4 +40,5 @@ export interface StreamHeaders {
   kbps: number;
   videoKbps: number;
   fps: number;
+  sound: { audioKbps: number; sampleRate: number; channels: number };
 }

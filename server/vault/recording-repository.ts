@@ -1,13 +1,17 @@
+import { randomUUID } from 'node:crypto';
 import { readdirSync, rmSync, statSync } from 'node:fs';
 import path from 'node:path';
 import { ALL_FORMATS, FilePathSource, Input } from 'mediabunny';
 import { messageOf } from '../../core/fault';
 import type { Database } from '../db/database';
 import type { Log } from '../log';
+import type { RecordingFolder } from './recording-folder';
 
 export interface RecordingFacts {
   id: string;
   showId: string;
+  /** Where it lies; empty for the studio's own folder. */
+  folder: string;
   file: string;
   startedMs: number;
   seconds: number;
@@ -23,16 +27,23 @@ export interface RecordingFacts {
 }
 
 const COLUMNS =
-  'id, show_id AS showId, file, started_ms AS startedMs, seconds, bytes, note, kind, title, made_from AS madeFrom, evening_id AS eveningId';
+  'id, show_id AS showId, folder, file, started_ms AS startedMs, seconds, bytes, note, kind, title, made_from AS madeFrom, evening_id AS eveningId';
 const MEDIA = /\.(mkv|mp4)$/;
+/** Recordings of the relay end with the first letters of the broadcast's id, and perhaps a part. */
+const OURS = /[ -][0-9a-f]{8}(-\w+)*\.mkv$/;
 
 /** Recordings on disk and what is known about them. The files are the truth: one that is not listed is found again. */
 export class RecordingRepository {
   constructor(
     readonly database: Database,
-    readonly folder: string,
+    readonly place: RecordingFolder,
     readonly log: Log,
   ) {}
+
+  /** What is noted about a file that is written there: the studio's own folder may move with its data. */
+  folderOf(folder: string): string {
+    return folder === this.place.home ? '' : folder;
+  }
 
   list(showId: string): RecordingFacts[] {
     return this.database
@@ -48,7 +59,7 @@ export class RecordingRepository {
   }
 
   pathOf(recording: RecordingFacts): string {
-    return path.join(this.folder, path.basename(recording.file));
+    return path.join(recording.folder || this.place.home, path.basename(recording.file));
   }
 
   /** Deletes the file and what is known about it. */
@@ -67,35 +78,50 @@ export class RecordingRepository {
   enter(recording: RecordingFacts): void {
     this.database
       .prepare(
-        `INSERT INTO recording (id, show_id, file, started_ms, seconds, bytes, note, kind, title, made_from, evening_id)
-         VALUES (@id, @showId, @file, @startedMs, @seconds, @bytes, @note, @kind, @title, @madeFrom, @eveningId)
-         ON CONFLICT (file) DO UPDATE SET seconds = excluded.seconds, bytes = excluded.bytes, note = excluded.note`,
+        `INSERT INTO recording (id, show_id, folder, file, started_ms, seconds, bytes, note, kind, title, made_from, evening_id)
+         VALUES (@id, @showId, @folder, @file, @startedMs, @seconds, @bytes, @note, @kind, @title, @madeFrom, @eveningId)
+         ON CONFLICT (folder, file) DO UPDATE SET seconds = excluded.seconds, bytes = excluded.bytes, note = excluded.note`,
       )
       .run(recording);
   }
 
   /**
-   * Looks at the folder and enters every finished file that is not known or has grown.
+   * Looks at the studio's own folder and the chosen one, and enters every finished file that is not known or has grown.
    * @param busy names of files that are being written
    */
   async scan(showId: string, busy: readonly string[], eveningId: string | null = null): Promise<void> {
+    for (const folder of new Set([this.place.home, this.place.usable]))
+      await this.#scan(folder, showId, busy, eveningId);
+  }
+
+  async #scan(
+    folder: string,
+    showId: string,
+    busy: readonly string[],
+    eveningId: string | null,
+  ): Promise<void> {
     let names: string[];
     try {
-      names = readdirSync(this.folder).filter((n) => MEDIA.test(n));
+      names = readdirSync(folder).filter((n) => MEDIA.test(n));
     } catch {
       return; // no folder yet: nothing was recorded
     }
+    const noted = this.folderOf(folder);
     for (const name of names) {
-      const file = path.join(this.folder, name);
+      // Other programs' files in a folder of one's own are none of ours.
+      if (noted !== '' && !OURS.test(name)) continue;
+      const file = path.join(folder, name);
       if (busy.includes(name)) continue;
       const { size, birthtimeMs, mtimeMs } = statSync(file);
-      const known = this.database.prepare('SELECT bytes FROM recording WHERE file = ?').get(name) as
-        { bytes: number } | undefined;
+      const known = this.database
+        .prepare('SELECT bytes FROM recording WHERE folder = ? AND file = ?')
+        .get(noted, name) as { bytes: number } | undefined;
       if (known?.bytes === size) continue;
       const { seconds, note } = await this.#look(file);
       this.enter({
-        id: name.replace(/\W+/g, '-'),
+        id: noted === '' ? name.replace(/\W+/g, '-') : randomUUID(),
         showId,
+        folder: noted,
         file: name,
         startedMs: Math.round(Math.min(birthtimeMs || mtimeMs, mtimeMs)),
         seconds,

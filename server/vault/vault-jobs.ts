@@ -105,8 +105,9 @@ export class VaultJobs {
   #run(job: VaultJob, recording: RecordingFacts): void {
     const { recordings, script, log, changed } = this.options;
     const from = recordings.pathOf(recording);
-    const name = freeName(recordings.folder, job.name, job.to);
-    const file = path.join(recordings.folder, `${name}.part`);
+    const folder = recordings.place.usable;
+    const name = freeName(folder, job.name, job.to);
+    const file = path.join(folder, `${name}.part`);
     const fail = (message: string) => {
       job.state = 'failed';
       job.message = message;
@@ -120,7 +121,7 @@ export class VaultJobs {
       this.#next();
     };
     try {
-      const { bavail, bsize } = statfsSync(recordings.folder);
+      const { bavail, bsize } = statfsSync(folder);
       if (bavail * bsize < statSync(from).size + SPARE_BYTES) {
         fail('There is not enough room on the disk for a copy: delete something first.');
         return void setImmediate(finish);
@@ -141,10 +142,11 @@ export class VaultJobs {
       } else if (message.type === 'failed')
         fail(`The copy could not be made: ${message.message}. The original is as it was.`);
       else {
-        renameSync(file, path.join(recordings.folder, name));
+        renameSync(file, path.join(folder, name));
         recordings.enter({
           ...recording,
           id: randomUUID(),
+          folder: recordings.folderOf(folder),
           file: name,
           kind: fromSeconds !== null || toSeconds !== null ? 'clip' : 'copy',
           title: job.name,

@@ -1,5 +1,5 @@
 import { randomBytes, randomUUID } from 'node:crypto';
-import { isMain, shareMore, type Encode } from '../../core/delivery/encodes';
+import { isRecorded, shareMore, type Encode } from '../../core/delivery/encodes';
 import { encodesInUse, enabledDestinations, planInUse } from '../../core/delivery/live-plan';
 import { START_DELIVERY, type FrameName } from '../../core/delivery/settings';
 import { Fault, messageOf } from '../../core/fault';
@@ -119,7 +119,7 @@ export class Broadcast {
       sessionId: randomUUID(),
       ticket: randomBytes(24).toString('base64url'),
       origin,
-      recordingFolder: record.frames.length > 0 ? this.options.recordings.folder : null,
+      recordingFolder: record.frames.length > 0 ? this.options.recordings.place.usable : null,
       record: {
         frames: record.frames,
         splitMinutes: record.splitMinutes,
@@ -132,8 +132,11 @@ export class Broadcast {
     if (purpose === 'rehearse' && this.options.rehearsalUrl === null)
       throw new Fault('broadcast.rehearsal', 'no stand-in runs here: a rehearsal needs one');
     this.#purpose = purpose;
-    this.#encodes = encodesInUse(document).filter(({ id }) => purpose !== 'record' || isMain(id));
+    this.#encodes = encodesInUse(document).filter(({ id }) => purpose !== 'record' || isRecorded(id));
     const problems = purpose === 'live' ? await this.#prepare(document) : [];
+    const { problem } = this.options.recordings.place;
+    if (problem !== null && order.recordingFolder !== null)
+      problems.push(`${problem}. This broadcast is recorded in the studio’s own folder.`);
     this.status = await this.options.relay.begin({ ...order, destinations: this.#destinations(document) });
     this.#order = order;
     this.#showId = showId;
@@ -187,17 +190,19 @@ export class Broadcast {
     if (!showId) throw new Fault('broadcast.off', 'nothing is on air: there is nothing to look back on');
     const { recordings, evening, relay, shows, now } = this.options;
     const name = recordsOf(shows.document(showId), 'show')[0]?.name ?? '';
+    const folder = recordings.place.usable;
     const { files } = await relay.keep({
       fromSecondsAgo,
       toSecondsAgo,
       frames,
-      folder: recordings.folder,
+      folder,
       name: clipName(name, now()),
     });
     for (const { file, seconds, bytes, frame } of files) {
       recordings.enter({
         id: randomUUID(),
         showId,
+        folder: recordings.folderOf(folder),
         file,
         startedMs: Math.round(now() - fromSecondsAgo * 1000),
         seconds,
@@ -257,16 +262,24 @@ export class Broadcast {
   #destinations(document: ShowDocument): DestinationOrder[] {
     if (this.#purpose === 'record') return [];
     const rehearsal = this.#purpose === 'rehearse' ? this.options.rehearsalUrl : null;
-    return enabledDestinations(document).map((d) => ({
-      id: d.id,
-      name: d.name,
-      frame: d.frame,
-      url: rehearsal ?? d.url,
-      key: rehearsal === null ? (this.options.secrets.get(d.id) ?? '') : `${REHEARSAL_KEY}${d.id}`,
-      encode: this.#encodes.find((e) => e.destinationIds.includes(d.id))?.id ?? d.frame,
-      delaySeconds: d.delaySeconds,
-      padded: d.padded,
-    }));
+    const careful = planInUse(document)?.effort === 'careful';
+    return enabledDestinations(document).map((d) => {
+      const encode = this.#encodes.find((e) => e.destinationIds.includes(d.id));
+      const made = encode?.reencoded.find((r) => r.destinationId === d.id);
+      return {
+        id: d.id,
+        name: d.name,
+        frame: d.frame,
+        url: rehearsal ?? d.url,
+        key: rehearsal === null ? (this.options.secrets.get(d.id) ?? '') : `${REHEARSAL_KEY}${d.id}`,
+        encode: encode?.id ?? d.frame,
+        delaySeconds: d.delaySeconds,
+        padded: d.padded,
+        ...(made && {
+          reencode: { width: made.width, height: made.height, videoKbps: made.videoKbps, careful },
+        }),
+      };
+    });
   }
 
   /** Titles and fresh keys on platforms that are signed in to. @returns what did not work: nobody waits for it */

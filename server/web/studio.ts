@@ -13,11 +13,14 @@ import { AssetStore } from '../vault/asset-store';
 import { EveningLog } from '../vault/evening-log';
 import { EveningRepository } from '../vault/evening-repository';
 import { LineTestRepository } from '../vault/line-test-repository';
+import { SettingRepository } from '../db/setting-repository';
+import { RecordingFolder } from '../vault/recording-folder';
 import { RecordingRepository } from '../vault/recording-repository';
 import { VaultJobs } from '../vault/vault-jobs';
 import { Announcer } from './announcer';
 import { Broadcast } from './broadcast';
 import { BusServer } from './bus-server';
+import { hasServerEncoder } from './server-encoder';
 import { RelayClient } from './relay-client';
 
 export interface StudioOptions {
@@ -53,6 +56,8 @@ export class Studio {
   readonly bus: BusServer;
   readonly platforms: readonly PlatformAddress[];
   readonly audience: Audience;
+  /** Whether destinations can be encoded for here; known a moment after the start. */
+  serverEncodes = false;
   /** Read once between two edits. */
   #document: ShowDocument | null = null;
   readonly #database;
@@ -64,7 +69,11 @@ export class Studio {
     this.shows = new ShowRepository(this.#database);
     this.secrets = new SecretRepository(this.#database, path.join(dataFolder, 'secrets.key'));
     this.assets = new AssetStore(this.#database, path.join(dataFolder, 'assets'));
-    this.recordings = new RecordingRepository(this.#database, path.join(dataFolder, 'recordings'), log);
+    this.recordings = new RecordingRepository(
+      this.#database,
+      new RecordingFolder(new SettingRepository(this.#database), path.join(dataFolder, 'recordings')),
+      log,
+    );
     this.platforms = options.platforms;
     this.bus = new BusServer(
       log,
@@ -119,6 +128,7 @@ export class Studio {
       changed: () => this.bus.broadcast(this.#relayMessage()),
     });
     this.broadcast.resume();
+    void hasServerEncoder().then((has) => (this.serverEncodes = has));
   }
 
   /** An edit was saved. */

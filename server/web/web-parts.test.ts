@@ -163,7 +163,10 @@ describe('broadcast', () => {
           get: (k: string) => stored.get(k) ?? null,
           remove: (k: string) => stored.delete(k),
         } as never,
-        recordings: { folder: '/nowhere', scan: async () => undefined } as never,
+        recordings: {
+          place: { usable: '/nowhere', problem: null },
+          scan: async () => undefined,
+        } as never,
         log,
         now: Date.now,
         changed: () => undefined,

@@ -1,0 +1,125 @@
+import path from 'node:path';
+import { afterEach, beforeEach, expect, test } from 'vitest';
+import type { LineTest } from '../../protocol/vault';
+import type { DestinationStatus, RelayStatus } from '../../protocol/relay-orders';
+import { openDatabase, type Database } from '../db/database';
+import { EveningLog } from './evening-log';
+import { EveningRepository } from './evening-repository';
+import { LineTestRepository } from './line-test-repository';
+
+let database: Database;
+let evenings: EveningRepository;
+let nowMs: number;
+let log: EveningLog;
+
+beforeEach(() => {
+  database = openDatabase(':memory:', path.resolve(import.meta.dirname, '../../db/migrations'));
+  evenings = new EveningRepository(database);
+  nowMs = 1_000_000;
+  log = new EveningLog(evenings, () => nowMs, {
+    lastSeq: () => 7,
+    countsAfter: (seq) => ({ chat: seq, events: 2 }),
+  });
+});
+afterEach(() => database.close());
+
+type Session = NonNullable<RelayStatus['session']>;
+const larch = (state: DestinationStatus['state'], message = ''): DestinationStatus => ({
+  id: 'larch',
+  name: 'Larch',
+  frame: 'wide',
+  encode: 'wide',
+  state,
+  message,
+  kbps: 1500,
+  framesSent: 10,
+  framesDropped: 3,
+  reconnects: 0,
+  lagMs: 20,
+  line: 'clear',
+  delaySeconds: 0,
+});
+const session = (more: Partial<Session> = {}): Session => ({
+  id: 'e',
+  state: 'live',
+  startedAtMs: 1,
+  message: '',
+  coverReady: true,
+  destinations: [larch('live')],
+  recording: null,
+  lookback: null,
+  line: { cause: 'none', shares: {} },
+  seconds: 1,
+  received: { video: 1, audio: 1, kbps: 1600 },
+  sent: null,
+  ...more,
+});
+const kinds = () => evenings.moments('e').map(({ moment }) => moment.kind);
+
+test('an evening notes changes once and figures every five seconds', () => {
+  log.begin('e', 's', nowMs, 'Hut Nine', 'Talk');
+  for (let second = 0; second < 11; second++) {
+    log.look(session(), null);
+    nowMs += 1000;
+  }
+  expect(kinds()).toEqual(['begin', 'scene', 'destination', 'sample', 'sample', 'sample']);
+  expect(evenings.reached('e', 'Larch')).toBe(true);
+  expect(evenings.reached('e', 'Cairn')).toBe(false);
+  log.look(session({ destinations: [larch('unreachable', 'the connection was lost')] }), null);
+  log.look(
+    session({ destinations: [larch('connecting')], line: { cause: 'line', shares: { wide: 0.5 } } }),
+    null,
+  );
+  log.look(
+    session({ state: 'covered', message: 'The desk is gone', line: { cause: 'line', shares: {} } }),
+    null,
+  );
+  expect(kinds().slice(6)).toEqual(['destination', 'destination', 'line', 'destination', 'session']);
+  log.end();
+  log.moment({ kind: 'marker', words: 'too late' });
+  expect(kinds().at(-1)).toBe('end');
+  expect(evenings.find('e')?.endedMs).toBe(nowMs);
+});
+
+test('one that was begun already is gone on with, not begun again', () => {
+  log.begin('e', 's', nowMs, 'Hut Nine', null);
+  const again = new EveningLog(evenings, () => nowMs, {
+    lastSeq: () => 99,
+    countsAfter: () => ({ chat: 0, events: 0 }),
+  });
+  again.begin('e', 's', nowMs, 'Hut Nine', null);
+  expect(kinds()).toEqual(['begin']);
+  again.resume('e', 7);
+  expect(again.fromSeq).toBe(7);
+  again.moment({ kind: 'marker', words: 'good one' });
+  expect(evenings.summary(evenings.find('e')!).markers).toBeDefined();
+  expect(evenings.list('s').map((e) => e.title)).toEqual(['Hut Nine']);
+  evenings.remove('e');
+  expect([evenings.list('s'), kinds()]).toEqual([[], []]);
+});
+
+test('without an evening nothing is written', () => {
+  log.look(session(), null);
+  log.moment({ kind: 'marker', words: '' });
+  log.end();
+  expect(database.prepare('SELECT count(*) AS n FROM evening_moment').get()).toEqual({ n: 0 });
+});
+
+test('of line tests the fifty newest for each server are kept', () => {
+  const tests = new LineTestRepository(database);
+  const of = (server: string, n: number): LineTest =>
+    ({
+      id: `${server}-${n}`,
+      destinationId: 'larch',
+      server,
+      atMs: n,
+      kbps: 1000 + n,
+    }) as unknown as LineTest;
+  for (let n = 0; n < 60; n++) tests.add('s', of('Valley', n));
+  tests.add('s', of('Far ridge', 100));
+  tests.add('other', of('Valley', 1000));
+  const list = tests.list('s');
+  expect(list).toHaveLength(51);
+  expect(list[0]).toMatchObject({ server: 'Far ridge', kbps: 1100 });
+  expect(list.at(-1)).toMatchObject({ server: 'Valley', atMs: 10 });
+});
