@@ -1,3 +1,4 @@
+import { RECORDED_PICTURES, type RecordedPicture } from '~/core/delivery/settings';
 import type { RecordingFacts } from '~/server/vault/recording-repository';
 
 export const DATE = new Intl.DateTimeFormat('en-GB', {
@@ -20,7 +21,9 @@ export function length(seconds: number): string {
 export const titleOf = (recording: RecordingFacts): string =>
   recording.title || DATE.format(recording.startedMs);
 
-export const isTall = (recording: RecordingFacts): boolean => /\btall\b/.test(recording.file);
+/** Which picture it is of, as the names of the relay's files say. */
+export const pictureOf = (recording: RecordingFacts): RecordedPicture =>
+  RECORDED_PICTURES.find((picture) => new RegExp(`\\b${picture}\\b`).test(recording.file)) ?? 'wide';
 
 export const KIND_WORDS: Record<RecordingFacts['kind'], string> = {
   recording: 'recording',

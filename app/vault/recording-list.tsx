@@ -1,6 +1,6 @@
 import { useBus } from '../studio/studio-context';
 import type { RecordingFacts } from '~/server/vault/recording-repository';
-import { isTall, KIND_WORDS, length, titleOf } from './format';
+import { pictureOf, KIND_WORDS, length, titleOf } from './format';
 
 /** Everything that was recorded, cut out or copied, newest first. */
 export function RecordingList({
@@ -82,7 +82,7 @@ export function RecordingList({
                 {titleOf(recording)}
               </span>
               <span style={{ color: 'var(--quiet)', fontSize: 12 }}>
-                {KIND_WORDS[recording.kind]}, {isTall(recording) ? 'tall' : 'wide'},{' '}
+                {KIND_WORDS[recording.kind]}, {pictureOf(recording)},{' '}
                 {recording.file.endsWith('.mp4') ? 'MP4' : 'Matroska'}
               </span>
               {recording.note && (

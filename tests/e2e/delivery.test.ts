@@ -1,13 +1,14 @@
 /** Delivery and Vault through the interface: plans, preflight, line tests, going live on three, looking back, copies, reports. */
 import { spawnSync } from 'node:child_process';
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import http from 'node:http';
+import os from 'node:os';
 import path from 'node:path';
 import type { Page } from 'playwright-core';
 import { Webhook } from 'standardwebhooks';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { PLAIN_PLAN } from '../../core/delivery/settings';
-import { analyse, decodesCleanly } from '../../scripts/lib/analyse.mjs';
+import { analyse, decodesCleanly, pullArguments } from '../../scripts/lib/analyse.mjs';
 import { eventually } from '../lib/relay-process';
 import { goLive, goTo, SHOW, showDestinations, stopLive, StudioFixture } from '../lib/studio-fixture';
 
@@ -310,19 +311,82 @@ describe('live', () => {
     await page.getByRole('button', { name: 'Go live', exact: true }).waitFor();
   }, 90_000);
 
-  test('recording alone sends nothing anywhere', async () => {
+  test('a destination of another rate is encoded for on the server: the desk makes one encode less', async () => {
     await goTo(page, 'Delivery');
+    await showDestinations(page);
+    await page.getByRole('switch', { name: 'Send to Larch' }).setChecked(true);
+    const cairn = page.getByRole('group', { name: 'Cairn', exact: true });
+    if ((await cairn.getByLabel('Title').count()) === 0)
+      await cairn.getByRole('button', { name: 'Settings of Cairn' }).click();
+    await cairn.getByLabel('Own rate (0: plan)').fill('300');
+    await cairn.getByLabel('Own rate (0: plan)').press('Enter');
+    await cairn.getByRole('combobox', { name: 'Own rate is encoded by' }).click();
+    await page.getByRole('option', { name: /The server/ }).click();
+    await page.getByText('server encodes').waitFor();
+    await goLive(page);
+    const sent = async (name: string) =>
+      (await fixture.health()).relay?.session?.destinations.find((d) => d.name === name)?.framesSent ?? 0;
+    await eventually(async () => (await sent('Cairn')) > 90 && (await sent('Larch')) > 90, 45_000);
+    expect((await fixture.health()).desk!.encodes.map((e) => e.encode).sort()).toEqual(['tall', 'wide']);
+    const pulled = path.join(fixture.data, 'cairn.flv');
+    const facts = fixture.studio.platforms().find((p: { title: string }) => p.title === 'Cairn')!;
+    spawnSync('ffmpeg', pullArguments(facts.playUrl, pulled, 4));
+    const { video, stampsRise, keyframeSeconds } = analyse(pulled);
+    expect(video.width).toBeLessThanOrEqual(320);
+    expect(stampsRise).toBe(true);
+    expect(keyframeSeconds.every((s: number) => s < 2.1)).toBe(true);
+    await stopLive(page);
+  }, 90_000);
+
+  test('recording alone sends nothing anywhere; into a folder of one’s own, with and without alerts', async () => {
+    const films = mkdtempSync(path.join(os.tmpdir(), 'dolomite-films-'));
+    await goTo(page, 'Delivery');
+    await page.getByRole('radio', { name: 'Recording', exact: true }).click();
+    const folder = page.getByLabel(/^Folder on this machine/);
+    await folder.fill('/nowhere/at/all');
+    await folder.press('Enter');
+    await page.getByText('/nowhere/at/all is not there: make it').waitFor();
+    await folder.fill(films);
+    await folder.press('Enter');
+    await page.getByText('is not there').waitFor({ state: 'detached' });
+    await page.getByRole('switch', { name: /without alerts and chat/ }).click();
     await page.getByRole('radio', { name: 'Preflight', exact: true }).click();
     await page.getByRole('button', { name: 'Record only' }).click();
     await page.getByRole('button', { name: /Stop recording/ }).waitFor();
     await eventually(async () => (await fixture.health()).relay?.session?.state === 'live', 20_000);
     expect((await fixture.health()).relay!.session!.destinations).toEqual([]);
+    await goTo(page, 'Audience');
+    await page.getByRole('button', { name: 'Test Follow', exact: true }).click();
+    await page.waitForTimeout(4000);
     await page.getByRole('button', { name: /Stop recording/ }).click();
     await page.getByRole('dialog').getByRole('button', { name: 'Stop the broadcast' }).click();
     await page.getByRole('button', { name: 'Go live', exact: true }).waitFor();
+    const files = readdirSync(films).sort();
+    expect(files.map((name) => / (clean|tall|wide) /.exec(name)?.[1])).toEqual(['clean', 'tall', 'wide']);
+    const [clean, , wide] = files.map((name) => path.join(films, name));
+    for (const file of [clean, wide]) expect(decodesCleanly(file)).toEqual({ clean: true, complaints: '' });
+    expect(analyse(clean).keyframeSeconds.every((s: number) => s < 2.1)).toBe(true);
+    expect([alertSeconds(wide) > 1, alertSeconds(clean)]).toEqual([true, 0]);
+    await goTo(page, 'Vault');
+    await page.getByRole('button', { name: /recording, clean, Matroska/ }).waitFor();
+    rmSync(films, { recursive: true });
     expect(fixture.pageErrors).toEqual([]);
-  }, 60_000);
+  }, 90_000);
 });
+
+/** How long the box of an alert is in a recording of 320 × 180. */
+function alertSeconds(file: string): number {
+  const { stdout } = spawnSync(
+    'ffmpeg',
+    // prettier-ignore
+    ['-v', 'error', '-i', file, '-vf', 'fps=10,crop=100:4:110:42,scale=1:1:flags=area', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-'],
+  );
+  const box = [0x63, 0xbd, 0xbb];
+  let seconds = 0;
+  for (let i = 0; i + 2 < stdout.length; i += 3)
+    if (box.every((value, c) => Math.abs(stdout[i + c] - value) < 24)) seconds += 0.1;
+  return seconds;
+}
 
 /** How much a stream gives in so many milliseconds; 0 when there is none. */
 async function bytesWithin(url: string, ms: number): Promise<number> {
