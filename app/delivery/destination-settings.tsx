@@ -20,8 +20,8 @@ import { useStudio } from '../studio/studio-context';
 import { Toggle } from '../studio/toggle';
 
 const LATENCY_WORDS = { normal: 'Normal', low: 'Low', lowest: 'As low as it can be' } as const;
-const ENCODER_WORDS = { desk: 'This desk', server: 'The server, out of what the desk sends' } as const;
-const KEY_WORDS = { lasting: 'The same key every time', fresh: 'A new key for every broadcast' } as const;
+const ENCODER_WORDS = { desk: 'This desk', server: 'The server' } as const;
+const KEY_WORDS = { lasting: 'One that lasts', fresh: 'A new one each time' } as const;
 
 /** Everything a destination has of its own: server, caps, rate, delay, and what viewers read beside the picture. */
 export function DestinationSettings({
@@ -68,7 +68,7 @@ export function DestinationSettings({
         <span />
       )}
       <NumberField
-        label="At most (0: unknown)"
+        label="Cap (0: none)"
         unit="kbps"
         value={destination.capKbps ?? 0}
         min={0}
@@ -106,7 +106,6 @@ export function DestinationSettings({
         step={5}
         onCommit={(delaySeconds) => set({ delaySeconds })}
       />
-      <Toggle label="Strictly constant rate" on={destination.padded} onChange={(padded) => set({ padded })} />
       <TextField
         select
         label="Key"
@@ -145,6 +144,13 @@ export function DestinationSettings({
         value={details.category}
         onCommit={(category) => detail({ category })}
       />
+      <div style={{ gridColumn: '1 / -1' }}>
+        <Toggle
+          label="Strictly constant rate, with filler"
+          on={destination.padded}
+          onChange={(padded) => set({ padded })}
+        />
+      </div>
       <Thumbnail
         assetId={details.thumbnailId}
         name={destination.name}

@@ -10,14 +10,18 @@ import { Outgoing } from './outgoing';
 import { Reencoder } from './reencoder';
 import { SharedMessage, type StreamHeaders } from './shared-message';
 
+/** Without a connection by then the network is away, and a new try finds it sooner than waiting for the old one. */
+const CONNECT_MS = 4000;
 /** A server that has not let us publish by then is not going to. */
 const OPENING_MS = 10_000;
-/** Waits between tries; the last one repeats. */
-const BACKOFF_MS = [1000, 2000, 4000, 8000, 15_000];
+/** Waits between tries; the last one repeats. Never long: a network comes back without a word, and viewers wait. */
+const BACKOFF_MS = [1000, 2000, 3000, 5000];
 /** Shown as stalled from here. */
 const STALLED_AFTER_MS = 5000;
 /** Given up and connected anew: nobody wants a stream this old. */
 const GIVE_UP_AFTER_MS = 15_000;
+/** A key that was taken this long ago is not wrong now. */
+const KEY_WAS_RIGHT_MS = 180_000;
 /** A server that hangs up on publishing this often in a row does not take the key. */
 const HANG_UPS_MEAN_REFUSED = 3;
 
@@ -36,6 +40,8 @@ export class Destination {
   #openingTimer: NodeJS.Timeout | null = null;
   #tries = 0;
   #hangUps = 0;
+  /** When it last took something, or long ago. */
+  #sentAt = -Infinity;
   #closed = false;
   #headersSent: StreamHeaders | null = null;
   /** The way out, once the first headers went. */
@@ -121,6 +127,13 @@ export class Destination {
     return (filler === 0 ? message : message.filled(filler)).chunksFor(messageStreamId);
   }
 
+  /** Addresses of this machine have changed: a connection from one that is gone is dead, though nobody says so. */
+  checkAddress(present: ReadonlySet<string>): void {
+    const from = this.#socket?.localAddress;
+    if (from && !present.has(from.replace(/^::ffff:/, '')))
+      this.#fail('unreachable', 'this machine has got another network address');
+  }
+
   /** Looks at the way out; called ten times a second with what the kernel holds for this connection. */
   check(kernelBytes: number): void {
     const out = this.#out;
@@ -198,10 +211,15 @@ export class Destination {
     this.#socket = socket;
     socket.setNoDelay(true);
     if (this.state !== 'stalled') this.#set('connecting', this.#message);
-    this.#openingTimer = setTimeout(
-      () => this.#fail('unreachable', `${url.host} did not answer within ${OPENING_MS / 1000} s`),
-      OPENING_MS,
-    );
+    const answersWithin = (ms: number) => {
+      if (this.#openingTimer) clearTimeout(this.#openingTimer);
+      this.#openingTimer = setTimeout(
+        () => this.#fail('unreachable', `${url.host} did not answer within ${ms / 1000} s`),
+        ms,
+      );
+    };
+    answersWithin(CONNECT_MS);
+    socket.once('connect', () => this.#socket === socket && answersWithin(OPENING_MS));
     socket.once(secure ? 'secureConnect' : 'connect', () => socket.write(publisher.start()));
     socket.on('data', (data) => this.#receive(publisher, socket, data));
     socket.on('error', (error: NodeJS.ErrnoException) => {
@@ -233,6 +251,14 @@ export class Destination {
   }
 
   #refused(code: string, description: string): void {
+    // It took the key a moment ago: it has not noticed yet that our connection from before is gone.
+    if (this.now() - this.#sentAt < KEY_WAS_RIGHT_MS) {
+      this.#fail(
+        'unreachable',
+        'still holds our connection from before and takes no second one until it lets go of it',
+      );
+      return;
+    }
     this.#clearTimers();
     const socket = this.#socket;
     this.#socket = null;
@@ -260,6 +286,7 @@ export class Destination {
   /** Forgets the way out of a connection that is gone, and keeps its counts. */
   #dropOut(): void {
     if (this.#out) {
+      if (this.#out.framesSent > 0) this.#sentAt = this.now();
       this.#framesBefore.sent += this.#out.framesSent;
       this.#framesBefore.dropped += this.#out.framesDropped;
     }

@@ -257,9 +257,12 @@ export class EncodeLane {
     this.#coverTimer = null;
   }
 
-  check(queues: ReadonlyMap<number, number>): void {
-    for (const destination of this.destinations.values())
+  /** @param addresses those of this machine, when it is time to look at them */
+  check(queues: ReadonlyMap<number, number>, addresses: ReadonlySet<string> | null): void {
+    for (const destination of this.destinations.values()) {
+      if (addresses) destination.checkAddress(addresses);
       destination.check(destination.localPort === null ? 0 : (queues.get(destination.localPort) ?? 0));
+    }
   }
 
   /** Ends everything; resolves when the recordings are closed. */

@@ -1,3 +1,4 @@
+import os from 'node:os';
 import { parseAvcConfig, nalTypes } from '../../core/media/avc';
 import { Fault } from '../../core/fault';
 import { ENCODE_IDS, isMain, isRecorded, type EncodeId } from '../../core/delivery/encodes';
@@ -20,6 +21,12 @@ import { readSendQueues } from './send-queue';
 /** The desk may be away this long before the cover comes: longer than a hiccup, shorter than a viewer's patience. */
 const COVER_AFTER_MS = 1200;
 const CHECK_MS = 100;
+/** How often the machine's network addresses are looked at. */
+const ADDRESS_MS = 1000;
+
+function ownAddresses(): Set<string> {
+  return new Set(Object.values(os.networkInterfaces()).flatMap((of) => (of ?? []).map((a) => a.address)));
+}
 
 /** Whether two orders send the same to the same place. */
 function sameWay(a: DestinationOrder, b: DestinationOrder): boolean {
@@ -42,6 +49,7 @@ export class Session {
   #source: string | null = null;
   #lastSequence = 0;
   #lastPacketAt = 0;
+  #addressesAt = 0;
   #startedAtMs: number | null = null;
   readonly #received = { video: 0, audio: 0 };
   readonly #rate = new RateWindow();
@@ -264,7 +272,10 @@ export class Session {
 
   #check(): void {
     const queues = readSendQueues();
-    for (const lane of this.#all()) lane.check(queues);
+    const look = this.now() - this.#addressesAt >= ADDRESS_MS;
+    if (look) this.#addressesAt = this.now();
+    const addresses = look ? ownAddresses() : null;
+    for (const lane of this.#all()) lane.check(queues, addresses);
     const line = decideRates(
       this.#all().flatMap((lane) =>
         [...lane.destinations.values()].flatMap((d) =>

@@ -9,16 +9,19 @@ import { freePort } from '../../scripts/lib/studio.mjs';
 /** nginx with its RTMP module on a free port, in a folder of its own: an ingest that is not ours. */
 export class NginxRtmp {
   private constructor(
+    readonly host: string,
     readonly port: number,
     readonly folder: string,
     private readonly child: ChildProcess,
   ) {}
 
   get url(): string {
-    return `rtmp://127.0.0.1:${this.port}/live`;
+    return `rtmp://${this.host}:${this.port}/live`;
   }
 
-  static async start(): Promise<NginxRtmp> {
+  /** @param on another host to run on */
+  static async start(on: { name: string; host: string } | null = null): Promise<NginxRtmp> {
+    const host = on?.host ?? '127.0.0.1';
     const module = rtmpModule();
     if (!module) throw new Error('nginx has no RTMP module here');
     const folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-nginx-'));
@@ -29,14 +32,14 @@ export class NginxRtmp {
       `load_module ${module};
 daemon off; worker_processes 1; pid ${folder}/pid; error_log ${folder}/logs/error.log notice;
 events { worker_connections 256; }
-rtmp { server { listen 127.0.0.1:${port}; chunk_size 4096; application live { live on; record off; } } }
+rtmp { server { listen ${host}:${port}; chunk_size 4096; application live { live on; record off; drop_idle_publisher 5s; } } }
 `,
     );
-    const child = spawn('/usr/sbin/nginx', ['-p', folder, '-c', path.join(folder, 'nginx.conf')], {
-      stdio: 'ignore',
-    });
-    const server = new NginxRtmp(port, folder, child);
-    await untilListening(port);
+    const command = ['/usr/sbin/nginx', '-p', folder, '-c', path.join(folder, 'nginx.conf')];
+    const [program, ...args] = on ? ['ip', 'netns', 'exec', on.name, ...command] : command;
+    const child = spawn(program, args, { stdio: 'ignore' });
+    const server = new NginxRtmp(host, port, folder, child);
+    await untilListening(port, host);
     return server;
   }
 
@@ -49,10 +52,10 @@ rtmp { server { listen 127.0.0.1:${port}; chunk_size 4096; application live { li
   }
 }
 
-export async function untilListening(port: number): Promise<void> {
+export async function untilListening(port: number, host = '127.0.0.1'): Promise<void> {
   for (let tries = 0; tries < 100; tries++) {
     const open = await new Promise<boolean>((resolve) => {
-      const socket = net.connect(port, '127.0.0.1');
+      const socket = net.connect(port, host);
       socket.once('connect', () => {
         socket.destroy();
         resolve(true);
