@@ -8,7 +8,14 @@ import { checkNode, ensureBuild, ensurePackages, fail, root } from './lib/prepar
 
 checkNode();
 await ensurePackages().catch((error) => fail(error.message));
-const missing = ensurePrograms(['chromium', 'ffmpeg', 'nginx with its RTMP module', 'ngircd', 'espeak-ng']);
+const missing = ensurePrograms([
+  'chromium',
+  'ffmpeg',
+  'nginx with its RTMP module',
+  'ngircd',
+  'espeak-ng',
+  'iproute2',
+]);
 if (missing.length > 0)
   fail(`The tests need ${missing.join(', ')}: install them, or run the tests as root on Debian.`);
 
@@ -68,6 +75,11 @@ async function vitest(name, config, extra = []) {
   }
 }
 
+/** End-to-end tests of what is seen, not of what goes out in time: they may run beside others. */
+const INTERFACE = ['commands', 'looks', 'pixels', 'stage', 'stage-inputs', 'studio'].map(
+  (name) => `tests/e2e/${name}.test.ts`,
+);
+
 /** What needs no build: one worker, since the peer tests, which mostly wait, run beside it. */
 async function without() {
   await check('types', 'npm', ['run', '-s', 'types']);
@@ -81,10 +93,13 @@ try {
   passed += 1;
   console.log('ok   build');
   await Promise.all([
-    without(),
+    without().then(() => vitest('interface tests', 'tests/vitest.config.ts', INTERFACE)),
     vitest('peer tests', 'tests/vitest.config.ts', ['tests/peers', 'tests/soak']),
   ]);
-  await vitest('end-to-end tests', 'tests/vitest.config.ts', ['tests/e2e']);
+  await vitest('end-to-end tests', 'tests/vitest.config.ts', [
+    'tests/e2e',
+    ...INTERFACE.map((file) => `--exclude=${file}`),
+  ]);
 } catch (error) {
   failed += 1;
   console.log(`FAIL build: ${error.message}`);

@@ -16,6 +16,7 @@ const PROGRAMS = {
     packages: ['nginx-light', 'libnginx-mod-rtmp'],
   },
   'espeak-ng': { there: () => onPath('espeak-ng'), packages: ['espeak-ng'] },
+  iproute2: { there: () => onPath('ip'), packages: ['iproute2'] },
   ngircd: { there: () => onPath('ngircd'), packages: ['ngircd'] },
 };
 

@@ -69,16 +69,18 @@ export class StudioFixture {
 
   /** Changes the show as another program would. */
   async edit(name: string, put: AnyRecord[], removed: string[] = []): Promise<void> {
-    for (let base = 0; base < 400; base++) {
+    // A page may save something in between: then once more.
+    for (let tries = 0; tries < 5; tries++) {
+      const { revision } = (await (await fetch(`${this.api}/edits`)).json()) as { revision: number };
       const response = await fetch(`${this.api}/edits`, {
         method: 'POST',
         headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ id: crypto.randomUUID(), name, put, removed, baseRevision: base }),
+        body: JSON.stringify({ id: crypto.randomUUID(), name, put, removed, baseRevision: revision }),
       });
       if (response.ok) return;
       if (response.status !== 409) throw new Error(await response.text());
     }
-    throw new Error('no revision fits');
+    throw new Error('the show changes all the time');
   }
 
   async open(place = 'stage', context?: BrowserContext): Promise<Page> {
@@ -103,7 +105,7 @@ export class StudioFixture {
       session: {
         state: string;
         coverReady: boolean;
-        destinations: { name: string; state: string; framesSent: number }[];
+        destinations: { name: string; state: string; framesSent: number; reconnects: number }[];
       };
     } | null;
   }> {

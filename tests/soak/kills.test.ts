@@ -2,7 +2,7 @@
  * Processes are killed at random moments: every recording must be readable to within two seconds of it, the database whole.
  * A few in the ordinary tests, hundreds by `npm run soak`.
  */
-import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import Database from 'better-sqlite3';
@@ -11,9 +11,15 @@ import { analyse, decodesCleanly } from '../../scripts/lib/analyse.mjs';
 import { seededRandom } from '../../standins/inputs/random';
 import { eventually, FakeDesk, RelayProcess } from '../lib/relay-process';
 import { makeSampleStream, type SampleStream } from '../lib/sample-stream';
-import { SHOW, StudioFixture } from '../lib/studio-fixture';
+import { goLive, SHOW, stopLive, StudioFixture } from '../lib/studio-fixture';
 
 const KILLS = Number(process.env.DOLOMITE_SOAK ?? 6);
+/** Of these so many hit the relay, the web server and the page. */
+const OF = {
+  relay: Math.ceil(KILLS * 0.5),
+  web: Math.ceil(KILLS * 0.4),
+  page: Math.max(1, Math.floor(KILLS * 0.1)),
+};
 const SEED = Number(process.env.DOLOMITE_SEED ?? 9);
 const random = seededRandom(SEED);
 /** Lost at most, seconds. */
@@ -29,9 +35,9 @@ beforeAll(async () => {
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 test(
-  `${KILLS} kills of the relay: both recordings readable to within ${MOST_LOST} s, without a decoding error`,
+  `${OF.relay} kills of the relay: both recordings readable to within ${MOST_LOST} s, without a decoding error`,
   async () => {
-    for (let n = 0; n < KILLS; n++) {
+    for (let n = 0; n < OF.relay; n++) {
       const own = path.join(folder, String(n));
       const relay = await RelayProcess.start();
       const desk = new FakeDesk(
@@ -64,11 +70,11 @@ test(
       rmSync(own, { recursive: true, force: true });
     }
   },
-  KILLS * 20_000,
+  OF.relay * 20_000,
 );
 
 test(
-  `${Math.ceil(KILLS / 2)} kills of the web server while it saves: the database is whole, and what was confirmed is there`,
+  `${OF.web} kills of the web server while it saves: the database is whole, and what was confirmed is there`,
   async () => {
     const fixture = await StudioFixture.start();
     try {
@@ -99,7 +105,7 @@ test(
           }
         }
       })();
-      for (let n = 0; n < Math.ceil(KILLS / 2); n++) {
+      for (let n = 0; n < OF.web; n++) {
         await new Promise((resolve) => setTimeout(resolve, 300 + random() * 1200));
         const web = fixture.studio.children.get('web')!;
         const killed = confirmed;
@@ -120,5 +126,67 @@ test(
       await fixture.stop();
     }
   },
-  60_000 + KILLS * 20_000,
+  60_000 + OF.web * 20_000,
+);
+
+/** The renderers of the browser this test has started: what a crash or an out-of-memory kill takes. */
+function renderers(): number[] {
+  const facts = readdirSync('/proc')
+    .filter((name) => /^\d+$/.test(name))
+    .flatMap((name) => {
+      try {
+        const stat = readFileSync(`/proc/${name}/stat`, 'utf8');
+        const parent = Number(stat.slice(stat.lastIndexOf(')') + 2).split(' ')[1]);
+        return [{ pid: Number(name), parent, command: readFileSync(`/proc/${name}/cmdline`, 'utf8') }];
+      } catch {
+        return []; // It has just ended.
+      }
+    });
+  const parents = new Map(facts.map((f) => [f.pid, f.parent]));
+  const mine = (pid: number): boolean => {
+    for (let at = pid; at > 1; at = parents.get(at) ?? 0) if (at === process.pid) return true;
+    return false;
+  };
+  return facts.filter((f) => f.command.includes('--type=renderer') && mine(f.pid)).map((f) => f.pid);
+}
+
+test(
+  `${OF.page} kills of the page: the cover comes, the same connections go on, the desk comes back, nothing is lost of the recording`,
+  async () => {
+    const fixture = await StudioFixture.start();
+    try {
+      const session = async () => (await fixture.health()).relay?.session ?? null;
+      const sent = async () =>
+        Math.min(...((await session())?.destinations ?? []).map((d) => d.framesSent), Infinity);
+      await goLive(await fixture.open('air'));
+      const from = Date.now();
+      await eventually(async () => (await session())?.coverReady === true && (await sent()) > 30, 45_000);
+      for (let n = 0; n < OF.page; n++) {
+        await new Promise((resolve) => setTimeout(resolve, 500 + random() * 3000));
+        for (const pid of renderers()) process.kill(pid, 'SIGKILL');
+        await eventually(async () => (await session())?.state === 'covered', 5000);
+        const before = await sent();
+        await eventually(async () => (await sent()) > before + 20, 10_000);
+        for (const context of fixture.browser.contexts()) await context.close();
+        await fixture.open('air');
+        await eventually(async () => (await session())?.state === 'live', 45_000);
+      }
+      const [page] = fixture.browser.contexts().flatMap((context) => context.pages());
+      const { destinations } = (await session())!;
+      const seconds = (Date.now() - from) / 1000;
+      await stopLive(page);
+      expect(destinations.map((d) => [d.state, d.reconnects])).toEqual(destinations.map(() => ['live', 0]));
+      const files = readdirSync(path.join(fixture.data, 'recordings')).map((name) =>
+        path.join(fixture.data, 'recordings', name),
+      );
+      const kept = files.map((file) => analyse(file));
+      for (const file of files) expect(decodesCleanly(file)).toEqual({ clean: true, complaints: '' });
+      expect(kept.every((k) => k.stampsRise)).toBe(true);
+      // The beginning, before the first keyframe is there, does not count.
+      expect(kept.reduce((sum, k) => sum + k.seconds, 0)).toBeGreaterThan(seconds - 4 - MOST_LOST * OF.page);
+    } finally {
+      await fixture.stop();
+    }
+  },
+  120_000 + OF.page * 60_000,
 );
