@@ -35,6 +35,8 @@ export type BroadcastState =
       /** What is encoded, and who gets it: decided by the server, so that all ends agree. */
       encodes: Encode[];
     }
+  /** Nothing new goes out; delayed destinations still get what their viewers have not seen. */
+  | { state: 'ending'; endsAtMs: number }
   /** The relay does not answer; sessions are opened anew as soon as it does. */
   | { state: 'relayGone'; message: string };
 

@@ -117,7 +117,8 @@ export interface LookbackStatus {
   message: string;
 }
 
-export const SESSION_STATES = ['waiting', 'live', 'covered', 'away', 'ended'] as const;
+/** `finishing`: nothing new comes, and delayed destinations still get what their viewers have not seen. */
+export const SESSION_STATES = ['waiting', 'live', 'covered', 'away', 'finishing', 'ended'] as const;
 export type SessionState = (typeof SESSION_STATES)[number];
 
 export interface RelayStatus {
@@ -127,6 +128,8 @@ export interface RelayStatus {
     /** Milliseconds since 1970 of the first packet, or null. */
     startedAtMs: number | null;
     message: string;
+    /** While finishing: until the last delayed destination has everything, seconds. */
+    secondsToFinish: number;
     /** Whether every frame that is sent has a cover to play while the desk is away. */
     coverReady: boolean;
     destinations: DestinationStatus[];

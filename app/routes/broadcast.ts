@@ -28,7 +28,7 @@ function checked<T>(schema: Joi.ObjectSchema<T>, form: FormData): T {
   return value;
 }
 
-/** intent=start | record | rehearse | stop | retry (one destination, after it refused) | keep | cut | mark | pause */
+/** intent=start | record | rehearse | stop | finish (delayed destinations get the rest) | retry (one destination, after it refused) | keep | cut | mark | pause */
 export async function action({ request, params, context }: Route.ActionArgs) {
   const studio = studioOf(context);
   const form = await request.formData();
@@ -45,7 +45,9 @@ export async function action({ request, params, context }: Route.ActionArgs) {
         );
         return Response.json({ broadcast: studio.broadcast.state, problems: studio.broadcast.problems });
       case 'stop':
-        await studio.broadcast.stop();
+      case 'finish':
+        if (intent === 'finish') await studio.broadcast.finish();
+        else await studio.broadcast.stop();
         return Response.json({ broadcast: studio.broadcast.state });
       case 'retry':
         await studio.broadcast.destinationChanged(params.showId, String(form.get('destinationId')));

@@ -5,7 +5,7 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useState, type ReactNode } from 'react';
 import type { BroadcastState } from '~/protocol/bus';
-import { useStudio } from './studio-context';
+import { useBus, useStudio } from './studio-context';
 
 /** Starting at one press, stopping with a question: a broadcast ended by mistake cannot be undone. */
 export function useBroadcastControl(): {
@@ -19,10 +19,11 @@ export function useBroadcastControl(): {
   dialog: ReactNode;
 } {
   const { showId, bus, say } = useStudio();
+  const { broadcast, relay } = useBus();
   const [busy, setBusy] = useState(false);
   const [asking, setAsking] = useState(false);
 
-  const send = async (intent: 'start' | 'record' | 'rehearse' | 'stop') => {
+  const send = async (intent: 'start' | 'record' | 'rehearse' | 'stop' | 'finish') => {
     setBusy(true);
     try {
       const response = await fetch(`/show/${showId}/broadcast`, {
@@ -46,26 +47,42 @@ export function useBroadcastControl(): {
     }
   };
 
-  const stop = () => {
+  const stop = (intent: 'stop' | 'finish') => {
     setAsking(false);
-    void send('stop');
+    void send(intent);
   };
+  const ending = broadcast.state === 'ending';
+  const late = (relay?.session?.destinations ?? []).filter((d) => d.delaySeconds > 0 && d.state === 'live');
+  const behind = ending ? 0 : Math.max(0, ...late.map((d) => d.delaySeconds));
+  const names = late.map((d) => d.name).join(' and ');
   const dialog = (
     <Dialog open={asking} onClose={() => setAsking(false)} aria-labelledby="stop-title">
       <DialogTitle id="stop-title" sx={{ fontFamily: '"Bricolage Grotesque Variable"', fontSize: 18 }}>
-        Stop the broadcast?
+        {ending ? 'Cut the last seconds off?' : 'Stop the broadcast?'}
       </DialogTitle>
       <DialogContent>
-        All destinations are ended and the recording is closed. Viewers see the platform's own end.
+        {ending
+          ? `${names || 'Delayed destinations'} still get what their viewers have not seen. What is cut off never goes out.`
+          : 'All destinations are ended and the recording is closed. Viewers see the platform’s own end.'}
+        {behind > 0 && (
+          <p style={{ margin: '10px 0 0' }}>
+            Viewers of {names} are {behind} s behind: stopped at once, they never see the end.
+          </p>
+        )}
       </DialogContent>
       <DialogActions>
         <Button onClick={() => setAsking(false)}>Keep going</Button>
+        {behind > 0 && (
+          <Button onClick={() => stop('finish')} sx={{ bgcolor: 'var(--raised)' }}>
+            Let the last {behind} s go out
+          </Button>
+        )}
         <Button
-          onClick={stop}
+          onClick={() => stop('stop')}
           autoFocus
           sx={{ bgcolor: 'var(--ember)', color: 'var(--onAccent)', '&:hover': { bgcolor: 'var(--ember)' } }}
         >
-          Stop the broadcast
+          {ending ? 'Cut off' : 'Stop the broadcast'}
         </Button>
       </DialogActions>
     </Dialog>

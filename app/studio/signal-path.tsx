@@ -282,7 +282,9 @@ function LiveButton() {
     : on
       ? broadcast.state === 'on'
         ? `${purpose === 'record' ? 'Rec ' : purpose === 'rehearse' ? 'Try ' : ''}${clock(now - broadcast.startedAtMs)}`
-        : 'Relay gone'
+        : broadcast.state === 'ending'
+          ? `Last ${clock(broadcast.endsAtMs - now)}`
+          : 'Relay gone'
       : 'Go live';
   return (
     <>
@@ -292,9 +294,11 @@ function LiveButton() {
         aria-label={
           unseen
             ? `${text}. Stop ${purpose === 'record' ? 'recording' : 'the rehearsal'}`
-            : on
-              ? `On air for ${text}. Stop the broadcast`
-              : undefined
+            : broadcast.state === 'ending'
+              ? `${text} go out to delayed viewers. Cut off`
+              : on
+                ? `On air for ${text}. Stop the broadcast`
+                : undefined
         }
         className={on ? 'figure' : undefined}
         sx={{

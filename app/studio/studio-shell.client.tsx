@@ -233,7 +233,7 @@ function useLive(desk: Desk | null, bus: BusClient, say: (text: string) => void)
       desk.goLive(broadcast).catch((error: unknown) => {
         say(error instanceof Error ? error.message : String(error));
       });
-    } else if (broadcast.state === 'off') desk.endLive();
+    } else if (broadcast.state !== 'relayGone') desk.endLive();
     // 'relayGone': the uplink keeps trying by itself.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [desk, sessionId, broadcast.state]);

@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { GroupRing, type RingPacket } from '../../core/delivery/group-ring';
 import { DelayedFeed } from './delayed-feed';
@@ -50,6 +51,47 @@ test('everything comes once, in order, as much later as was asked for', () => {
   expect(sent[0]).toMatchObject({ keyframe: true, timestampUs: 0 });
   expect(sent.map((p) => p.timestampUs)).toEqual(sent.map((_, i) => i * 100_000));
   expect(sent).toHaveLength(250);
+});
+
+test('with sound that ends after the next keyframe begins nothing is lost and nothing comes twice, keyframes above all', () => {
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 5, max: 70 }),
+      fc.integer({ min: 0, max: 6000 }),
+      fc.integer({ min: 0, max: 30_000 }),
+      (tickMs, delayMs, soundShiftUs) => {
+        const ring = new GroupRing<number>(60 * SECOND, 1e9, {
+          write: () => 0,
+          read: () => [],
+          drop: () => undefined,
+        });
+        const made: RingPacket[] = [];
+        for (let i = 0; i < 300; i++) made.push({ ...packet(Math.round((i * SECOND) / 30), i % 60 === 0) });
+        for (let i = 0; i < 470; i++)
+          made.push({
+            ...packet(soundShiftUs + Math.round((i * 1024 * SECOND) / 48_000), true),
+            track: 'audio',
+            durationUs: 21_333,
+          });
+        made.sort((a, b) => a.timestampUs - b.timestampUs);
+        const sent: RingPacket[] = [];
+        const feed = new DelayedFeed(ring, delayMs * 1000, (p) => sent.push(p), {
+          restart: () => undefined,
+          until: () => [],
+        });
+        let at = 0;
+        for (let ms = 0; ms < 20_000; ms += tickMs) {
+          while (at < made.length && made[at].timestampUs <= ms * 1000) ring.add(made[at++]);
+          feed.tick(ms < 10_000 ? ring.endUs : ms * 1000);
+        }
+        const first = made.findIndex((p) => p.track === 'video');
+        expect(sent.map((p) => `${p.track} ${p.timestampUs}`)).toEqual(
+          made.slice(first).map((p) => `${p.track} ${p.timestampUs}`),
+        );
+      },
+    ),
+    { numRuns: 60 },
+  );
 });
 
 test('what is cut never goes out: the cover takes its stamps, and the broadcast goes on with a keyframe', () => {

@@ -18,8 +18,11 @@ export interface FeedCover {
  * timeline as the others, only later.
  */
 export class DelayedFeed {
-  /** Everything before this was sent; null before the first. */
-  #nextUs: number | null = null;
+  /** The group that is played, and the place of the next packet in it; null before the first. */
+  #group: { startUs: number; packets: readonly RingPacket[] } | null = null;
+  #next = 0;
+  /** Everything before this was sent. */
+  #sentUs = 0;
   #cuts: Cut[] = [];
   #covering: Cut | null = null;
 
@@ -33,59 +36,63 @@ export class DelayedFeed {
   /** Sends what is due. @param headUs how far the broadcast has got */
   tick(headUs: number): void {
     const untilUs = headUs - this.delayUs;
-    this.#nextUs ??= this.#begin(untilUs);
-    while (this.#nextUs !== null && this.#nextUs < untilUs) {
-      const before: number = this.#nextUs;
-      const covering = this.#covering;
-      this.#nextUs = covering ? this.#playCover(covering, before, untilUs) : this.#playGroup(before, untilUs);
-      // Nothing more is there now.
-      if (this.#nextUs === before && this.#covering === covering) return;
+    if (!this.#group) {
+      const first = this.ring.groupAt(Math.max(0, untilUs));
+      if (!first || first.startUs > untilUs) return;
+      this.#play(first);
     }
+    while (this.#covering ? this.#playCover(this.#covering, untilUs) : this.#playGroup(untilUs));
   }
 
   /** What was made in between and has not gone out here yet never will. @returns microseconds that are cut */
   cut(fromUs: number, toUs: number): number {
-    const from = Math.max(fromUs, this.#nextUs ?? 0);
+    const from = Math.max(fromUs, this.#sentUs);
     if (toUs <= from) return 0;
     this.#cuts.push({ fromUs: from, toUs });
     this.#cuts.sort((a, b) => a.fromUs - b.fromUs);
     return toUs - from;
   }
 
-  #begin(untilUs: number): number | null {
-    const first = this.ring.groupAt(Math.max(0, untilUs));
-    return first && first.startUs <= untilUs ? first.startUs : null;
+  /** A group that is still open grows under our hands, one that leaves memory stays in ours. */
+  #play(group: { startUs: number; packets: readonly RingPacket[] }): void {
+    this.#group = group;
+    this.#next = 0;
   }
 
-  /** Sends what is due of the group at `fromUs`. @returns up to where everything was sent */
-  #playGroup(fromUs: number, untilUs: number): number {
-    const group = this.ring.groupAt(fromUs);
-    if (!group || group.endUs <= fromUs) return this.ring.groupAfter(fromUs)?.startUs ?? fromUs;
+  /** Sends what is due of the group. @returns whether there may be more to send now */
+  #playGroup(untilUs: number): boolean {
+    const { startUs, packets } = this.#group!;
     const cut = this.#cuts[0];
-    const stopUs = cut ? Math.min(untilUs, Math.max(cut.fromUs, fromUs)) : untilUs;
-    const due = group.packets.filter((p) => p.timestampUs >= fromUs && p.timestampUs < stopUs);
-    for (const packet of due) this.send(packet);
-    if (cut && stopUs < untilUs && stopUs < group.endUs) {
-      this.#cuts.shift();
-      this.#covering = { fromUs: stopUs, toUs: cut.toUs };
-      this.cover.restart();
-      return stopUs;
+    const stopUs = cut ? Math.min(untilUs, cut.fromUs) : untilUs;
+    while (this.#next < packets.length && packets[this.#next].timestampUs < stopUs)
+      this.send(packets[this.#next++]);
+    this.#sentUs = Math.max(this.#sentUs, stopUs);
+    // By its place and not by stamps: sound of this group may end after the next keyframe begins.
+    const after = this.#next === packets.length ? this.ring.groupAfter(startUs) : null;
+    if (after && after.startUs < stopUs) {
+      this.#play(after);
+      return true;
     }
-    const last = group.packets.at(-1);
-    if (last && last.timestampUs < stopUs) return Math.max(fromUs, group.endUs);
-    return due.length === 0 ? fromUs : due[due.length - 1].timestampUs + 1;
+    if (!cut || untilUs <= cut.fromUs) return false;
+    this.#cuts.shift();
+    this.#covering = cut;
+    this.cover.restart();
+    return true;
   }
 
-  /** @returns up to where everything was sent */
-  #playCover(cut: Cut, fromUs: number, untilUs: number): number {
+  /** @returns whether there may be more to send now */
+  #playCover(cut: Cut, untilUs: number): boolean {
     // Goes on with a keyframe: the first one after the cut.
-    const endUs = this.ring.groupAfter(cut.toUs - 1)?.startUs ?? Infinity;
+    const after = this.ring.groupAfter(cut.toUs - 1);
+    const endUs = after?.startUs ?? Infinity;
     for (const packet of this.cover.until(Math.min(untilUs, endUs) - cut.fromUs)) {
       const timestampUs = packet.timestampUs + cut.fromUs;
       if (timestampUs < endUs) this.send({ ...packet, timestampUs });
     }
-    if (untilUs < endUs) return Math.max(fromUs, untilUs);
+    this.#sentUs = Math.max(this.#sentUs, Math.min(untilUs, endUs));
+    if (!after || untilUs < endUs) return false;
     this.#covering = null;
-    return endUs;
+    this.#play(after);
+    return true;
   }
 }

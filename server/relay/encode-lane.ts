@@ -131,6 +131,8 @@ export class EncodeLane {
   #fromUs = 0;
   #coverTimer: NodeJS.Timeout | null = null;
   readonly #delayTimer: NodeJS.Timeout;
+  /** When the last packet went in, once nothing more comes. */
+  #finishedAtMs: number | null = null;
 
   constructor(
     readonly encode: EncodeId,
@@ -265,6 +267,26 @@ export class EncodeLane {
     }
   }
 
+  /** Nothing more comes: the recording is closed, and only delayed destinations still get something. */
+  async finish(): Promise<void> {
+    this.stopCover();
+    this.#finishedAtMs = this.options.now();
+    for (const id of [...this.destinations.keys()]) if (!this.#delayed.has(id)) this.removeDestination(id);
+    await this.recording?.end();
+  }
+
+  /** Until delayed destinations have everything, seconds; 0 when none has anything to come. */
+  get secondsToFinish(): number {
+    const last = Math.max(0, ...[...this.#delayed.values()].map((feed) => feed.delayUs));
+    return this.used && last > 0 ? Math.max(0, this.ring.endUs + last - this.#headUs) / 1e6 : 0;
+  }
+
+  /** How far the broadcast has got, or would have: time goes on for those who are behind. */
+  get #headUs(): number {
+    const since = this.#finishedAtMs === null ? 0 : (this.options.now() - this.#finishedAtMs) * 1000;
+    return this.ring.endUs + since;
+  }
+
   /** Ends everything; resolves when the recordings are closed. */
   async end(): Promise<void> {
     this.stopCover();
@@ -310,7 +332,11 @@ export class EncodeLane {
   }
 
   #tickDelayed(): void {
-    for (const feed of this.#delayed.values()) feed.tick(this.ring.endUs);
+    const headUs = this.#headUs;
+    for (const [id, feed] of this.#delayed) {
+      feed.tick(headUs);
+      if (this.#finishedAtMs !== null && headUs - feed.delayUs > this.ring.endUs) this.removeDestination(id);
+    }
   }
 
   /** Takes these codec configurations for what follows; a changed one means new headers and a new file. */

@@ -58,6 +58,12 @@ const orders = new OrderServer(token, log, {
     log.info('broadcast ended');
     return { session: last };
   },
+  'POST /finish': async () => {
+    uplink.end();
+    await session?.finish();
+    log.info({ seconds: session?.status()?.secondsToFinish ?? 0 }, 'the last seconds go out');
+    return { session: session?.status() ?? null };
+  },
   'POST /destination': async (body) => {
     const { error, value } = destinationOrderSchema.validate(body);
     if (error) return { status: 400, message: error.message };

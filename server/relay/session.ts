@@ -136,6 +136,7 @@ export class Session {
       for (const lane of lanes) lane.cover.add(kept);
       return;
     }
+    if (this.state === 'finishing') return;
     if (message.sequence <= this.#lastSequence) return; // sent again after a reconnection
     if (message.sequence !== this.#lastSequence + 1) for (const lane of this.#all()) lane.needKeyframe();
     this.#lastSequence = message.sequence;
@@ -171,6 +172,7 @@ export class Session {
       state: this.state,
       startedAtMs: this.#startedAtMs,
       message: this.#message,
+      secondsToFinish: this.state === 'finishing' ? this.#secondsToFinish : 0,
       coverReady: this.#coverReady,
       destinations: this.#all().flatMap((lane) => [...lane.destinations.values()].map((d) => d.status())),
       recording: this.#recordingStatus(),
@@ -244,11 +246,33 @@ export class Session {
     return this.#lanes.wide.used ? this.#lanes.wide : this.#lanes.tall;
   }
 
+  /**
+   * Nothing new goes out. Delayed destinations still get what their viewers have not seen, then the session ends by itself.
+   * Resolves when the recordings are closed.
+   */
+  async finish(): Promise<void> {
+    if (this.state === 'finishing' || this.state === 'ended') return;
+    const late = this.#all().some((lane) => lane.secondsToFinish > 0);
+    if (!late) return this.end();
+    this.#flush();
+    this.state = 'finishing';
+    this.#message = '';
+    await Promise.all(this.#all().map((lane) => lane.finish()));
+  }
+
+  get #secondsToFinish(): number {
+    return Math.max(...this.#all().map((lane) => lane.secondsToFinish));
+  }
+
+  #flush(): void {
+    if (this.state === 'live') for (const lane of this.#all()) lane.flush(`desk:${this.#source}`);
+  }
+
   /** Ends everything; resolves when the recordings are closed. */
   async end(): Promise<void> {
     if (this.state === 'ended') return;
     clearInterval(this.#timer);
-    if (this.state === 'live') for (const lane of this.#all()) lane.flush(`desk:${this.#source}`);
+    this.#flush();
     this.state = 'ended';
     await Promise.all(this.#all().map((lane) => lane.end()));
   }
@@ -287,6 +311,11 @@ export class Session {
       ),
     );
     this.#line = this.order.adaptive === false ? { ...line, shares: {} } : line;
+    if (this.state === 'finishing') {
+      const over = this.#all().every((lane) => lane.destinations.size === 0);
+      if (over) void this.end();
+      return;
+    }
     if (this.state === 'live' && this.now() - this.#lastPacketAt > COVER_AFTER_MS) this.#deskIsAway();
     // A cover that arrived since is better than a standing picture.
     else if (this.state === 'away' && this.#coverReady) this.#deskIsAway();

@@ -44,6 +44,7 @@ const session = (more: Partial<Session> = {}): Session => ({
   state: 'live',
   startedAtMs: 1,
   message: '',
+  secondsToFinish: 0,
   coverReady: true,
   destinations: [larch('live')],
   recording: null,

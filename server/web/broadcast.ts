@@ -57,6 +57,8 @@ export class Broadcast {
   /** Those that run; they stay as they are as long as the broadcast lasts. */
   #encodes: Encode[] = [];
   #announced = false;
+  /** The session whose last seconds go out. */
+  #ending: string | null = null;
   #polling = false;
   readonly #timer: NodeJS.Timeout;
 
@@ -110,6 +112,11 @@ export class Broadcast {
     origin: string,
     purpose: Purpose = 'live',
   ): Promise<Omit<BeginOrder, 'destinations'>> {
+    if (this.state.state === 'ending')
+      throw new Fault(
+        'broadcast.ending',
+        'the last seconds of the one before still go out: cut them off first',
+      );
     if (this.state.state !== 'off')
       throw new Fault('broadcast.on', 'a broadcast is on already: stop it first');
     const document = this.options.shows.document(showId);
@@ -157,10 +164,31 @@ export class Broadcast {
     return order;
   }
 
+  /**
+   * Ends it for everyone who sees it without delay; the others still get what they have not seen.
+   * @throws Fault `relay.gone`
+   */
+  async finish(): Promise<void> {
+    if (!this.#order) return;
+    const { session } = await this.options.relay.finish();
+    if (session?.state !== 'finishing') return this.stop();
+    this.#ending = this.#order.sessionId;
+    this.options.evening.end();
+    this.options.secrets.remove(STORED);
+    this.status = { session };
+    this.#setEnding(session.secondsToFinish);
+  }
+
+  #setEnding(seconds: number): void {
+    this.state = { state: 'ending', endsAtMs: Math.round(this.options.now() + seconds * 1000) };
+    this.options.changed();
+  }
+
   async stop(): Promise<void> {
     const showId = this.#showId;
     const eveningId = this.options.evening.id;
     this.options.evening.end();
+    this.#ending = null;
     // The wish to stop holds even when the relay cannot be told: it is not opened anew.
     this.#order = null;
     this.#showId = null;
@@ -242,7 +270,7 @@ export class Broadcast {
 
   /** Tells the relay about a destination that was changed, added or removed while on air. */
   async destinationChanged(showId: string, destinationId: string): Promise<void> {
-    if (this.state.state === 'off') return;
+    if (this.state.state === 'off' || this.#ending !== null) return;
     const document = this.options.shows.document(showId);
     const plan = planInUse(document);
     if (plan && this.#purpose !== 'record')
@@ -350,6 +378,13 @@ export class Broadcast {
       // Stopped while we asked: what came back is about the past.
       if (!this.#order || !this.#showId) return;
       this.status = status;
+      if (this.#ending !== null) {
+        const { session } = status;
+        if (session?.id === this.#ending && session.state === 'finishing')
+          this.#setEnding(session.secondsToFinish);
+        else await this.stop();
+        return;
+      }
       if (status.session?.id !== this.#order.sessionId) {
         // The relay was started anew and knows nothing: open the same session again, with the same ticket.
         this.options.log.warn('the relay lost the broadcast: opening it anew');

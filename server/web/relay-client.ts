@@ -33,6 +33,11 @@ export class RelayClient {
     return this.#call('POST', '/end', {});
   }
 
+  /** Delayed destinations still get what is theirs. */
+  finish(): Promise<RelayStatus> {
+    return this.#call('POST', '/finish', {});
+  }
+
   setDestination(order: DestinationOrder): Promise<RelayStatus> {
     return this.#call('POST', '/destination', order);
   }

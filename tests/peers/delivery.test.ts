@@ -4,7 +4,7 @@ import { mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { afterAll, afterEach, beforeAll, beforeEach, expect, test } from 'vitest';
-import type { KeptFile } from '../../protocol/relay-orders';
+import type { KeptFile, RelayStatus } from '../../protocol/relay-orders';
 import { analyse, decodesCleanly, pullArguments } from '../../scripts/lib/analyse.mjs';
 import { LineShaper } from '../../standins/platforms/line-shaper';
 import { startIngest } from '../../standins/platforms/ingest';
@@ -160,6 +160,46 @@ test('a delayed destination is behind the others by its delay, and what is cut n
   expect(widths[0]).toBe(320);
   expect(widths.at(-1)).toBe(320);
 });
+
+test('at the end a delayed destination still gets what its viewers have not seen; the others and the recording are done', async () => {
+  const desk = await openDesk({
+    recordingFolder: folder,
+    destinations: [
+      { id: 'a', name: 'At once', frame: 'wide', url: nginx.url, key: 'ends-at-once' },
+      { id: 'd', name: 'Delayed', frame: 'wide', url: nginx.url, key: 'ends-later', delaySeconds: 3 },
+    ],
+  });
+  const playing = desk.play(sample);
+  await eventually(async () => (await relay.status()).destinations.every((d) => d.framesSent > 30));
+  const file = path.join(folder, 'late.flv');
+  const viewer = pull(`${nginx.url}/ends-later`, file, 20);
+  const { body } = await relay.order<{ session: RelayStatus['session'] }>('POST', '/finish', {});
+  expect(body.session).toMatchObject({ state: 'finishing', destinations: [{ id: 'd', state: 'live' }] });
+  expect(body.session!.secondsToFinish).toBeGreaterThan(2);
+  expect(body.session!.secondsToFinish).toBeLessThan(3.1);
+  await playing;
+  // A desk that still sends changes nothing: the file is closed.
+  const [name] = readdirSync(folder).filter((n) => n.endsWith('.mkv'));
+  const recorded = analyse(path.join(folder, name));
+  await eventually(async () => (await relay.status()).state === 'ended', 8000);
+  await viewer;
+  await viewer;
+  const got = analyse(file);
+  expect(got.stampsRise).toBe(true);
+  // The last picture that was recorded is the last one that is seen, by its size in bytes.
+  expect(lastPictures(file)).toEqual(lastPictures(path.join(folder, name)));
+  expect(recorded.seconds).toBeGreaterThan(3);
+}, 60_000);
+
+/** Sizes of the last five pictures of a file, bytes. */
+function lastPictures(file: string): string[] {
+  const { stdout } = spawnSync(
+    'ffprobe',
+    ['-v', 'error', '-select_streams', 'v', '-show_entries', 'packet=size', '-of', 'csv=p=0', file],
+    { encoding: 'utf8' },
+  );
+  return stdout.trim().split('\n').slice(-5);
+}
 
 test('filler makes the rate constant for the destination that wants it, and decodes', async () => {
   // Pictures of far less than the 400 kbps that are announced.
