@@ -46,7 +46,7 @@ if (missing.length > 0) fail(`The rehearsal needs ${missing.join(', ')}: install
 await ensureBuild().catch((error) => fail(error.message));
 const { startStudio } = await import('./lib/studio.mjs');
 const { launchBrowser } = await import('./lib/browser.mjs');
-const { analyse, pullArguments, syncOffsets } = await import('./lib/analyse.mjs');
+const { analyse, pullArguments, syncOffsetsIn } = await import('./lib/analyse.mjs');
 const { startStorm } = await import('./lib/audience-storm.mjs');
 const { manyChannels } = await import('./lib/many-channels.mjs');
 const { watchMemory } = await import('./lib/memory-watch.mjs');
@@ -266,9 +266,10 @@ try {
   const recording = path.basename(relay.session.recording?.file ?? '');
   const recordingFile = path.join(data, 'recordings', recording);
   const recorded = recording ? analyse(recordingFile) : null;
-  const offsets = recording ? syncOffsets(recordingFile) : [];
-  const first = offsets.filter((o) => o.at < CHECK + 1).map((o) => o.ms);
-  const last = offsets.filter((o) => o.at > seconds - CHECK - 1).map((o) => o.ms);
+  const offsetsIn = (from, length) =>
+    recording ? syncOffsetsIn(recordingFile, Math.max(0, from), length).map((o) => o.ms) : [];
+  const first = offsetsIn(0, CHECK + 1);
+  const last = offsetsIn((recorded?.seconds ?? 0) - CHECK - 1, CHECK + 1);
   const mean = (list) =>
     list.length > 0 ? Math.round((list.reduce((sum, v) => sum + v, 0) / list.length) * 10) / 10 : null;
   // Every two seconds a keyframe, to the millisecond; encoders may add one of their own where the scene is cut.
@@ -344,7 +345,7 @@ try {
     }),
     memory,
     captureToIngestMs: round(captureToIngestMs),
-    syncOffsetMs: { start: mean(first), end: mean(last), all: offsets.map((o) => round(o.ms)) },
+    syncOffsetMs: { start: mean(first), end: mean(last), all: [...first, ...last].map((ms) => round(ms)) },
     recordings: recorded
       ? [{ file: recordingFile, seconds: round(recorded.seconds), stampsRise: recorded.stampsRise }]
       : [],

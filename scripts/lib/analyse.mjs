@@ -1,5 +1,8 @@
 // Judges streams and recordings with ffprobe and ffmpeg: programs that were not written here.
 import { spawnSync } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
 
 function tool(name, args, options = {}) {
   const { status, stdout, stderr, error } = spawnSync(name, args, { maxBuffer: 1 << 30, ...options });
@@ -164,6 +167,33 @@ export function syncOffsets(file) {
     const beep = sounds.find((s) => Math.abs(s - flash) < 0.5);
     return beep === undefined ? [] : [{ at: flash, ms: (beep - flash) * 1000 }];
   });
+}
+
+/**
+ * The same for a part of a long file. Over the whole of it a gap in the sound would move all beeps after it, since samples
+ * carry no stamps.
+ */
+export function syncOffsetsIn(file, fromSeconds, seconds) {
+  const folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-part-'));
+  try {
+    const part = path.join(folder, 'part.mkv');
+    tool('ffmpeg', [
+      '-v',
+      'error',
+      '-ss',
+      String(fromSeconds),
+      '-i',
+      file,
+      '-t',
+      String(seconds),
+      '-c',
+      'copy',
+      part,
+    ]);
+    return syncOffsets(part).map(({ at, ms }) => ({ at: at + fromSeconds, ms }));
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
 }
 
 /** Whether every picture and sample decodes without a complaint. */
