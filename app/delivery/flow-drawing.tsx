@@ -159,14 +159,10 @@ export function FlowDrawing({ plan, encodes, frames, destinations, statuses, rou
             title={d.name}
             lines={[
               now,
-              [
-                encodes.some((e) => e.reencoded.some((r) => r.destinationId === d.id))
-                  ? 'server encodes'
-                  : '',
-                d.delaySeconds > 0 ? `${d.delaySeconds} s later` : '',
-              ]
-                .filter(Boolean)
-                .join(' · '),
+              besideWords(
+                encodes.some((e) => e.reencoded.some((r) => r.destinationId === d.id)),
+                d.delaySeconds,
+              ),
             ]}
             edge={bad ? 'var(--rose)' : undefined}
             trouble={bad}
@@ -253,6 +249,12 @@ export function FlowDrawing({ plan, encodes, frames, destinations, statuses, rou
       </g>
     </svg>
   );
+}
+
+/** Short: a box is seventeen letters wide. */
+function besideWords(byServer: boolean, delaySeconds: number): string {
+  if (!byServer) return delaySeconds > 0 ? `${delaySeconds} s later` : '';
+  return delaySeconds > 0 ? `by server, ${delaySeconds} s` : 'by server';
 }
 
 function FlowBox({

@@ -128,7 +128,7 @@ function encodesOfFrame(
       reencoded: [],
       because:
         group.of.length === 0 && atServer.length > 0
-          ? `for the server to make what ${atServer.map((r) => r.name).join(' and ')} gets`
+          ? 'nobody takes it as it is'
           : reason(group, plan, groups.length),
     };
     return i > 0 ? encode : atServer.reduce<Encode>((e, r) => withReencoded(e, r, plan, audioKbps), encode);
@@ -142,7 +142,10 @@ function withReencoded(encode: Encode, recipient: Recipient, plan: FramePlan, au
   return {
     ...encode,
     destinationIds: [...encode.destinationIds, recipient.id],
-    reencoded: kbps < encode.videoKbps ? [...encode.reencoded, made] : encode.reencoded,
+    ...(kbps < encode.videoKbps && {
+      reencoded: [...encode.reencoded, made],
+      because: `${encode.because}; the server makes ${kbps} kbps of it for ${recipient.name}`,
+    }),
   };
 }
 

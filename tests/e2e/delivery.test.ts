@@ -322,7 +322,7 @@ describe('live', () => {
     await cairn.getByLabel('Own rate (0: plan)').press('Enter');
     await cairn.getByRole('combobox', { name: 'Own rate is encoded by' }).click();
     await page.getByRole('option', { name: /The server/ }).click();
-    await page.getByText('server encodes').waitFor();
+    await page.getByText('by server').waitFor();
     await cairn.getByLabel('Delay').fill('4');
     await cairn.getByLabel('Delay').press('Enter');
     await goLive(page);
