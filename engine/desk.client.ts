@@ -19,6 +19,7 @@ import type {
   FromStage,
   FromUplink,
   InputState,
+  KeptAlerts,
   SoundTrack,
   ToLiveAudience,
   StageReport,
@@ -98,6 +99,7 @@ export class Desk {
   /** Clips that are to bring on the next scene have run out. */
   onClipsEnded: (inputId: string) => void = () => {};
   /** A countdown of a scene is at zero and is to bring on the next one. */
+  onAlertsKept: (kept: KeptAlerts) => void = () => {};
   onCountdownEnded: (sceneId: string) => void = () => {};
   /** A music list that does not loop has run out. */
   onMusicEnded: (channelId: string) => void = () => {};
@@ -465,6 +467,7 @@ export class Desk {
     else if (message.type === 'inputs') this.#change({ inputs: message.inputs });
     else if (message.type === 'clipsEnded') this.onClipsEnded(message.inputId);
     else if (message.type === 'countdownEnded') this.onCountdownEnded(message.sceneId);
+    else if (message.type === 'alertsKept') this.onAlertsKept(message.kept);
     else if (message.type === 'alertBegan') {
       if (!message.muted) this.#sound.playAlert(message.ruleId, message.words);
     } else this.#fault(message.message);

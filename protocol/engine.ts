@@ -1,5 +1,5 @@
 /** What the page and its workers say to each other. Streams, canvases and ports travel in transfer lists. */
-import type { AlertOrder } from '../core/audience/alert-engine';
+import type { AlertOrder, KeptAlert } from '../core/audience/alert-engine';
 import type { BookSnapshot } from '../core/audience/book';
 import type { AudienceEvent, ChatMessage, Moderation } from '../core/audience/events';
 import type { EncodeId } from '../core/delivery/encodes';
@@ -42,11 +42,22 @@ export type ToLiveAudience =
   | { type: 'viewers'; platform: string; viewers: number | null }
   | { type: 'readOut'; message: ChatMessage | null }
   | { type: 'alertOrder'; order: AlertOrder }
+  /** What waited when the page was open before; comes before the book. */
+  | { type: 'keptAlerts'; kept: KeptAlerts }
   /** Channels that are voices, and their strips of the mixer. */
   | { type: 'voices'; voices: { strip: number; name: string }[] }
   | { type: 'broadcast'; sinceMs: number | null }
   /** When the music that plays will be over. */
   | { type: 'music'; endsAtMs: number | null };
+
+/** Alerts that wait, and the last entry that was looked at: for a page that is opened again. */
+export interface KeptAlerts {
+  savedMs: number;
+  lastSeq: number;
+  paused: boolean;
+  muted: boolean;
+  waiting: KeptAlert[];
+}
 
 /** How the queue of alerts does. */
 export interface AlertQueueReport {
@@ -142,6 +153,7 @@ export type FromStage =
   /** A countdown that is to bring on the next scene is at zero. */
   | { type: 'countdownEnded'; sceneId: string }
   /** An alert has begun; its sound is due. */
+  | { type: 'alertsKept'; kept: KeptAlerts }
   | { type: 'alertBegan'; ruleId: string; words: string; muted: boolean }
   | { type: 'encodeFailed'; message: string }
   | { type: 'failed'; message: string };

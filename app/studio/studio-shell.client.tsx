@@ -13,6 +13,7 @@ import type { StudioData } from '../routes/studio';
 import { BusClient } from './bus-client';
 import { DocumentStore, type DocumentPorts } from './document-store';
 import { HealthHistory } from './health-history';
+import { keepAlerts, keptAlerts } from './kept-alerts';
 import { DeskElsewhere, MissingFeatures } from './instead-of-studio';
 import { ShortcutKeys } from './shortcut-keys';
 import { SignalPath } from './signal-path';
@@ -129,6 +130,9 @@ function RunningStudio({
       running.take(first.id, { type: 'cut', seconds: 0 }, since);
       running.edit(first.id);
     }
+    const kept = keptAlerts(showId);
+    if (kept) running.audience({ type: 'keptAlerts', kept });
+    running.onAlertsKept = (now) => keepAlerts(showId, now);
     for (const message of bus.toldSoFar()) running.audience(message);
     const unsubscribe = store.subscribe(() => running.setDocument(store.document()));
     const health = setInterval(() => {

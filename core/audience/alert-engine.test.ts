@@ -158,6 +158,28 @@ describe('the queue', () => {
     expect(engine.at(116)?.startedAt).toBe(116);
   });
 
+  test('what waits can be kept and taken up again; what was asked for by hand and rules that are gone are not', () => {
+    const engine = new AlertEngine();
+    const merging = sampleRule({ id: 'merging', mergeSeconds: 10 });
+    engine.add(follow('now'), rule, SETTINGS, 1);
+    engine.add(follow('a'), rule, SETTINGS, 1);
+    engine.add(follow('b'), merging, SETTINGS, 1.1);
+    engine.add(follow('c'), merging, SETTINGS, 1.2);
+    engine.add(follow('try', { test: true }), rule, SETTINGS, 1.3);
+    engine.order('replay', 1.4);
+    const kept = engine.kept();
+    expect(kept.map((k) => [k.event.viewer, k.events])).toEqual([
+      ['a', 1],
+      ['b', 2],
+    ]);
+    const again = new AlertEngine();
+    again.restore(kept, [merging], 30);
+    expect([seen(again, 30.1), again.at(30.1)?.people, again.waiting]).toEqual(['b', 2, 0]);
+    const both = new AlertEngine();
+    both.restore(kept, [rule, merging], 30);
+    expect([seen(both, 30.1), both.waiting]).toEqual(['a', 1]);
+  });
+
   test('comes and goes by its motion', () => {
     const alert = { startedAt: 10, endsAt: 15, rule: { ...rule, motionSeconds: 0.4 } };
     expect(alertPresence(alert, 10).share).toBe(0);

@@ -50,6 +50,11 @@ export interface RunningAlert extends Waiting {
   countedAt: number;
 }
 
+/** An alert that waits, as it can be written down: for a page that is opened again. */
+export interface KeptAlert extends AlertFacts {
+  ruleId: string;
+}
+
 export class AlertEngine {
   #waiting: Waiting[] = [];
   #running: RunningAlert | null = null;
@@ -120,6 +125,33 @@ export class AlertEngine {
     };
     this.#people.set(entry, new Set([viewerKey(event)]));
     this.#waiting.push(entry);
+    this.#advance(at);
+  }
+
+  /** What waits, in order, without what was asked for by hand. */
+  kept(): KeptAlert[] {
+    return this.#waiting
+      .filter((entry) => !entry.replayed && !entry.event.test)
+      .map(({ rule, event, viewers, people, events, total }) => ({
+        ...{ ruleId: rule.id, event, viewers, people, events, total },
+      }));
+  }
+
+  /** Takes up what waited before; of rules that are gone it is forgotten. */
+  restore(kept: readonly KeptAlert[], rules: readonly AlertRuleRecord[], at: number): void {
+    this.#advance(at);
+    for (const { ruleId, ...facts } of kept.slice(0, MAX_WAITING)) {
+      const rule = rules.find((r) => r.id === ruleId);
+      if (!rule) continue;
+      this.#waiting.push({
+        ...facts,
+        number: (this.#number += 1),
+        rule,
+        replayed: false,
+        at,
+        lastAt: at,
+      });
+    }
     this.#advance(at);
   }
 

@@ -95,9 +95,39 @@ describe('what the stage knows of the audience', () => {
     expect(began).toEqual(['a follows', 'b follows']);
   });
 
+  test('opened again, the page takes up what waited, and what came while it was away', () => {
+    const before = live();
+    before.audience.setOnAir('talk', before.at(0));
+    before.audience.take(
+      ['a', 'b', 'c'].map((name, i) => ({ ...follow(name), seq: i + 1 })),
+      before.at(1),
+    );
+    before.audience.advance(before.at(1.1));
+    const kept = before.audience.kept();
+    expect(kept).toMatchObject({ lastSeq: 3, waiting: [{ events: 1 }, { events: 1 }] });
+
+    const after = live();
+    after.audience.setOnAir('talk', after.at(20));
+    after.audience.restore(JSON.parse(JSON.stringify(kept)) as typeof kept, after.at(20));
+    const missed = [2, 3, 4].map((seq) => ({ ...follow(`event ${seq}`), seq, atMs: START + 10_000 }));
+    after.audience.open({ ...emptyBook(0), recent: missed }, [], after.at(20));
+    // A book that is opened once more brings nothing twice.
+    after.audience.open({ ...emptyBook(0), recent: missed }, [], after.at(21));
+    for (let s = 20; s < 60; s += 0.1) after.audience.advance(after.at(s));
+    expect(after.began).toEqual(['b follows', 'c follows', 'event 4 follows']);
+
+    // What waited an hour ago is no news, and without anything kept the past sets off nothing.
+    const late = live();
+    late.audience.setOnAir('talk', late.at(0));
+    late.audience.restore({ ...kept, savedMs: Date.now() - 3_600_000 }, late.at(0));
+    late.audience.open({ ...emptyBook(0), recent: missed }, [], late.at(0));
+    late.audience.advance(late.at(1));
+    expect(late.began).toEqual([]);
+  });
+
   test('fields are the same object until something has happened', () => {
     const { audience, at } = live();
-    audience.open(emptyBook(0), []);
+    audience.open(emptyBook(0), [], at(0));
     const first = audience.liveFields(at(1));
     expect(audience.liveFields(at(2))).toBe(first);
     audience.take([follow('gravelpath')], at(3));

@@ -23,7 +23,7 @@ import {
 import { recordsOf, type ShowDocument } from '../../core/show/document';
 import { layersOfScene } from '../../core/show/layers';
 import { DEFAULT_TEXT_STYLE, type AlertRuleRecord, type GoalRecord } from '../../core/show/records';
-import type { AlertQueueReport } from '../../protocol/engine';
+import type { AlertQueueReport, KeptAlerts } from '../../protocol/engine';
 import { AlertPictures } from './alert-pictures';
 import type { AlertPreview } from './paint-alert';
 import { EmotePictures } from './emote-pictures';
@@ -31,6 +31,8 @@ import { SpeakingVoices } from './speaking-voices';
 
 /** Chat kept for the panels. */
 const MAX_CHAT = 120;
+/** What waited longer ago than this, or came longer ago, is no news any more. */
+const KEPT_MS = 600_000;
 /** What came longer ago is history and sets off nothing: a desk that opens later is told of it too. */
 const NEWS_MS = 30_000;
 /** Music of a scene fades in with it and needs a moment to open. */
@@ -73,6 +75,10 @@ export class LiveAudience {
   #epochMs: number | null = null;
   #zoneOffsetMinutes = new Date().getTimezoneOffset();
   #told = 0;
+  /** The last entry that was looked at. */
+  #lastSeq = 0;
+  /** Entries after this one came while no page was there; null when that is not known or was seen to. */
+  #missedAfter: number | null = null;
   #lagMs: number | null = null;
   #live: { key: string; settings: unknown; goals: unknown; fields: Record<string, string> } = {
     key: '',
@@ -147,8 +153,34 @@ export class LiveAudience {
     if (place === this.alerts.quiet) this.alerts.order(place ? 'unquiet' : 'quiet', seconds);
   }
 
-  open(book: BookSnapshot, chat: readonly ChatMessage[]): void {
+  /** What waits now. */
+  kept(): KeptAlerts {
+    const { paused, muted } = this.alerts;
+    return { savedMs: Date.now(), lastSeq: this.#lastSeq, paused, muted, waiting: this.alerts.kept() };
+  }
+
+  /** Takes up what waited before the page was opened again; what came in between comes with the book. */
+  restore({ savedMs, lastSeq, paused, muted, waiting }: KeptAlerts, seconds: number): void {
+    if (Date.now() - savedMs > KEPT_MS) return;
+    if (paused) this.alerts.order('pause', seconds);
+    if (muted) this.alerts.order('mute', seconds);
+    this.#missedAfter = lastSeq;
+    this.alerts.restore(waiting, this.#rules, seconds);
+  }
+
+  /** Alerts of events that came while no page was there to show them. */
+  #catchUp(events: readonly ViewerEvent[], seconds: number): void {
+    if (this.#missedAfter !== null)
+      for (const event of events)
+        if (event.seq > this.#missedAfter && !event.test && Date.now() - event.atMs < KEPT_MS)
+          this.#alert(event, seconds);
+    this.#missedAfter = null;
+  }
+
+  open(book: BookSnapshot, chat: readonly ChatMessage[], seconds: number): void {
     this.#book = new AudienceBook(book);
+    this.#catchUp(book.recent, seconds);
+    this.#lastSeq = Math.max(this.#lastSeq, ...book.recent.map((event) => event.seq));
     this.#chat = chat
       .slice(-MAX_CHAT)
       .map((message) => ({ message, sinceMs: message.atMs, shown: this.#shownOf(message, message.atMs) }));
@@ -160,6 +192,7 @@ export class LiveAudience {
     const now = this.wallMs(seconds);
     let chatted = false;
     for (const event of events) {
+      this.#lastSeq = Math.max(this.#lastSeq, event.seq);
       this.#book.enter(event, this.#goals, this.#settings);
       if (event.type === 'chat') {
         // It counts from when it came here: clocks of platforms differ.

@@ -54,6 +54,8 @@ class Stage {
   #lastSkip = -Infinity;
   /** The countdown that was told last. */
   #countedDown = '';
+  /** The waiting alerts that were told last. */
+  #keptAlerts = '';
 
   take(message: ToStage): void {
     switch (message.type) {
@@ -116,7 +118,10 @@ class Stage {
         this.#audience.take(message.events, this.#clock.now(), message.cameMs);
         break;
       case 'book':
-        this.#audience.open(message.book, message.chat);
+        this.#audience.open(message.book, message.chat, this.#clock.now());
+        break;
+      case 'keptAlerts':
+        this.#audience.restore(message.kept, this.#clock.now());
         break;
       case 'moderation':
         this.#audience.moderate(message.moderation);
@@ -306,6 +311,15 @@ class Stage {
     });
   }
 
+  /** Tells what waits when it is something else than was told last. */
+  #keepAlerts(): void {
+    const kept = this.#audience.kept();
+    const key = `${kept.lastSeq}/${kept.paused}/${kept.muted}/${JSON.stringify(kept.waiting.map((w) => [w.event.seq, w.events]))}`;
+    if (key === this.#keptAlerts) return;
+    this.#keptAlerts = key;
+    tell({ type: 'alertsKept', kept });
+  }
+
   #report(now: number): void {
     this.#reportedAt = now;
     const since = performance.now() - 1000;
@@ -323,6 +337,7 @@ class Stage {
       encodes: [...this.#outputs.values()].flatMap((output) => output.report()),
     };
     tell({ type: 'report', report });
+    this.#keepAlerts();
     tell({ type: 'inputs', inputs: this.#inputs.states() });
   }
 }

@@ -44,6 +44,8 @@ const COLOURS = [
   '#88ff88',
 ];
 
+const LARGE_DONATION = { kind: 'donation', viewer: 'mossbell', amount: '75.00', currency: 'EUR' };
+
 const records = async (): Promise<AnyRecord[]> =>
   ((await (await fetch(`${fixture.api}/edits`)).json()) as { records: AnyRecord[] }).records;
 const rules = async () => (await records()).filter((r): r is AlertRuleRecord => r.kind === 'alertRule');
@@ -171,12 +173,7 @@ describe('in the stream', () => {
 
   test('what happens on a platform becomes an alert by its amount', async () => {
     const large = (await rules()).findIndex((r) => r.id === 'rule-large');
-    await standIn('cairn').post('event', {
-      kind: 'donation',
-      viewer: 'mossbell',
-      amount: '75.00',
-      currency: 'EUR',
-    });
+    await standIn('cairn').post('event', LARGE_DONATION);
     await watcher.until('the large donation', () => watcher.share(ALERT, COLOURS[large], 60) > 0.8);
     const found = await entries({ show: 'events', platform: 'cairn' });
     expect(found.at(-1)?.event).toMatchObject({ type: 'donation', money: { currency: 'EUR', minor: 7500 } });
@@ -193,6 +190,22 @@ describe('in the stream', () => {
     await watcher.until('the alert', () => watcher.share(ALERT, COLOURS[0], 60) > 0.8);
     await page.getByRole('button', { name: 'Skip', exact: true }).click();
     await watcher.until('the alert gone', () => watcher.share(ALERT, COLOURS[0], 60) < 0.1, 8000);
+  });
+
+  test('what waits outlives a reload of the page, and so does the pause', async () => {
+    await page.getByRole('button', { name: 'Pause', exact: true }).click();
+    await standIn('cairn').post('event', { ...LARGE_DONATION, viewer: 'wetslate' });
+    await page.getByText('1 waiting').waitFor();
+    // Written down within the second.
+    await page.waitForTimeout(1000);
+    await page.reload();
+    await page.getByText('1 waiting').waitFor();
+    await page.mouse.click(640, 795);
+    const large = (await rules()).findIndex((r) => r.id === 'rule-large');
+    await page.getByRole('button', { name: 'Go on', exact: true }).click();
+    await watcher.until('the alert that waited', () => watcher.share(ALERT, COLOURS[large], 60) > 0.8);
+    await page.getByRole('button', { name: 'Skip', exact: true }).click();
+    await watcher.until('the alert gone', () => watcher.share(ALERT, COLOURS[large], 60) < 0.1, 8000);
   });
 
   test('a message comes on the picture; removed, it leaves the picture and the platform is asked', async () => {
