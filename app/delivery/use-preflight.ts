@@ -101,6 +101,7 @@ export function usePreflight(facts: ServerFacts | null): Check[] {
           freshKey: d.keyUse === 'fresh',
           keyAgeHours: key?.ageHours ?? null,
           keyUsed: key?.used ?? false,
+          sameKeyAs: key?.sameKeyAs ?? null,
           needsTitle: d.standIn !== null && d.details.title === '',
           encode: encodes.find((e) => e.destinationIds.includes(d.id))?.id ?? null,
           noServerEncoder: d.encodedBy === 'server' && facts?.serverEncodes === false,

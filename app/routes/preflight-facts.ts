@@ -1,3 +1,4 @@
+import { enabledDestinations } from '~/core/delivery/live-plan';
 import { recordsOf } from '~/core/show/document';
 import { faultResponse, studioOf } from '../server/context.server';
 import type { Route } from './+types/preflight-facts';
@@ -8,6 +9,12 @@ export function loader({ params, context }: Route.LoaderArgs) {
   try {
     const document = studio.shows.document(params.showId);
     const { place } = studio.recordings;
+    const enabled = enabledDestinations(document);
+    // Compared here, where keys may be seen.
+    const sameKeyAs = (id: string) => {
+      const secret = studio.secrets.get(id);
+      return enabled.find((d) => d.id !== id && studio.secrets.get(d.id) === secret)?.name ?? null;
+    };
     // The broadcast that is on now does not use a key up for itself.
     const evenings = studio.evenings.list(params.showId).filter((e) => e.endedMs !== null);
     return {
@@ -18,7 +25,14 @@ export function loader({ params, context }: Route.LoaderArgs) {
         const changedMs = studio.secrets.changedMs(d.id);
         if (changedMs === null) return [];
         const used = evenings.some((e) => e.startedMs > changedMs && studio.evenings.reached(e.id, d.name));
-        return [{ destinationId: d.id, ageHours: (Date.now() - changedMs) / 3_600_000, used }];
+        return [
+          {
+            destinationId: d.id,
+            ageHours: (Date.now() - changedMs) / 3_600_000,
+            used,
+            sameKeyAs: sameKeyAs(d.id),
+          },
+        ];
       }),
       lineTests: studio.lineTests.list(params.showId),
       accounts: recordsOf(document, 'destination').map((d) => ({

@@ -19,6 +19,7 @@ const larch = {
   freshKey: false,
   keyAgeHours: 400,
   keyUsed: true,
+  sameKeyAs: null,
   needsTitle: false,
   encode: 'wide' as const,
   noServerEncoder: false,
@@ -75,6 +76,14 @@ describe('each fault is found, said, and has what mends it', () => {
       'warn',
       /not there.*own folder/,
       'openKeeping',
+    ],
+    [
+      'one key for two',
+      { destinations: [{ ...larch, sameKeyAs: 'Cairn' }] },
+      'destination:larch',
+      'stop',
+      /same key as Cairn/,
+      'enterKey',
     ],
     [
       'no encoder on the server',

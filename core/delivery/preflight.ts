@@ -65,6 +65,8 @@ export interface PreflightDestination {
   keyAgeHours: number | null;
   /** The key has been used for a broadcast before. */
   keyUsed: boolean;
+  /** Another destination that is on and has the very same key; null when none has. */
+  sameKeyAs: string | null;
   needsTitle: boolean;
   encode: EncodeId | null;
   /** Is to be encoded on the server, which has no program for it. */
@@ -239,6 +241,13 @@ function destinationChecks(destinations: readonly PreflightDestination[]): Check
         state: 'stop',
         text: 'has no key: it would refuse',
         fix: { ...key, label: 'Enter key' },
+      };
+    if (d.sameKeyAs !== null)
+      return {
+        ...base,
+        state: 'stop',
+        text: `has the same key as ${d.sameKeyAs}: one of them is swapped or copied, and two broadcasts with one key throw each other out`,
+        fix: { ...key, label: 'New key' },
       };
     if (d.freshKey && (d.keyUsed || (d.keyAgeHours ?? 0) > FRESH_HOURS))
       return {

@@ -266,7 +266,9 @@ export class Destination {
     socket?.destroy();
     this.#set(
       'refused',
-      `refused the broadcast (${description || code}). The key is probably wrong or revoked: copy it anew, then try again.`,
+      /already/i.test(description)
+        ? `takes no second broadcast with this key (${description}): another one is on, or two destinations have the same key. Stop the other one or enter another key, then try again.`
+        : `refused the broadcast (${description || code}). The key is probably wrong or revoked: copy it anew, then try again.`,
     );
   }
 

@@ -201,6 +201,23 @@ function lastPictures(file: string): string[] {
   return stdout.trim().split('\n').slice(-5);
 }
 
+test('two with one key: the second is told what is wrong, the first goes on', async () => {
+  const desk = await openDesk({
+    destinations: [{ id: 'a', name: 'First', frame: 'wide', url: nginx.url, key: 'one-key' }],
+  });
+  const playing = desk.play(sample, { toUs: 6e6 });
+  await eventually(async () => (await relay.status()).destinations[0].framesSent > 10);
+  await relay.order('POST', '/destination', {
+    ...{ id: 'b', name: 'Second', frame: 'wide', url: nginx.url, key: 'one-key' },
+  });
+  await eventually(async () => (await relay.status()).destinations[1]?.state === 'refused');
+  const [first, second] = (await relay.status()).destinations;
+  expect(second.message).toContain('two destinations have the same key');
+  expect(first).toMatchObject({ state: 'live', framesDropped: 0 });
+  desk.socket.close();
+  await playing;
+});
+
 test('filler makes the rate constant for the destination that wants it, and decodes', async () => {
   // Pictures of far less than the 400 kbps that are announced.
   const still = await makeSampleStream(12, { kbps: 120 });
