@@ -123,9 +123,23 @@ describe('broadcast', () => {
     const sessions: string[] = [];
     let known: string | null = null;
     let gone = false;
+    /** Seconds that delayed destinations are behind when the broadcast is finished. */
+    let behind = 0;
+    let finishing = false;
     const answer = async (): Promise<RelayStatus & { pid: number }> => {
       if (gone) throw new Error('connection refused');
-      return { pid: 1, session: known === null ? null : ({ id: known } as RelayStatus['session']) };
+      return {
+        pid: 1,
+        session:
+          known === null
+            ? null
+            : ({
+                id: known,
+                state: !finishing ? 'live' : behind > 0 ? 'finishing' : 'ended',
+                secondsToFinish: behind,
+                destinations: [],
+              } as unknown as RelayStatus['session']),
+      };
     };
     const relay = {
       status: answer,
@@ -135,8 +149,13 @@ describe('broadcast', () => {
         sessions.push(order.sessionId);
         return answer();
       },
+      finish: async () => {
+        finishing = true;
+        return answer();
+      },
       end: async () => {
         known = null;
+        finishing = false;
         return answer();
       },
     };
@@ -176,6 +195,7 @@ describe('broadcast', () => {
       stored,
       sessions,
       forget: () => (known = null),
+      setBehind: (seconds: number) => (behind = seconds),
       setGone: (value: boolean) => (gone = value),
     };
   }
@@ -210,6 +230,38 @@ describe('broadcast', () => {
     await vi.advanceTimersByTimeAsync(1100);
     expect(broadcast.state.state).toBe('on');
     expect(t.sessions).toHaveLength(3);
+    broadcast.close();
+    vi.useRealTimers();
+  });
+
+  test('the last seconds of a delay go out before it is off; nothing new begins meanwhile; they can be cut off', async () => {
+    vi.useFakeTimers({ now: 50_000 });
+    const t = setUp();
+    const broadcast = t.make();
+    await broadcast.finish();
+    expect(broadcast.state.state).toBe('off');
+    // Nobody is behind: it is over at once.
+    await broadcast.start('show', 'http://127.0.0.1:1');
+    await broadcast.finish();
+    expect(broadcast.state.state).toBe('off');
+
+    await broadcast.start('show', 'http://127.0.0.1:1');
+    t.setBehind(20);
+    await broadcast.finish();
+    expect(broadcast.state).toEqual({ state: 'ending', endsAtMs: 70_000 });
+    expect(t.stored.size).toBe(0);
+    await expect(broadcast.start('show', 'http://127.0.0.1:1')).rejects.toThrow(/cut them off first/);
+    await vi.advanceTimersByTimeAsync(1100);
+    expect(broadcast.state.state).toBe('ending');
+    t.setBehind(0);
+    await vi.advanceTimersByTimeAsync(1100);
+    expect(broadcast.state).toEqual({ state: 'off' });
+
+    await broadcast.start('show', 'http://127.0.0.1:1');
+    t.setBehind(20);
+    await broadcast.finish();
+    await broadcast.stop();
+    expect(broadcast.state).toEqual({ state: 'off' });
     broadcast.close();
     vi.useRealTimers();
   });
