@@ -134,6 +134,7 @@ class Stage {
         break;
       case 'alertOrder':
         this.#audience.order(message.order, this.#clock.now());
+        this.#keepAlerts();
         break;
       case 'voices':
         this.#audience.voices.set(message.voices);

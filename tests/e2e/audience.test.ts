@@ -278,6 +278,33 @@ describe('in the stream', () => {
     await page.getByRole('button', { name: 'Sound on', exact: true }).click();
   });
 
+  test('words of an alert are read aloud through the mixer, and viewers hear them', async () => {
+    const all = await records();
+    const rule = (await rules()).find((r) => r.id === 'rule-follow')!;
+    const effects = all.find((r) => r.kind === 'channel' && r.source.type === 'effects');
+    if (effects?.kind !== 'channel') throw new Error('no channel of effects');
+    await fixture.edit('Only speech is heard', [
+      { ...effects, id: 'ch-speech', name: 'Speech', source: { type: 'speech' }, muted: false },
+      { ...rule, sound: null, spoken: true },
+    ]);
+    await page.reload();
+    await page.getByRole('button', { name: 'Test Follow', exact: true }).waitFor();
+    await page.mouse.click(640, 795);
+    await page.waitForTimeout(3000);
+    const file = path.join(fixture.data, 'speech.wav');
+    const args = `-v error -y -i ${standIn('larch').playUrl} -t 10 -vn ${file}`.split(' ');
+    const pulled = once(spawn('ffmpeg', args, { stdio: 'ignore' }), 'exit');
+    await page.waitForTimeout(3000);
+    await page.getByRole('button', { name: 'Test Follow', exact: true }).click();
+    await pulled;
+    const quietTimes = silences(file, 1);
+    const heard = 10 - quietTimes.reduce((sum, q) => sum + q.length, 0);
+    // A few words: between half a second and four.
+    expect(quietTimes.length).toBe(2);
+    expect(heard).toBeGreaterThan(0.5);
+    expect(heard).toBeLessThan(4);
+  });
+
   test('a storm: what was sent is what is listed, once each, and every alert is counted', async () => {
     const before = (await entries()).at(-1)?.event.seq ?? 0;
     const sent = (await (
