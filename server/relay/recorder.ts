@@ -45,6 +45,7 @@ export class Recorder {
   #descriptor: number | null = null;
   #firstUs: number | null = null;
   #begun = false;
+  #closing = false;
 
   constructor(
     folder: string,
@@ -130,7 +131,8 @@ export class Recorder {
   /** Finishes the file; resolves when it is closed. */
   async close(): Promise<void> {
     const output = this.#output;
-    if (output && this.message === '' && this.#begun) this.#then(() => output.finalize());
+    if (output && this.message === '' && this.#begun && !this.#closing) this.#then(() => output.finalize());
+    this.#closing = true;
     await this.#work;
     this.#closeFile();
   }

@@ -1,0 +1,94 @@
+import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { afterEach, beforeEach, expect, test } from 'vitest';
+import type { RecordedPicture } from '../../core/delivery/settings';
+import type { MediaPacket } from '../../core/media/interleaver';
+import type { RecordOrder } from '../../protocol/relay-orders';
+import { LaneRecording } from './lane-recording';
+import type { RecordingConfig } from './recorder';
+
+const NOW = Date.UTC(2026, 10, 23, 20, 15, 30);
+const CONFIG: RecordingConfig = {
+  video: {
+    facts: { codec: 'avc1.42001e', width: 640, height: 360, fps: 30, kbps: 1000 },
+    codecConfig: Uint8Array.of(1, 0x42, 0, 0x1e, 0xff, 0xe1, 0, 4, 0x67, 0x42, 0, 0x1e, 1, 0, 3, 0x68, 1, 2),
+  },
+  audio: {
+    facts: {
+      ...{ codec: 'mp4a.40.2', sampleRate: 48_000, channels: 2, kbps: 128 },
+      ...{ soundTrack: 1, name: 'Programme', tracksBeside: 0 },
+    },
+    codecConfig: Uint8Array.of(0x11, 0x90),
+  },
+  tracks: [],
+};
+
+let folder: string;
+beforeEach(() => (folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-lane-'))));
+afterEach(() => rmSync(folder, { recursive: true, force: true }));
+
+const recording = (picture: RecordedPicture, order: RecordOrder | null, into = folder) =>
+  new LaneRecording({ folder: into, sessionId: '0123456789ab', picture, order }, () => NOW);
+const order = (pattern: string, splitMinutes = 0): RecordOrder => ({
+  ...{ frames: ['wide', 'tall', 'clean'], splitMinutes, pattern },
+});
+const picture = (seconds: number, keyframe: boolean): MediaPacket => ({
+  ...{ track: 'video', keyframe, durationUs: 33_333 },
+  timestampUs: seconds * 1e6,
+  payload: Uint8Array.of(0, 0, 0, 2, keyframe ? 0x65 : 0x41, 1),
+});
+
+test.each<[RecordedPicture, RecordOrder | null, string]>([
+  ['wide', null, '2026-11-23T20-15-30-01234567.mkv'],
+  ['tall', null, '2026-11-23T20-15-30-01234567-tall.mkv'],
+  ['wide', order('{date} {time} Night {frame}'), '2026-11-23 20-15-30 Night wide 01234567.mkv'],
+  ['clean', order('{date} Night {frame}'), '2026-11-23 Night clean 01234567.mkv'],
+  // Without the picture in its name two of them would fall on one.
+  ['tall', order('Night'), 'Night tall 01234567.mkv'],
+  ['clean', order('Night'), 'Night clean 01234567.mkv'],
+  ['wide', order('Night'), 'Night 01234567.mkv'],
+])('%s, by %o, is called %s', async (of, by, name) => {
+  const lane = recording(of, by);
+  lane.begin(CONFIG);
+  await lane.end();
+  expect(lane.files).toEqual([name]);
+  expect(readdirSync(folder)).toEqual([name]);
+});
+
+test('a new part begins with the first keyframe after the time is up, after a pause, and with other headers', async () => {
+  const lane = recording('wide', order('Night', 1));
+  lane.begin(CONFIG);
+  for (let s = 0; s <= 130; s++) lane.add(picture(s, s % 2 === 0));
+  expect(lane.files).toEqual(['Night 01234567.mkv', 'Night 01234567-2.mkv', 'Night 01234567-3.mkv']);
+  lane.pause(true);
+  expect(lane.recorder).toBeNull();
+  lane.add(picture(132, true));
+  lane.pause(false);
+  // Not in the middle of a group.
+  lane.add(picture(133, false));
+  expect(lane.recorder).toBeNull();
+  lane.add(picture(134, true));
+  expect(lane.files).toHaveLength(4);
+  lane.begin({ ...CONFIG });
+  expect(lane.files).toHaveLength(5);
+  await lane.end();
+  expect(readdirSync(folder)).toHaveLength(5);
+});
+
+test('a pause before anything came keeps the folder empty', async () => {
+  const lane = recording('wide', order('Night'));
+  lane.pause(true);
+  lane.begin(CONFIG);
+  lane.add(picture(0, true));
+  await lane.end();
+  expect(readdirSync(folder)).toEqual([]);
+});
+
+test('a folder that cannot be made is said, and nothing throws', async () => {
+  const lane = recording('wide', order('Night'), '/dev/null/nowhere');
+  lane.begin(CONFIG);
+  lane.add(picture(0, true));
+  expect(lane.recorder!.message).not.toBe('');
+  await lane.end();
+});
