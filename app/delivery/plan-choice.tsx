@@ -1,8 +1,11 @@
+import CompareArrowsRounded from '@mui/icons-material/CompareArrowsRounded';
 import ContentCopyRounded from '@mui/icons-material/ContentCopyRounded';
 import DeleteOutlineRounded from '@mui/icons-material/DeleteOutlineRounded';
 import IconButton from '@mui/material/IconButton';
+import { useState } from 'react';
 import { recordsOf } from '~/core/show/document';
 import type { PlanRecord } from '~/core/show/records';
+import { CompareDialog } from './compare-dialog';
 import { NameField } from '../studio/name-field';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 
@@ -11,6 +14,7 @@ export function PlanChoice({ plan }: { plan: PlanRecord | null }) {
   const { store } = useStudio();
   const { live } = useDesk();
   const document = useDocument();
+  const [comparing, setComparing] = useState(false);
   const plans = recordsOf(document, 'plan');
   const show = recordsOf(document, 'show')[0];
   if (!plan) return 'No plan';
@@ -59,6 +63,12 @@ export function PlanChoice({ plan }: { plan: PlanRecord | null }) {
       <IconButton aria-label={`Duplicate ${plan.name}`} title={`Duplicate ${plan.name}`} onClick={duplicate}>
         <ContentCopyRounded sx={{ fontSize: 17 }} />
       </IconButton>
+      {plans.length > 1 && (
+        <IconButton aria-label="Compare plans" title="Compare plans" onClick={() => setComparing(true)}>
+          <CompareArrowsRounded sx={{ fontSize: 19 }} />
+        </IconButton>
+      )}
+      {comparing && <CompareDialog inUse={plan.id} onUse={choose} onClose={() => setComparing(false)} />}
       {plans.length > 1 && (
         <IconButton
           aria-label={`Remove ${plan.name}`}

@@ -16,7 +16,7 @@ import {
 } from '../../core/show/records';
 import type { ListedEntry } from '../../protocol/audience-bus';
 import { eventually } from '../lib/relay-process';
-import { rgbaPng } from '../lib/sample-files';
+import { halfLottie, rgbaPng } from '../lib/sample-files';
 import { ffmpeg, silences } from '../lib/sound-files';
 import { StreamWatcher } from '../lib/stream-watcher';
 import { goLive, goTo, SHOW, stopLive, StudioFixture } from '../lib/studio-fixture';
@@ -75,10 +75,9 @@ const log = () => page.getByRole('log', { name: 'Chat and events' });
 const tab = (name: string) => page.getByRole('radio', { name, exact: true }).click();
 const onAir = async () => (await fixture.health()).desk?.onAirSceneId ?? null;
 
-const PICTURES = ['png', 'gif', 'apng', 'webp', 'webm'] as const;
+const PICTURES = ['png', 'gif', 'apng', 'webp', 'webm', 'lottie'] as const;
 
-/** A rule whose picture is magenta on its left half and clear on its right, as a file of this kind. */
-async function pictureRule(kind: (typeof PICTURES)[number], position: number): Promise<AlertRuleRecord> {
+function makeHalfPicture(kind: Exclude<(typeof PICTURES)[number], 'lottie'>, file: string): void {
   const still = path.join(fixture.data, 'half.png');
   writeFileSync(
     still,
@@ -91,9 +90,15 @@ async function pictureRule(kind: (typeof PICTURES)[number], position: number): P
     webp: '-c:v libwebp_anim -lossless 1 -loop 0',
     webm: '-c:v libvpx-vp9 -pix_fmt yuva420p -auto-alt-ref 0',
   }[kind];
-  const name = `${kind}.${kind === 'apng' ? 'png' : kind}`;
-  const file = path.join(fixture.data, name);
   ffmpeg(`-loop 1 -t 1 -r 10 -i ${still} ${how} ${file}`.split(' '));
+}
+
+/** A rule whose picture is magenta on its left half and clear on its right, as a file of this kind. */
+async function pictureRule(kind: (typeof PICTURES)[number], position: number): Promise<AlertRuleRecord> {
+  const name = kind === 'lottie' ? 'half.json' : `${kind}.${kind === 'apng' ? 'png' : kind}`;
+  const file = path.join(fixture.data, name);
+  if (kind === 'lottie') writeFileSync(file, halfLottie(400, 80));
+  else makeHalfPicture(kind, file);
   const response = await fetch(`${fixture.api}/assets`, {
     method: 'POST',
     headers: { 'x-file-name': name, 'content-type': 'application/octet-stream' },
@@ -114,7 +119,7 @@ async function pictureRule(kind: (typeof PICTURES)[number], position: number): P
     motionSeconds: 0,
     layout: 'behind',
     style: { ...DEFAULT_TEXT_STYLE, sizePx: 10, colour: '#00000000', box: 'none' },
-    picture: { assetId: id, name, as: kind === 'webm' ? 'clip' : 'picture' },
+    picture: { assetId: id, name, as: kind === 'webm' ? 'clip' : kind === 'lottie' ? 'lottie' : 'picture' },
   };
 }
 

@@ -91,7 +91,14 @@ describe('before going live', () => {
     const plans = page.getByRole('combobox', { name: 'Plan in use' });
     await plans.waitFor();
     expect(await plans.locator('option').allTextContents()).toEqual(['Home fibre', 'Home fibre, proposed']);
-    await plans.selectOption('Home fibre');
+    await page.getByRole('button', { name: 'Compare plans' }).click();
+    const compared = page.getByRole('dialog', { name: 'Compare plans' });
+    await compared.getByRole('row', { name: /^Wide picture 320×180 at 30/ }).waitFor();
+    await compared.getByRole('button', { name: 'Use Home fibre', exact: true }).click();
+    await compared.getByRole('button', { name: 'Use Home fibre, proposed' }).waitFor();
+    await compared.getByRole('button', { name: 'Close' }).click();
+    await page.locator('.MuiModal-root').waitFor({ state: 'detached' });
+    expect(await plans.inputValue()).toBe('plan-home');
     await page.getByRole('img', { name: /320 by 180/ }).waitFor();
   });
 

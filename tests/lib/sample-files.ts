@@ -97,16 +97,21 @@ export function gifAnimation(): Buffer {
   return Buffer.concat([head, frame(0), frame(1), Buffer.from([0x3b])]);
 }
 
-/** A square that turns once in two seconds (Lottie Animation Community specification 1.0). */
-export function lottieJson(): Buffer {
+/** Two seconds of a coloured box that stands or turns (Lottie Animation Community specification 1.0). */
+function boxLottie(
+  size: { width: number; height: number },
+  box: { x: number; y: number; width: number; height: number },
+  colour: readonly number[],
+  turning: object,
+): Buffer {
   return Buffer.from(
     JSON.stringify({
       v: '5.7.0',
       fr: 30,
       ip: 0,
       op: 60,
-      w: 200,
-      h: 200,
+      w: size.width,
+      h: size.height,
       layers: [
         {
           ty: 4,
@@ -114,24 +119,23 @@ export function lottieJson(): Buffer {
           op: 60,
           st: 0,
           ks: {
-            p: { a: 0, k: [100, 100] },
+            p: { a: 0, k: [box.x + box.width / 2, box.y + box.height / 2] },
             a: { a: 0, k: [0, 0] },
             s: { a: 0, k: [100, 100] },
             o: { a: 0, k: 100 },
-            r: {
-              a: 1,
-              k: [
-                { t: 0, s: [0], i: { x: [1], y: [1] }, o: { x: [0], y: [0] } },
-                { t: 60, s: [360] },
-              ],
-            },
+            r: turning,
           },
           shapes: [
             {
               ty: 'gr',
               it: [
-                { ty: 'rc', p: { a: 0, k: [0, 0] }, s: { a: 0, k: [120, 120] }, r: { a: 0, k: 0 } },
-                { ty: 'fl', c: { a: 0, k: [0.9, 0.4, 0.2, 1] }, o: { a: 0, k: 100 } },
+                {
+                  ty: 'rc',
+                  p: { a: 0, k: [0, 0] },
+                  s: { a: 0, k: [box.width, box.height] },
+                  r: { a: 0, k: 0 },
+                },
+                { ty: 'fl', c: { a: 0, k: [...colour, 1] }, o: { a: 0, k: 100 } },
                 {
                   ty: 'tr',
                   p: { a: 0, k: [0, 0] },
@@ -147,4 +151,20 @@ export function lottieJson(): Buffer {
       ],
     }),
   );
+}
+
+/** A square that turns once in two seconds. */
+export function lottieJson(): Buffer {
+  return boxLottie({ width: 200, height: 200 }, { x: 40, y: 40, width: 120, height: 120 }, [0.9, 0.4, 0.2], {
+    a: 1,
+    k: [
+      { t: 0, s: [0], i: { x: [1], y: [1] }, o: { x: [0], y: [0] } },
+      { t: 60, s: [360] },
+    ],
+  });
+}
+
+/** Magenta on its left half, clear on its right. */
+export function halfLottie(width: number, height: number): Buffer {
+  return boxLottie({ width, height }, { x: 0, y: 0, width: width / 2, height }, [1, 0, 1], { a: 0, k: 0 });
 }
