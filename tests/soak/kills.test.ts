@@ -13,7 +13,7 @@ import { eventually, FakeDesk, RelayProcess } from '../lib/relay-process';
 import { makeSampleStream, type SampleStream } from '../lib/sample-stream';
 import { goLive, SHOW, stopLive, StudioFixture } from '../lib/studio-fixture';
 
-const KILLS = Number(process.env.DOLOMITE_SOAK ?? 6);
+const KILLS = Number(process.env.DOLOMITE_SOAK ?? 4);
 /** Of these so many hit the relay, the web server and the page. */
 const OF = {
   relay: Math.ceil(KILLS * 0.5),
