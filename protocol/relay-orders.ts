@@ -58,6 +58,8 @@ export interface BeginOrder {
   lookbackSeconds?: number;
   /** Whether encodes follow a slow line; left out: yes. */
   adaptive?: boolean;
+  /** The cover is on by hand from the beginning: a relay that was started anew must not lift it. Left out: no. */
+  covered?: boolean;
   /** Where looking back and delays put what does not fit into memory; left out: nothing is put there. */
   scratchFolder?: string;
 }
@@ -132,6 +134,8 @@ export interface RelayStatus {
     secondsToFinish: number;
     /** Whether every frame that is sent has a cover to play while the desk is away. */
     coverReady: boolean;
+    /** The cover is on by hand: the desk is not seen until it is taken off. */
+    coverHeld: boolean;
     destinations: DestinationStatus[];
     recording: {
       file: string;
@@ -223,6 +227,7 @@ export const beginOrderSchema = Joi.object<BeginOrder>({
   lookbackSeconds: Joi.number().min(0).max(900),
   adaptive: Joi.boolean(),
   scratchFolder: Joi.string().max(1000),
+  covered: Joi.boolean(),
 });
 
 export const keepOrderSchema = Joi.object<KeepOrder>({
@@ -245,6 +250,9 @@ export const cutOrderSchema = Joi.object<{ id: string; seconds: number }>({
   id,
   seconds: Joi.number().positive().max(900).required(),
 });
+
+/** The cover by hand, on or off. */
+export const coverOrderSchema = Joi.object<{ on: boolean }>({ on: Joi.boolean().required() });
 
 export interface LineTestOrder {
   /** rtmp:// or rtmps://; nothing is published there. */

@@ -10,6 +10,8 @@ export function useBroadcastActions(): {
   mark: (words: string) => Promise<void>;
   cut: (destinationId: string, seconds: number) => Promise<void>;
   pause: (paused: boolean) => Promise<void>;
+  /** The cover by hand: viewers do not see the desk while it is on. */
+  cover: (on: boolean) => Promise<void>;
 } {
   const { showId, store, bus, say } = useStudio();
   return useMemo(() => {
@@ -64,6 +66,10 @@ export function useBroadcastActions(): {
               ? `${answer.seconds.toFixed(0)} s never go out there: the cover stands in.`
               : 'All of it had gone out already.',
           );
+      },
+      cover: async (on) => {
+        if (await send({ intent: 'cover', on: String(on) }))
+          say(on ? 'Viewers see the cover.' : 'Viewers see the desk again within two seconds.');
       },
       pause: async (paused) => {
         await send({ intent: 'pause', paused: String(paused) });

@@ -346,6 +346,24 @@ function AtHand() {
       <Button onClick={() => void actions.mark('')} sx={style} title="Key M">
         Mark
       </Button>
+      <Button
+        onClick={() => void actions.cover(!session.coverHeld)}
+        aria-pressed={session.coverHeld}
+        title="Key Shift+V"
+        sx={{
+          ...style,
+          gridColumn: '1 / -1',
+          order: 1,
+          minHeight: 38,
+          ...(session.coverHeld && {
+            bgcolor: 'var(--ember)',
+            color: 'var(--onAccent)',
+            '&:hover': { bgcolor: 'var(--ember)' },
+          }),
+        }}
+      >
+        {session.coverHeld ? 'Take the cover off' : 'Cover: viewers see the card at once'}
+      </Button>
       {session.recording && (
         <Button onClick={() => void actions.pause(!paused)} sx={style} aria-pressed={paused}>
           {paused ? 'Go on recording' : 'Pause recording'}

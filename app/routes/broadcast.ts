@@ -16,6 +16,7 @@ const schemas = {
     seconds: Joi.number().positive().max(900).required(),
   }),
   mark: Joi.object<{ words: string }>({ words: Joi.string().trim().allow('').max(120).default('') }),
+  cover: Joi.object<{ on: boolean }>({ on: Joi.boolean().required() }),
   pause: Joi.object<{ paused: boolean }>({ paused: Joi.boolean().required() }),
 };
 
@@ -28,7 +29,7 @@ function checked<T>(schema: Joi.ObjectSchema<T>, form: FormData): T {
   return value;
 }
 
-/** intent=start | record | rehearse | stop | finish (delayed destinations get the rest) | retry (one destination, after it refused) | keep | cut | mark | pause */
+/** intent=start | record | rehearse | stop | finish (delayed destinations get the rest) | retry (one destination, after it refused) | keep | cut | mark | cover | pause */
 export async function action({ request, params, context }: Route.ActionArgs) {
   const studio = studioOf(context);
   const form = await request.formData();
@@ -64,6 +65,9 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       case 'mark':
         studio.broadcast.mark(checked(schemas.mark, form).words);
         return Response.json({ marked: true });
+      case 'cover':
+        await studio.broadcast.cover(checked(schemas.cover, form).on);
+        return Response.json({ covered: true });
       case 'pause':
         await studio.broadcast.pauseRecording(checked(schemas.pause, form).paused);
         return Response.json({ paused: true });

@@ -6,7 +6,7 @@ import { useStudio } from './studio-context';
 
 /** Keys that hold everywhere in the studio. They do nothing while somebody types. */
 export function ShortcutKeys() {
-  const { store, take, desk } = useStudio();
+  const { store, take, desk, bus } = useStudio();
   const actions = useBroadcastActions();
   useHotkeys('mod+z', () => void store.undo(), { preventDefault: true });
   useHotkeys('mod+shift+z, mod+y', () => void store.redo(), { preventDefault: true });
@@ -16,6 +16,7 @@ export function ShortcutKeys() {
   });
   useHotkeys('k', () => void actions.keep());
   useHotkeys('m', () => void actions.mark(''));
+  useHotkeys('shift+v', () => void actions.cover(!(bus.snapshot().relay?.session?.coverHeld ?? false)));
   // Any letter or digit with Alt plays the effect that has it; C held is the cough button.
   useEffect(() => {
     const typing = (event: KeyboardEvent) =>

@@ -6,6 +6,7 @@ import http from 'node:http';
 import { WebSocketServer } from 'ws';
 import {
   beginOrderSchema,
+  coverOrderSchema,
   cutOrderSchema,
   destinationOrderSchema,
   keepOrderSchema,
@@ -93,6 +94,17 @@ const orders = new OrderServer(token, log, {
     } catch (fault) {
       return { status: 409, message: messageOf(fault) };
     }
+  },
+  'POST /cover': async (body) => {
+    const { error, value } = coverOrderSchema.validate(body);
+    if (error) return { status: 400, message: error.message };
+    if (!session) return { status: 409, message: 'nothing is on air' };
+    try {
+      session.cover(value.on);
+    } catch (fault) {
+      return { status: 409, message: messageOf(fault) };
+    }
+    return { session: session.status() };
   },
   'POST /cut': async (body) => {
     const { error, value } = cutOrderSchema.validate(body);

@@ -182,6 +182,70 @@ describe('while the desk is away', () => {
   });
 });
 
+describe('the cover by hand', () => {
+  test('comes at once, stays while the desk goes on, and the desk is back with its next keyframe', () => {
+    open();
+    expect(() => session.cover(true)).toThrow('no cover yet');
+    session.config(video());
+    session.config(audio());
+    sendCover();
+    play(40);
+    session.cover(true);
+    expect([session.state, session.status()!.coverHeld]).toEqual(['covered', true]);
+    const { timestampUs } = session.status()!.sent!;
+    play(60);
+    expect(session.state).toBe('covered');
+    // Everything is acknowledged, nothing of it is seen.
+    expect(session.lastSequence).toBe(200);
+    expect(session.status()!.sent!.timestampUs).toBeLessThan(timestampUs + 3e6);
+    session.cover(false);
+    expect(session.status()).toMatchObject({ coverHeld: false, message: '' });
+    play(15);
+    expect(session.state).toBe('covered');
+    play(10);
+    expect(session.state).toBe('live');
+    session.cover(false);
+    expect(session.state).toBe('live');
+  });
+
+  test('while it is on the desk may go and come; taken off without a desk it stays, and that is said', () => {
+    open();
+    session.config(video());
+    session.config(audio());
+    sendCover();
+    play(40);
+    session.cover(true);
+    vi.advanceTimersByTime(5000);
+    session.hello('desk-2');
+    session.config(video());
+    session.config(audio());
+    sequence = 0;
+    n = 0;
+    play(20);
+    expect(session.state).toBe('covered');
+    vi.advanceTimersByTime(5000);
+    session.cover(false);
+    expect(session.state).toBe('covered');
+    expect(session.status()!.message).toContain('The desk is gone');
+  });
+
+  test('a relay that was started anew does not lift it', () => {
+    open({ covered: true });
+    session.config(video());
+    session.config(audio());
+    play(40);
+    expect(session.state).toBe('waiting');
+    const at = sequence;
+    sendCover();
+    sequence = at;
+    play(5);
+    expect(session.state).toBe('covered');
+    session.cover(false);
+    play(40);
+    expect(session.state).toBe('live');
+  });
+});
+
 describe('destinations', () => {
   const order = (more: Partial<DestinationOrder> = {}): DestinationOrder => ({
     ...{ id: 'd', name: 'Larch', frame: 'wide', url: 'rtmp://127.0.0.1:9/live', key: 'k' },

@@ -28,6 +28,8 @@ function ownAddresses(): Set<string> {
   return new Set(Object.values(os.networkInterfaces()).flatMap((of) => (of ?? []).map((a) => a.address)));
 }
 
+const DESK_GONE = 'The desk is gone: viewers see the cover. Open the studio again to go on.';
+
 /** Whether two orders send the same to the same place. */
 function sameWay(a: DestinationOrder, b: DestinationOrder): boolean {
   return (
@@ -50,6 +52,8 @@ export class Session {
   #lastSequence = 0;
   #lastPacketAt = 0;
   #addressesAt = 0;
+  /** The cover is on by hand. */
+  #held: boolean;
   #startedAtMs: number | null = null;
   readonly #received = { video: 0, audio: 0 };
   readonly #rate = new RateWindow();
@@ -60,6 +64,7 @@ export class Session {
     readonly now: () => number,
     readonly random: () => number,
   ) {
+    this.#held = order.covered ?? false;
     const lane = (encode: EncodeId): EncodeLane => {
       const { recordingFolder: folder, record = null, sessionId } = order;
       const recorded =
@@ -142,6 +147,12 @@ export class Session {
     this.#lastSequence = message.sequence;
     this.#received[packet.track] += 1;
     this.#rate.add(packet.payload.length, this.now());
+    if (this.#held) {
+      // The desk goes on, unseen; a cover that has just become whole is brought on.
+      this.#lastPacketAt = this.now();
+      if (this.state !== 'covered') this.#coverByHand();
+      return;
+    }
     if (this.state !== 'live' && packet.track === 'video' && packet.keyframe) {
       const { live } = this.#lanes[message.encode].configs;
       if (live.video && live.audio) this.#comeLive();
@@ -174,6 +185,7 @@ export class Session {
       message: this.#message,
       secondsToFinish: this.state === 'finishing' ? this.#secondsToFinish : 0,
       coverReady: this.#coverReady,
+      coverHeld: this.#held,
       destinations: this.#all().flatMap((lane) => [...lane.destinations.values()].map((d) => d.status())),
       recording: this.#recordingStatus(),
       lookback: this.#lookbackStatus(),
@@ -187,6 +199,37 @@ export class Session {
   /** What share of its planned rate each encode is to have. */
   get shares(): LineDecision['shares'] {
     return this.#line.shares;
+  }
+
+  /**
+   * The cover by hand: viewers get it at once, in the same stream; taken off, the desk is back with its next keyframe.
+   * @throws Fault `cover.none` when there is none to play
+   */
+  cover(on: boolean): void {
+    if (on === this.#held) return;
+    if (on && !this.#all().some((lane) => lane.cover.ready))
+      throw new Fault(
+        'cover.none',
+        'there is no cover yet: it comes with the first seconds of the broadcast',
+      );
+    this.#held = on;
+    if (on) return this.#coverByHand();
+    for (const lane of this.#all()) lane.needKeyframe();
+    const away = this.now() - this.#lastPacketAt > COVER_AFTER_MS;
+    this.#message = away ? DESK_GONE : '';
+  }
+
+  #coverByHand(): void {
+    if (this.state === 'live')
+      for (const lane of this.#all().filter((l) => l.used)) lane.flush(`desk:${this.#source}`);
+    // One that plays already, since the desk is gone, goes on.
+    if (this.state !== 'covered') {
+      const lanes = this.#all().filter((lane) => lane.cover.ready);
+      if (!lanes.map((lane) => lane.startCover()).includes(true)) return;
+      this.state = 'covered';
+      this.#startedAtMs ??= this.now();
+    }
+    this.#message = 'The cover is on by hand: viewers do not see the desk.';
   }
 
   pauseRecording(paused: boolean): void {
@@ -332,6 +375,6 @@ export class Session {
       return;
     }
     this.state = 'covered';
-    this.#message = 'The desk is gone: viewers see the cover. Open the studio again to go on.';
+    this.#message = DESK_GONE;
   }
 }

@@ -46,6 +46,7 @@ const session = (more: Partial<Session> = {}): Session => ({
   message: '',
   secondsToFinish: 0,
   coverReady: true,
+  coverHeld: false,
   destinations: [larch('live')],
   recording: null,
   lookback: null,

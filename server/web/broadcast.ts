@@ -258,6 +258,16 @@ export class Broadcast {
     this.options.changed();
   }
 
+  /** The cover by hand. @throws Fault `broadcast.off`, `relay.refused` */
+  async cover(on: boolean): Promise<void> {
+    if (!this.#order) throw new Fault('broadcast.off', 'nothing is on air: there is nothing to cover');
+    this.status = await this.options.relay.cover(on);
+    // A relay that is started anew must not lift it.
+    this.#order = { ...this.#order, covered: on };
+    this.#store();
+    this.options.changed();
+  }
+
   /** @returns seconds that never go out to this destination */
   async cut(destinationId: string, seconds: number): Promise<number> {
     return (await this.options.relay.cut(destinationId, seconds)).seconds;

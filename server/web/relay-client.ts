@@ -50,6 +50,10 @@ export class RelayClient {
     return this.#call('POST', '/keep', order, LONG_MS);
   }
 
+  cover(on: boolean): Promise<RelayStatus> {
+    return this.#call('POST', '/cover', { on });
+  }
+
   cut(id: string, seconds: number): Promise<{ seconds: number }> {
     return this.#call('POST', '/cut', { id, seconds });
   }

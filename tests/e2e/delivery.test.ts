@@ -234,6 +234,24 @@ describe('live', () => {
       .waitFor({ timeout: 60_000 });
   }, 120_000);
 
+  test('one press covers everything in the same stream, another one takes the cover off', async () => {
+    await goTo(page, 'On air');
+    const session = async () => (await fixture.health()).relay!.session;
+    const before = (await session()).destinations;
+    await page.getByRole('button', { name: 'Cover: viewers see the card at once' }).click();
+    await eventually(async () => (await session()).state === 'covered');
+    // The card is another picture than the desk's: the stream goes on with it, over the same connections.
+    await eventually(async () =>
+      (await session()).destinations.every((d, i) => d.framesSent > before[i].framesSent + 40),
+    );
+    expect((await session()).state).toBe('covered');
+    await page.mouse.click(640, 795);
+    await page.keyboard.press('Shift+V');
+    await eventually(async () => (await session()).state === 'live', 10_000);
+    expect((await session()).destinations.map((d) => d.reconnects)).toEqual(before.map((d) => d.reconnects));
+    await page.getByRole('button', { name: 'Cover: viewers see the card at once' }).waitFor();
+  }, 60_000);
+
   test('the last seconds are kept from a key, in both frames, and a place is marked', async () => {
     await goTo(page, 'On air');
     await page.getByRole('group', { name: 'At hand' }).getByRole('button', { name: 'Mark' }).click();
