@@ -68,8 +68,8 @@ export function useBroadcastActions(): {
           );
       },
       cover: async (on) => {
-        if (await send({ intent: 'cover', on: String(on) }))
-          say(on ? 'Viewers see the cover.' : 'Viewers see the desk again within two seconds.');
+        // The button and On air show it; a message would lie over them.
+        await send({ intent: 'cover', on: String(on) });
       },
       pause: async (paused) => {
         await send({ intent: 'pause', paused: String(paused) });

@@ -20,6 +20,7 @@ export default function OnAir() {
   const document = useDocument();
   const { take, desk, store } = useStudio();
   const { onAirSceneId } = useDesk();
+  const covered = useBus().relay?.session?.state === 'covered';
   const scenes = recordsOf(document, 'scene');
   const channels = recordsOf(document, 'channel').slice(0, 4);
   const current = scenes.find((s) => s.id === onAirSceneId);
@@ -108,15 +109,26 @@ export default function OnAir() {
       <div style={{ display: 'grid', gridTemplateRows: 'minmax(0, 1fr) auto', gap: 12, minHeight: 0 }}>
         <Panel
           label="On air"
-          title={<span style={{ color: 'var(--ember)' }}>On air</span>}
+          title={
+            <span style={{ color: 'var(--ember)' }}>
+              {covered ? 'Covered: viewers see the card, not this' : 'On air'}
+            </span>
+          }
           aside={<span style={{ color: 'var(--quiet)', fontSize: 12.5 }}>{current?.name}</span>}
           style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)' }}
         >
-          <div style={{ minHeight: 0, display: 'grid', placeItems: 'center' }}>
+          <div
+            style={{
+              minHeight: 0,
+              display: 'grid',
+              placeItems: 'center',
+              opacity: covered ? 0.4 : undefined,
+            }}
+          >
             <FramePair
               subject={{ type: 'onAir' }}
-              label="What viewers see"
-              edge={{ border: '2px solid var(--ember)' }}
+              label={covered ? 'What viewers will see' : 'What viewers see'}
+              edge={{ border: `2px solid ${covered ? 'transparent' : 'var(--ember)'}` }}
             />
           </div>
         </Panel>
