@@ -1,89 +1,40 @@
-import { readFileSync } from 'node:fs';
-import { Session } from 'node:inspector';
 import path from 'node:path';
+import { Worker } from 'node:worker_threads';
+import { build } from 'esbuild';
 import { expect, test } from 'vitest';
-import { newProcessor, PROCESSOR_TYPES } from './chain/chain-settings';
-import { RnnoiseModule } from './chain/rnnoise';
-import { EffectPlayer } from './effect-player';
-import { BLOCK_FRAMES } from './format';
-import { Mixer } from './mixer';
-import { PLAIN_STRIP } from './strip';
 
-/** Warm enough for the compiler to have settled, and enough to be measured. */
-const WARM_BLOCKS = 12_000;
-const BLOCKS = 12_000;
+const PROBE = path.resolve(import.meta.dirname, '../../tests/lib/allocation-probe.ts');
+/** Threads that are tried: each has a V8 of its own. */
+const TRIES = 5;
+/**
+ * No objects, arrays or closures are made. V8 keeps some of the numbers that steps hand on in boxes of 16 bytes: about half
+ * a kilobyte a block here. A number boxed for every sample of one channel would be two kilobytes more.
+ */
+const MOST_BYTES = 1200;
 
-test('processing makes no objects: every processor, ducking, tracks, monitor, compare, effects', () => {
-  const module = new RnnoiseModule(
-    readFileSync(path.resolve('node_modules/@jitsi/rnnoise-wasm/dist/rnnoise.wasm')),
-  );
-  const mixer = new Mixer(3, { denoiser: () => module.open() });
-  const processors = PROCESSOR_TYPES.map((type) => newProcessor(type, type));
-  mixer.setStrip(0, {
-    ...PLAIN_STRIP,
-    role: 'voice',
-    chain: { bypassed: false, processors },
-    monitor: 'with',
+test('processing makes no objects: every processor, ducking, tracks, monitor, compare, effects', async () => {
+  const { outputFiles } = await build({
+    ...{
+      entryPoints: [PROBE],
+      bundle: true,
+      platform: 'node',
+      format: 'cjs',
+      write: false,
+      logLevel: 'error',
+    },
   });
-  mixer.setStrip(1, {
-    ...PLAIN_STRIP,
-    tracks: [1, 2, 6],
-    ducking: { depthDb: 9, thresholdDb: -40, attackMs: 40, holdMs: 100, releaseMs: 300, key: 0 },
-  });
-  mixer.setStrip(2, { ...PLAIN_STRIP, pan: 0.3, offsetMs: 20 });
-  mixer.setCompare(0);
-  const effects = new EffectPlayer();
-  effects.load('a', new Float32Array(48_000).fill(0.1), new Float32Array(48_000).fill(0.1));
-  const left = new Float32Array(BLOCK_FRAMES);
-  const right = new Float32Array(BLOCK_FRAMES);
-  let frame = 0;
-  const run = (blocks: number) => {
-    for (let b = 0; b < blocks; b++) {
-      for (let i = 0; i < BLOCK_FRAMES; i++) left[i] = 0.4 * Math.sin(frame++ / 30) * ((frame >> 14) & 1);
-      mixer.take(0, left, left, BLOCK_FRAMES);
-      right.set(left);
-      mixer.take(1, left, right, BLOCK_FRAMES);
-      if (b % 400 === 0) effects.play('a', 0.5, false);
-      effects.render(left, right, BLOCK_FRAMES);
-      mixer.take(2, left, right, BLOCK_FRAMES);
-      mixer.finish(BLOCK_FRAMES);
-    }
-  };
-  run(WARM_BLOCKS);
-  let sampled = sampledBytes(() => run(BLOCKS));
-  // What V8 has not compiled to the end boxes every number, and beside other work it compiles late: code that really makes
-  // something makes it in every round.
-  for (let round = 0; round < 4 && sampled / BLOCKS >= 1200; round++)
-    sampled = Math.min(sampled, sampledBytes(() => run(BLOCKS)));
-  // No objects, arrays or closures are made. V8 keeps some of the numbers that steps hand on in boxes of 16 bytes: about
-  // half a kilobyte a block here. A number boxed for every sample of one channel would be two kilobytes more.
-  expect(sampled).toBeGreaterThan(0);
-  expect(sampled / BLOCKS).toBeLessThan(1200);
-});
-
-interface ProfileNode {
-  selfSize: number;
-  children: ProfileNode[];
-}
-
-/** Bytes allocated while something runs, by V8's sampling profiler, what was collected meanwhile included. */
-function sampledBytes(work: () => void): number {
-  const session = new Session();
-  session.connect();
-  let bytes = 0;
-  const size = (node: ProfileNode): number =>
-    node.children.reduce((sum, child) => sum + size(child), node.selfSize);
-  const options = {
-    samplingInterval: 1024,
-    includeObjectsCollectedByMajorGC: true,
-    includeObjectsCollectedByMinorGC: true,
-  };
-  session.post('HeapProfiler.startSampling', options, () => {
-    work();
-    session.post('HeapProfiler.stopSampling', (_error, answer) => {
-      bytes = size(answer.profile.head as ProfileNode);
+  // One V8 in a few gives up compiling some function and boxes all its numbers for good, more often beside other work. Code
+  // that really makes something makes it in every one.
+  let least = Infinity;
+  for (let n = 0; n < TRIES && least >= MOST_BYTES; n++) {
+    const worker = new Worker(outputFiles[0].text, { eval: true });
+    const bytes = await new Promise<number>((resolve, reject) => {
+      worker.once('message', resolve);
+      worker.once('error', reject);
     });
-  });
-  session.disconnect();
-  return bytes;
-}
+    await worker.terminate();
+    least = Math.min(least, bytes);
+  }
+  expect(least).toBeGreaterThan(0);
+  expect(least).toBeLessThan(MOST_BYTES);
+});
