@@ -340,7 +340,7 @@ function AtHand() {
   const { relay, broadcast } = useBus();
   const actions = useBroadcastActions();
   const session = relay?.session ?? null;
-  if (broadcast.state === 'off' || !session) return null;
+  if (broadcast.state === 'off' || broadcast.state === 'ending' || !session) return null;
   const back = session.lookback;
   const paused = session.recording?.paused ?? false;
   const style = { bgcolor: 'var(--raised)', minHeight: 32, px: 0.5, whiteSpace: 'nowrap' } as const;

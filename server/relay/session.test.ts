@@ -304,6 +304,8 @@ describe('the end', () => {
     await session.finish();
     expect(session.state).toBe('finishing');
     expect(session.status()!.secondsToFinish).toBeCloseTo(4, 0);
+    // The last seconds are no broadcast any more that could be covered.
+    expect(() => session.cover(true)).toThrow('is over');
     const { received } = session.status()!;
     play(10);
     expect(session.status()!.received.video).toBe(received.video);

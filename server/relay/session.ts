@@ -207,6 +207,8 @@ export class Session {
    */
   cover(on: boolean): void {
     if (on === this.#held) return;
+    if (this.state === 'finishing' || this.state === 'ended')
+      throw new Fault('cover.over', 'the broadcast is over: only what is in a delay still goes out');
     if (on && !this.#all().some((lane) => lane.cover.ready))
       throw new Fault(
         'cover.none',
