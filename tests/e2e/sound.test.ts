@@ -3,9 +3,10 @@ import { spawn, spawnSync } from 'node:child_process';
 import { readdirSync } from 'node:fs';
 import path from 'node:path';
 import type { Page } from 'playwright-core';
-import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
+import { afterEach, describe, expect, test } from 'vitest';
 import { PLAIN_CHANNEL, type AnyRecord, type ChannelRecord } from '../../core/show/records';
 import { pullArguments, syncOffsets } from '../../scripts/lib/analyse.mjs';
+import { freshStart } from '../lib/fresh-start';
 import { eventually } from '../lib/relay-process';
 import { ffmpeg, floorDb, integratedLufs, meanDb, silences } from '../lib/sound-files';
 import { goLive, goTo, SHOW, stopLive, StudioFixture } from '../lib/studio-fixture';
@@ -58,17 +59,17 @@ const newest = () => {
   return path.join(folder, readdirSync(folder).sort().at(-1)!);
 };
 
-beforeAll(async () => {
-  fixture = await StudioFixture.start();
-  // Viewers set off alerts, which sound too: here only what the tests play shall be heard.
-  const quiet = fixture.studio.platforms()[0].watchUrl.replace(/watch$/, 'quiet');
-  await fetch(quiet, { method: 'POST', body: new URLSearchParams({ on: 'yes' }) });
-  page = await fixture.open('sound');
-  await page.mouse.click(640, 795);
-});
-afterAll(async () => {
-  await fixture?.stop();
-});
+freshStart(
+  async () => {
+    fixture = await StudioFixture.start();
+    // Viewers set off alerts, which sound too: here only what the tests play shall be heard.
+    const quiet = fixture.studio.platforms()[0].watchUrl.replace(/watch$/, 'quiet');
+    await fetch(quiet, { method: 'POST', body: new URLSearchParams({ on: 'yes' }) });
+    page = await fixture.open('sound');
+    await page.mouse.click(640, 795);
+  },
+  () => fixture?.stop(),
+);
 afterEach(async () => {
   // What a failed test left on air must not fail the next one.
   const stop = page.getByRole('button', { name: /Stop the broadcast/ });

@@ -88,7 +88,7 @@ export function silences(file: string, seconds: number): { from: number; length:
   );
 }
 
-/** Quietest half second, dBFS RMS. */
+/** Quietest half second, dBFS RMS. One of nothing but zeros does not count: no input is that quiet, a stalled machine is. */
 export function floorDb(file: string): number {
   const said = ffmpeg([
     '-i',
@@ -99,8 +99,6 @@ export function floorDb(file: string): number {
     'null',
     '-',
   ]);
-  const found = [...said.matchAll(/RMS_level=(-?[\d.]+|-inf)/g)].map(([, v]) =>
-    v === '-inf' ? -120 : Number(v),
-  );
-  return Math.min(...found.slice(1, -1));
+  const found = [...said.matchAll(/RMS_level=(-?[\d.]+|-inf)/g)].map(([, v]) => Number(v));
+  return Math.min(...found.slice(1, -1).filter((level) => level > -115));
 }
