@@ -1,7 +1,7 @@
 import { dbOfAmplitude } from '../core/sound/decibel';
 import type { Rect, Size } from '../core/geometry/rect';
 import { changesBetween, recordsOf, type ShowDocument } from '../core/show/document';
-import { inputsNeeded } from '../core/show/layers';
+import { inputsNeeded } from '../core/show/inputs-shown';
 import type { Encode, EncodeId } from '../core/delivery/encodes';
 import { planInUse } from '../core/delivery/live-plan';
 import {
@@ -10,8 +10,9 @@ import {
   type FrameName,
   type LayerRecord,
   type PlanRecord,
-  type Transition,
 } from '../core/show/records';
+import type { Transition } from '../core/show/motion-records';
+import { glideSeconds, type Stop } from '../core/motion/programme';
 import type { DeskHealth } from '../protocol/relay-orders';
 import type {
   EncodePlan,
@@ -61,6 +62,8 @@ export interface DeskSnapshot {
   /** The programme coming back in a microphone. */
   echo: (EchoFinding & { channelId: string }) | null;
   onAirSceneId: string | null;
+  /** Of the scene on air; null for its first one. */
+  onAirPoseId: string | null;
   /** What went wrong in the engine, newest last; for the user. */
   faults: readonly string[];
   live: boolean;
@@ -131,6 +134,7 @@ export class Desk {
       sound: this.#soundSnapshot(),
       echo: null,
       onAirSceneId: null,
+      onAirPoseId: null,
       faults: [],
       live: false,
     };
@@ -200,16 +204,26 @@ export class Desk {
   }
 
   /** @param sinceMs when the scene came on air, if before this page was opened: countdowns go on from there */
-  take(sceneId: string, transition: Transition, sinceMs?: number): void {
-    this.#say({ type: 'take', sceneId, transition, ...(sinceMs !== undefined && { sinceMs }) });
-    this.#sound.setOnAir(sceneId);
-    this.#change({ onAirSceneId: sceneId });
+  take({ sceneId, poseId }: Stop, transition: Transition, sinceMs?: number): void {
+    this.#say({ type: 'take', sceneId, poseId, transition, ...(sinceMs !== undefined && { sinceMs }) });
+    this.#sound.setOnAir(sceneId, poseId, transition.type === 'cut' ? 0 : transition.seconds);
+    this.#change({ onAirSceneId: sceneId, onAirPoseId: poseId });
     this.#showDevices();
   }
 
-  edit(sceneId: string): void {
+  /** Glides to another pose of the scene on air. */
+  glide(poseId: string): void {
+    const { onAirSceneId } = this.#snapshot;
+    if (!onAirSceneId) return;
+    this.#say({ type: 'glide', poseId });
+    const onAir = { sceneId: onAirSceneId, poseId, from: null };
+    this.#sound.setOnAir(onAirSceneId, poseId, glideSeconds(onAir, this.#document));
+    this.#change({ onAirPoseId: poseId });
+  }
+
+  edit({ sceneId, poseId }: Stop): void {
     this.#editSceneId = sceneId;
-    this.#say({ type: 'edit', sceneId });
+    this.#say({ type: 'edit', sceneId, poseId });
     this.#showDevices();
   }
 

@@ -15,7 +15,7 @@ export type BusFromServer =
 export type BusFromPage =
   | { type: 'claim'; deskId: string; takeOver: boolean }
   | { type: 'health'; health: DeskHealth }
-  | { type: 'onAir'; sceneId: string }
+  | { type: 'onAir'; sceneId: string; poseId: string | null }
   | AudienceFromPage;
 
 /** `record`: nothing is sent. `rehearse`: everything is sent as planned, but privately, to a stand-in. */
@@ -47,7 +47,11 @@ export const busFromPageSchema = Joi.alternatives<BusFromPage>(
     deskId: Joi.string().min(8).max(64).required(),
     takeOver: Joi.boolean().required(),
   }),
-  Joi.object({ type: Joi.string().valid('onAir').required(), sceneId: Joi.string().max(64).required() }),
+  Joi.object({
+    type: Joi.string().valid('onAir').required(),
+    sceneId: Joi.string().max(64).required(),
+    poseId: Joi.string().max(64).allow(null).required(),
+  }),
   Joi.object({
     type: Joi.string().valid('health').required(),
     health: Joi.object({

@@ -8,7 +8,9 @@ import type { GovernorReport } from '../core/delivery/rate-governor';
 import type { MediaPacket } from '../core/media/interleaver';
 import type { Rect, Size } from '../core/geometry/rect';
 import type { Opening } from '../core/picture/opening';
-import type { AnyRecord, FrameName, Transition } from '../core/show/records';
+import type { Stop } from '../core/motion/programme';
+import type { Transition } from '../core/show/motion-records';
+import type { AnyRecord, FrameName } from '../core/show/records';
 import type { SoundMemory } from './shared-sound';
 import type { ConfigMessage } from './uplink';
 
@@ -16,7 +18,8 @@ import type { ConfigMessage } from './uplink';
 export type ViewSubject = { frame: FrameName } & (
   | { type: 'onAir' }
   | { type: 'edit' }
-  | { type: 'scene'; sceneId: string }
+  /** One of its poses, or its first one. */
+  | ({ type: 'scene' } & Stop)
   | { type: 'input'; inputId: string }
   /** An alert again and again, seen here alone. */
   | { type: 'alertPreview'; ruleId: string }
@@ -82,8 +85,10 @@ export type ToStage =
   /** Sizes of the frames that are made; one that is left out is not composed. */
   | { type: 'size'; frames: Partial<Record<FrameName, Size>>; fps: number }
   /** `sinceMs`: it has been on air since then already, from before this page was opened. */
-  | { type: 'take'; sceneId: string; transition: Transition; sinceMs?: number }
-  | { type: 'edit'; sceneId: string }
+  | ({ type: 'take'; transition: Transition; sinceMs?: number } & Stop)
+  /** Glides to another pose of the scene on air. */
+  | { type: 'glide'; poseId: string }
+  | ({ type: 'edit' } & Stop)
   /** transfers `canvas` */
   | { type: 'addView'; viewId: string; canvas: OffscreenCanvas; subject: ViewSubject }
   | { type: 'sizeView'; viewId: string; width: number; height: number }

@@ -6,7 +6,7 @@ import { alertRuleFields, audienceFields, goalFields } from './audience-schemas'
 import { deliveryFields, destinationFields, planFields } from './delivery-schemas';
 import { channelFields, chainSchema, effectFields, soundFields } from './sound-schemas';
 import { id } from './field-schemas';
-import { inputFields, layerFields, sceneFields } from './stage-schemas';
+import { inputFields, layerFields, poseFields, sceneFields, transitionSchema } from './stage-schemas';
 
 const name = Joi.string().trim().min(1).max(120).required();
 
@@ -31,6 +31,7 @@ export const recordSchemas: Record<RecordKind, Joi.ObjectSchema> = {
     sound: soundFields,
     audience: audienceFields,
     delivery: deliveryFields,
+    transition: transitionSchema,
     fields: Joi.object()
       .pattern(/^[\w-]{1,40}$/, Joi.string().allow('').max(1000))
       .max(200)
@@ -39,6 +40,7 @@ export const recordSchemas: Record<RecordKind, Joi.ObjectSchema> = {
   input: Joi.object({ ...base('input'), ...inputFields }),
   scene: Joi.object({ ...base('scene'), ...sceneFields }),
   layer: Joi.object({ ...base('layer'), ...layerFields }),
+  pose: Joi.object({ ...base('pose'), ...poseFields }),
   channel: Joi.object({ ...base('channel'), ...channelFields }),
   destination: Joi.object({ ...base('destination'), ...destinationFields }),
   plan: Joi.object({ ...base('plan'), ...planFields }),

@@ -1,3 +1,4 @@
+import { PLAIN_MOTION } from '../core/show/motion-records';
 import { describe, expect, test } from 'vitest';
 import { DEFAULT_TEXT_STYLE, fullPlacement, type AnyRecord } from '../core/show/records';
 import { destinationUrl } from './delivery-schemas';
@@ -13,6 +14,7 @@ const layer: AnyRecord = {
   groupId: null,
   visible: true,
   locked: false,
+  motion: PLAIN_MOTION,
   content: { type: 'text', text: 'Hut Nine', style: DEFAULT_TEXT_STYLE },
   placements: { wide: fullPlacement({ width: 1920, height: 1080 }) },
 };

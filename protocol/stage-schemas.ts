@@ -12,9 +12,10 @@ import {
   SCREEN_SURFACES,
   SHAPES,
   SIMULATED_PICTURES,
-  TRANSITIONS,
   TURNS,
 } from '../core/show/records';
+import { easingProblem } from '../core/motion/easing';
+import { LAYER_MOTIONS, SIDES, TRANSITIONS } from '../core/show/motion-records';
 import { colour, id, oneOf, yes } from './field-schemas';
 import { chatPanelSchema, widgetSchema } from './widget-schemas';
 
@@ -150,18 +151,51 @@ export const inputFields = {
   standInId: id.allow(null),
 };
 
+const seconds = Joi.number().min(0).max(10).required();
+const easing = Joi.string()
+  .max(80)
+  .custom((value: string, helpers) => {
+    const problem = easingProblem(value);
+    return problem === null ? value : helpers.message({ custom: problem });
+  })
+  .required();
+const timing = Joi.object({ seconds, easing }).required();
+
+export const transitionSchema = Joi.object({
+  type: oneOf(TRANSITIONS),
+  seconds,
+  easing,
+  side: oneOf(SIDES),
+  colour,
+}).required();
+
+const byId = (of: Joi.Schema, most: number) =>
+  Joi.object()
+    .pattern(/^[\w-]{1,64}$/, of)
+    .max(most)
+    .required();
+const standing = byId(Joi.object({ hidden: yes, placements }), 200);
+
 export const sceneFields = {
   folder: Joi.string().allow('').max(80).required(),
   mark: oneOf(SCENE_MARKS),
-  transition: Joi.object({
-    type: oneOf(TRANSITIONS),
-    seconds: Joi.number().min(0).max(10).required(),
-  }).required(),
+  transition: transitionSchema.allow(null),
+  transitionAfter: byId(transitionSchema, 500),
+  glide: Joi.object({ seconds, easing, staggerSeconds: Joi.number().min(0).max(2).required() }).required(),
   background: colour,
-  standing: Joi.object()
-    .pattern(/^[\w-]{1,64}$/, Joi.object({ hidden: yes, placements }))
-    .max(200)
-    .required(),
+  standing,
+};
+
+export const poseFields = {
+  sceneId: id,
+  key: Joi.string()
+    .pattern(/^[0-9a-z]?$/)
+    .allow('')
+    .required()
+    .messages({ 'string.pattern.base': 'the key of a pose is one digit or letter' }),
+  glide: timing.allow(null),
+  layers: byId(Joi.object({ visible: yes, placements, colour: colour.allow(null) }), 1000),
+  standing,
 };
 
 export const layerFields = {
@@ -171,4 +205,10 @@ export const layerFields = {
   locked: yes,
   content: content.required(),
   placements,
+  motion: Joi.object({
+    enter: oneOf(LAYER_MOTIONS),
+    leave: oneOf(LAYER_MOTIONS),
+    side: oneOf(SIDES),
+    timing: timing.allow(null),
+  }).required(),
 };

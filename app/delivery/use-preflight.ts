@@ -5,7 +5,7 @@ import { planWarnings } from '~/core/delivery/plan-advice';
 import { preflight, type Check, type PreflightFacts } from '~/core/delivery/preflight';
 import { dbOfAmplitude } from '~/core/sound/decibel';
 import { recordsOf } from '~/core/show/document';
-import { inputsOfScene } from '~/core/show/layers';
+import { inputsOfScene } from '~/core/show/inputs-shown';
 import { explainEcho } from '~/core/sound/analysis/echo-finder';
 import type { ServerFacts } from '../routes/preflight-facts';
 import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
@@ -37,7 +37,7 @@ export function useServerFacts(): { facts: ServerFacts | null; refresh: () => Pr
 /** The checklist, looked at anew every second. */
 export function usePreflight(facts: ServerFacts | null): Check[] {
   const { desk } = useStudio();
-  const { inputs, stage, sound, echo, onAirSceneId } = useDesk();
+  const { inputs, stage, sound, echo, onAirSceneId, onAirPoseId } = useDesk();
   const { broadcast } = useBus();
   const document = useDocument();
   const [tick, setTick] = useState(0);
@@ -50,7 +50,7 @@ export function usePreflight(facts: ServerFacts | null): Check[] {
     const show = recordsOf(document, 'show')[0];
     const plan = planInUse(document);
     const encodes = encodesInUse(document, plan);
-    const onAir = onAirSceneId ? inputsOfScene(document, onAirSceneId) : new Set<string>();
+    const onAir = onAirSceneId ? inputsOfScene(document, onAirSceneId, onAirPoseId) : new Set<string>();
     const channels = recordsOf(document, 'channel');
     const programme = desk.readProgramme();
     const used = new Set(
@@ -127,5 +127,5 @@ export function usePreflight(facts: ServerFacts | null): Check[] {
         .flatMap((id) => recordsOf(document, 'input').find((i) => i.id === id)?.name ?? []),
     };
     return preflight(checks);
-  }, [tick, document, inputs, stage, sound, echo, onAirSceneId, facts, desk, broadcast.state]);
+  }, [tick, document, inputs, stage, sound, echo, onAirSceneId, onAirPoseId, facts, desk, broadcast.state]);
 }

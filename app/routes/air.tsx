@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import { planInUse } from '~/core/delivery/live-plan';
 import { recordsOf } from '~/core/show/document';
+import { poseIn, posesOf } from '~/core/show/poses';
 import { balanceVerdict } from '~/core/sound/voice-balance';
 import { QueueBar } from '../audience/alerts-panel';
 import { EntryList } from '../audience/entry-list';
@@ -106,7 +107,7 @@ export default function OnAir() {
         </h3>
         <EffectButtons />
       </Panel>
-      <div style={{ display: 'grid', gridTemplateRows: 'minmax(0, 1fr) auto', gap: 12, minHeight: 0 }}>
+      <div style={{ display: 'grid', gridTemplateRows: 'minmax(0, 1fr) auto auto', gap: 12, minHeight: 0 }}>
         <Panel
           label="On air"
           title={
@@ -132,6 +133,7 @@ export default function OnAir() {
             />
           </div>
         </Panel>
+        <PosesOnAir />
         <Panel
           label="Sound and health"
           style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1.2fr) minmax(0, 1fr)', gap: 24 }}
@@ -210,6 +212,39 @@ export default function OnAir() {
         <QueueBar compact />
       </Panel>
     </div>
+  );
+}
+
+/** The poses of the scene on air: one press, or their key, glides to one. */
+function PosesOnAir() {
+  const document = useDocument();
+  const { takePose } = useStudio();
+  const { onAirSceneId, onAirPoseId } = useDesk();
+  const poses = onAirSceneId ? posesOf(document, onAirSceneId) : [];
+  if (poses.length < 2) return <div hidden />;
+  const current = poseIn(document, onAirSceneId!, onAirPoseId);
+  return (
+    <section aria-label="Poses of the scene on air" className="pose-row">
+      {poses.map((pose) => {
+        const on = pose.id === current?.id;
+        return (
+          <button
+            key={pose.id}
+            type="button"
+            className="pose-take"
+            aria-pressed={on}
+            title={`Glide to ${pose.name}`}
+            onClick={() => takePose(pose)}
+          >
+            <FramePair subject={{ type: 'scene', sceneId: pose.sceneId, poseId: pose.id }} label="" gap={3} />
+            <span className="pose-name">
+              {pose.key && <kbd>{pose.key}</kbd>}
+              {pose.name}
+            </span>
+          </button>
+        );
+      })}
+    </section>
   );
 }
 

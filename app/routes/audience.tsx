@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { recordsOf } from '~/core/show/document';
 import { layersOfScene } from '~/core/show/layers';
+import { posed } from '~/core/show/poses';
 import { AlertsPanel } from '../audience/alerts-panel';
 import { EntryList } from '../audience/entry-list';
 import { FiltersPanel } from '../audience/filters-panel';
@@ -21,9 +22,11 @@ const PARTS = [
 
 export default function Audience() {
   const document = useDocument();
-  const { onAirSceneId } = useDesk();
+  const { onAirSceneId, onAirPoseId } = useDesk();
   const [part, setPart] = useState<(typeof PARTS)[number]['value']>('alerts');
-  const layers = onAirSceneId ? layersOfScene(document, onAirSceneId).filter((l) => l.visible) : [];
+  const layers = onAirSceneId
+    ? layersOfScene(posed(document, onAirSceneId, onAirPoseId), onAirSceneId).filter((l) => l.visible)
+    : [];
   const has = (test: (content: (typeof layers)[number]['content']) => boolean) =>
     layers.some((l) => test(l.content));
   const missing = [

@@ -1,7 +1,8 @@
 import Button from '@mui/material/Button';
-import { memo, useDeferredValue, useEffect, useState } from 'react';
+import { memo, useCallback, useDeferredValue, useEffect, useState } from 'react';
 import { findRecord, recordsOf } from '~/core/show/document';
-import type { FrameName, SceneRecord } from '~/core/show/records';
+import { poseIn } from '~/core/show/poses';
+import type { FrameName } from '~/core/show/records';
 import { usedFrames } from '~/core/show/stage-edits';
 import { AddLayer } from '../stage/add-layer';
 import { ArrangeMenu } from '../stage/arrange-menu';
@@ -12,32 +13,43 @@ import { InputList } from '../stage/input-list';
 import { Inspector } from '../stage/inspector';
 import { LayerList } from '../stage/layer-list';
 import { OpeningButton } from '../stage/opening-button';
+import { PoseRow } from '../stage/pose-row';
 import { ProposeButton } from '../stage/propose-button';
 import { SceneStrip } from '../stage/scene-strip';
 import { nameOfFrame } from '../stage/stage-commands';
 import { StageContext, StageProvider, useStage } from '../stage/stage-context';
+import { TransitionChoice } from '../stage/transition-choice';
 import { useStageClipboard } from '../stage/use-stage-clipboard';
 import { ChoiceRow } from '../studio/choice-row';
-import { NumberField } from '../studio/number-field';
 import { Panel } from '../studio/panel';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 
 export default function Stage() {
   const { desk } = useStudio();
   const document = useDocument();
-  const { onAirSceneId } = useDesk();
+  const { onAirSceneId, onAirPoseId } = useDesk();
+  const [poses, setPoses] = useState<Record<string, string>>({});
   const [editId, setEditId] = useState<string | null>(onAirSceneId);
   const scene =
     findRecord(document, 'scene', editId) ??
     findRecord(document, 'scene', onAirSceneId) ??
     recordsOf(document, 'scene')[0];
   const sceneId = scene?.id ?? null;
+  // What glides on air is followed; a pose chosen for editing holds until then.
   useEffect(() => {
-    if (sceneId) desk.edit(sceneId);
-  }, [desk, sceneId]);
+    if (onAirSceneId && onAirPoseId) setPoses((before) => ({ ...before, [onAirSceneId]: onAirPoseId }));
+  }, [onAirSceneId, onAirPoseId]);
+  const poseId = sceneId === null ? null : (poseIn(document, sceneId, poses[sceneId] ?? null)?.id ?? null);
+  useEffect(() => {
+    if (sceneId) desk.edit({ sceneId, poseId });
+  }, [desk, sceneId, poseId]);
+  const setPose = useCallback(
+    (id: string) => sceneId && setPoses((before) => ({ ...before, [sceneId]: id })),
+    [sceneId],
+  );
   if (!scene) return <p>This show has no scene yet. Undo, or reload the studio.</p>;
   return (
-    <StageProvider scene={scene}>
+    <StageProvider sceneId={scene.id} poseId={poseId} setPose={setPose}>
       <StageLayout onEdit={setEditId} onAir={scene.id === onAirSceneId} />
     </StageProvider>
   );
@@ -64,7 +76,7 @@ function StageLayout({ onEdit, onAir }: { onEdit: (id: string) => void; onAir: b
         style={{
           display: 'grid',
           // In a narrow window the bars take a second line rather than cut a button.
-          gridTemplateRows: 'minmax(36px, auto) minmax(0, 1fr) minmax(48px, auto)',
+          gridTemplateRows: 'minmax(36px, auto) minmax(0, 1fr) auto minmax(48px, auto)',
           gap: 8,
           minWidth: 0,
           minHeight: 0,
@@ -75,6 +87,7 @@ function StageLayout({ onEdit, onAir }: { onEdit: (id: string) => void; onAir: b
         </StageContext>
         <FrameBoard />
         <StageContext value={calm}>
+          <PoseRow />
           <BottomBar />
         </StageContext>
         <Notices />
@@ -158,10 +171,7 @@ const Side = memo(function Side() {
 
 /** How the scene comes on air, and how the frames are looked at. */
 const BottomBar = memo(function BottomBar() {
-  const { document, scene, shown, setShown, parts, setPart, safeAreas, setSafeAreas, edit } = useStage();
-  const { type, seconds } = scene.transition;
-  const set = (transition: SceneRecord['transition']) =>
-    edit(`Transition of ${scene.name}`, [{ ...scene, transition }]);
+  const { document, shown, setShown, parts, setPart, safeAreas, setSafeAreas } = useStage();
   const used = usedFrames(document);
   const magnified = used.filter((frame) => parts[frame]);
   return (
@@ -177,29 +187,7 @@ const BottomBar = memo(function BottomBar() {
         minWidth: 0,
       }}
     >
-      <span style={{ color: 'var(--quiet)', fontSize: 12.5, whiteSpace: 'nowrap' }}>Comes on by</span>
-      <ChoiceRow
-        label="Comes on by"
-        options={[
-          { value: 'cut', words: 'Cut' },
-          { value: 'fade', words: 'Fade' },
-        ]}
-        value={type}
-        onChange={(option) => set({ type: option, seconds: option === 'fade' ? seconds || 0.5 : 0 })}
-      />
-      {type === 'fade' && (
-        <div style={{ width: 128 }}>
-          <NumberField
-            label="Takes"
-            unit="ms"
-            value={seconds * 1000}
-            min={100}
-            max={5000}
-            step={50}
-            onCommit={(ms) => set({ type, seconds: ms / 1000 })}
-          />
-        </div>
-      )}
+      <TransitionChoice />
       <span style={{ flex: 1 }} />
       {magnified.map((frame) => (
         <Button key={frame} title="Key 0; zoom with Ctrl and the wheel" onClick={() => setPart(frame, null)}>

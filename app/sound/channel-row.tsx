@@ -46,14 +46,18 @@ export function ChannelRow({
   onChoose: () => void;
 }) {
   const { desk } = useStudio();
-  const { sound, onAirSceneId } = useDesk();
+  const { sound, onAirSceneId, onAirPoseId } = useDesk();
   const document = useDocument();
   const { edit, preview, commit } = useChannelEdit(channel);
   const problem = sound.problems.get(channel.id);
   const scenes = recordsOf(document, 'scene')
     .filter((s) => channel.sceneIds.includes(s.id))
     .map((s) => s.name);
-  const heard = heardIn(document, channel, onAirSceneId);
+  const heard = heardIn(
+    document,
+    channel,
+    onAirSceneId === null ? null : { sceneId: onAirSceneId, poseId: onAirPoseId },
+  );
   const soloed = sound.switches.solo.includes(channel.id);
   const words = problem ?? describe(channel, scenes, sound.music.get(channel.id)?.name);
   return (

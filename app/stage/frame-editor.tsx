@@ -177,7 +177,7 @@ export function FrameEditor({ frame, size }: { frame: FrameName; size: Size }) {
     g.moved = true;
     const result = follow(event, g);
     setMarks({ guides: result.guides, distances: result.distances });
-    store.preview(placed(store.base(), scene.id, frame, result.placements));
+    store.preview(stage.written(placed(stage.base(), scene.id, frame, result.placements)));
   };
 
   const follow = (event: ReactPointerEvent, g: Extract<Gesture, { type: 'drag' }>) =>
@@ -198,7 +198,7 @@ export function FrameEditor({ frame, size }: { frame: FrameName; size: Size }) {
     if (g?.type === 'drag' && g.moved)
       store.commit(
         `${dragName(g.drag.grip, keysOf(event))} ${namesOf(g.drag.layers.map((l) => findRecord(document, 'layer', l.id)!))}`,
-        placed(store.base(), scene.id, frame, follow(event, g).placements),
+        stage.written(placed(stage.base(), scene.id, frame, follow(event, g).placements)),
       );
     else if (g?.type === 'band') {
       const area = rectBetween(g.from, toFrame(event));

@@ -2,6 +2,7 @@ import { findRecord } from '~/core/show/document';
 import { Panel } from '../studio/panel';
 import { ContentFields } from './content-fields';
 import { InputFields } from './input-fields';
+import { MotionFields } from './motion-fields';
 import { PlacementFields } from './placement-fields';
 import { namesOf } from './stage-commands';
 import { useStage } from './stage-context';
@@ -42,6 +43,7 @@ export function Inspector() {
     >
       <PlacementFields />
       {record && <ContentFields layer={record} />}
+      {record && record.content.type !== 'group' && <MotionFields layer={record} />}
     </Panel>
   );
 }

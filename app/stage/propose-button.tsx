@@ -13,7 +13,7 @@ import { useStage } from './stage-context';
 /** Proposes placements for the other frame: shown on it at once, and kept only when taken. */
 export function ProposeButton() {
   const { store } = useStudio();
-  const { document, scene, frame, shown, setShown, inputSize } = useStage();
+  const { document, scene, frame, shown, setShown, inputSize, base: baseNow, written } = useStage();
   const [proposed, setProposed] = useState<FrameName | null>(null);
   const pending = useRef(false);
   useEffect(() => {
@@ -29,7 +29,7 @@ export function ProposeButton() {
   const other = usedFrames(document).find((f) => f !== frame);
   if (!other && proposed === null) return null;
   const records = (to: FrameName) => {
-    const base = store.base();
+    const base = baseNow();
     const from: FrameName = to === 'wide' ? 'tall' : 'wide';
     const layers = layersOfScene(base, scene.id).filter((l) => l.visible);
     const placements = proposePlacements(
@@ -37,7 +37,7 @@ export function ProposeButton() {
       frameOf(base, from),
       frameOf(base, to),
     );
-    return placed(base, scene.id, to, placements);
+    return written(placed(base, scene.id, to, placements));
   };
   const propose = (to: FrameName) => {
     if (shown !== 'both') setShown('both');

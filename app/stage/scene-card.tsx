@@ -116,7 +116,7 @@ export const SceneCard = memo(function SceneCard({
           touchAction: 'manipulation',
         }}
       >
-        <FramePair subject={{ type: 'scene', sceneId: scene.id }} label="" gap={4} />
+        <FramePair subject={{ type: 'scene', sceneId: scene.id, poseId: null }} label="" gap={4} />
       </button>
       <div style={{ display: 'flex', alignItems: 'center', height: 28, gap: 2 }}>
         {renaming ? (

@@ -5,13 +5,22 @@ import { findRecord, rebased, type ShowDocument } from '~/core/show/document';
 import { layersOfScene, ownLayers, standingIn } from '~/core/show/layers';
 import { adjustedSize } from '~/core/geometry/adjust';
 import { usedFrames, withMembers } from '~/core/show/stage-edits';
-import type { AnyRecord, FrameName, LayerRecord, SceneRecord } from '~/core/show/records';
+import { intoPose, posed } from '~/core/show/poses';
+import type { AnyRecord, FrameName, LayerRecord, PoseRecord, SceneRecord } from '~/core/show/records';
 import { useDocument, useStudio } from '../studio/studio-context';
 
 /** What is chosen and looked at in Stage; the show itself is in the document. */
 export interface StageParts {
+  /** The show as it stands on the frames: in the chosen pose of the scene. */
   document: ShowDocument;
   scene: SceneRecord;
+  /** The pose in the editor; null when the scene has none. */
+  pose: PoseRecord | null;
+  setPose: (poseId: string) => void;
+  /** As `document`, without what is only shown for now. */
+  base: () => ShowDocument;
+  /** Records made from `document` or `base`, as they are put into the show. */
+  written: (put: AnyRecord[]) => AnyRecord[];
   /** The frame that commands and numbers are about. */
   frame: FrameName;
   setFrame: (frame: FrameName) => void;
@@ -57,9 +66,20 @@ export function useStage(): StageParts {
 
 const NO_PARTS: Record<FrameName, Rect | null> = { wide: null, tall: null };
 
-export function StageProvider({ scene, children }: { scene: SceneRecord; children: ReactNode }) {
+export function StageProvider({
+  sceneId: ofScene,
+  poseId,
+  setPose,
+  children,
+}: {
+  sceneId: string;
+  poseId: string | null;
+  setPose: (poseId: string) => void;
+  children: ReactNode;
+}) {
   const { store, desk, say } = useStudio();
-  const document = useDocument();
+  const document = posed(useDocument(), ofScene, poseId);
+  const scene = findRecord(document, 'scene', ofScene)!;
   const [frame, setFrame] = useState<FrameName>('wide');
   const [shown, setShown] = useState<'both' | FrameName>('both');
   const [parts, setParts] = useState(NO_PARTS);
@@ -95,6 +115,10 @@ export function StageProvider({ scene, children }: { scene: SceneRecord; childre
     return {
       document,
       scene,
+      pose: findRecord(document, 'pose', poseId),
+      setPose,
+      base: () => posed(store.base(), scene.id, poseId),
+      written: (put) => intoPose(store.base(), scene.id, poseId, put),
       frame: current,
       setFrame,
       shown,
@@ -129,7 +153,9 @@ export function StageProvider({ scene, children }: { scene: SceneRecord; childre
       edit: (name, put, removed = []) => {
         try {
           // The panels may show the show of a moment ago.
-          store.edit(name, rebased(put, document, store.document()), removed);
+          const now = store.document();
+          const changed = rebased(put, document, posed(now, scene.id, poseId));
+          store.edit(name, intoPose(now, scene.id, poseId, changed), removed);
           return true;
         } catch (error) {
           say(messageOf(error));
@@ -140,6 +166,8 @@ export function StageProvider({ scene, children }: { scene: SceneRecord; childre
   }, [
     document,
     scene,
+    poseId,
+    setPose,
     current,
     shown,
     parts,

@@ -24,7 +24,7 @@ export function LiveView({
   const partNow = useRef(part);
   const about =
     subject.type === 'scene'
-      ? subject.sceneId
+      ? `${subject.sceneId}/${subject.poseId}`
       : subject.type === 'input'
         ? subject.inputId
         : subject.type === 'alertPreview'

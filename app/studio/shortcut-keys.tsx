@@ -1,18 +1,29 @@
 import { useEffect } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { recordsOf } from '~/core/show/document';
+import { posesOf } from '~/core/show/poses';
 import { useBroadcastActions } from '../delivery/broadcast-actions';
 import { useStudio } from './studio-context';
 
+/** Keys that poses may have. */
+const POSE_KEYS = '1,2,3,4,5,6,7,8,9';
+
 /** Keys that hold everywhere in the studio. They do nothing while somebody types. */
 export function ShortcutKeys() {
-  const { store, take, desk, bus } = useStudio();
+  const { store, take, takePose, desk, bus } = useStudio();
   const actions = useBroadcastActions();
   useHotkeys('mod+z', () => void store.undo(), { preventDefault: true });
   useHotkeys('mod+shift+z, mod+y', () => void store.redo(), { preventDefault: true });
   useHotkeys('shift+1,shift+2,shift+3,shift+4,shift+5,shift+6,shift+7,shift+8,shift+9', (event) => {
     const scene = recordsOf(store.document(), 'scene')[Number(event.code.slice(-1)) - 1];
     if (scene) take(scene.id);
+  });
+  useHotkeys(POSE_KEYS, (event) => {
+    const { onAirSceneId } = desk.snapshot();
+    if (!onAirSceneId || event.repeat) return;
+    const key = event.code.slice(-1);
+    const pose = posesOf(store.document(), onAirSceneId).find((p) => p.key === key);
+    if (pose) takePose(pose);
   });
   useHotkeys('k', () => void actions.keep());
   useHotkeys('m', () => void actions.mark(''));

@@ -1,5 +1,6 @@
 import { createContext, useContext, useSyncExternalStore } from 'react';
 import type { ShowDocument } from '~/core/show/document';
+import type { PoseRecord } from '~/core/show/records';
 import type { Desk, DeskSnapshot } from '~/engine/desk.client';
 import type { StudioData } from '../routes/studio';
 import type { BusClient, BusSnapshot } from './bus-client';
@@ -13,8 +14,10 @@ export interface StudioParts {
   store: DocumentStore;
   desk: Desk;
   bus: BusClient;
-  /** Brings a scene on air, in its own way or in another. */
-  take(sceneId: string, transition?: 'cut' | 'fade'): void;
+  /** Brings a scene on air in its first pose or another one, in its own way or by a cut or a fade. */
+  take(sceneId: string, way?: 'cut' | 'fade', poseId?: string): void;
+  /** Glides to another pose of the scene on air; of another scene it brings that on first. */
+  takePose(pose: PoseRecord): void;
   say(message: string): void;
   /** Second by second, while a broadcast is on. */
   history: HealthHistory;

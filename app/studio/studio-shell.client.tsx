@@ -4,8 +4,11 @@ import jetbrains from '@fontsource-variable/jetbrains-mono/files/jetbrains-mono-
 import Snackbar from '@mui/material/Snackbar';
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { Outlet } from 'react-router';
-import { findRecord, recordsOf } from '~/core/show/document';
-import { inputsOfScene } from '~/core/show/layers';
+import { transitionFor } from '~/core/motion/programme';
+import { findRecord, recordsOf, type ShowDocument } from '~/core/show/document';
+import { inputsOfScene } from '~/core/show/inputs-shown';
+import { CUT, FADE } from '~/core/show/motion-records';
+import { poseIn } from '~/core/show/poses';
 import type { AnyRecord } from '~/core/show/records';
 import { missingInBrowser } from '~/engine/capabilities';
 import { Desk } from '~/engine/desk.client';
@@ -127,8 +130,10 @@ function RunningStudio({
     if (first) {
       const since =
         data.broadcast.state === 'on' && first.id === data.onAir?.id ? data.onAir.sinceMs : undefined;
-      running.take(first.id, { type: 'cut', seconds: 0 }, since);
-      running.edit(first.id);
+      const kept = first.id === data.onAir?.id ? data.onAir.poseId : null;
+      const stop = { sceneId: first.id, poseId: poseIn(store.document(), first.id, kept)?.id ?? null };
+      running.take(stop, CUT, since);
+      running.edit(stop);
     }
     const kept = keptAlerts(showId);
     if (kept) running.audience({ type: 'keptAlerts', kept });
@@ -143,12 +148,9 @@ function RunningStudio({
       else history.add(Date.now(), stage, uplink, relay?.session ?? null);
     }, 1000);
     const takeNext = (onAirId: string) => {
-      const document = store.document();
-      const list = recordsOf(document, 'scene');
+      const list = recordsOf(store.document(), 'scene');
       const next = list[list.findIndex((s) => s.id === onAirId) + 1];
-      if (!next) return;
-      running.take(next.id, next.transition);
-      bus.say({ type: 'onAir', sceneId: next.id });
+      if (next) takeOn(running, bus, store.document(), next.id);
     };
     running.onClipsEnded = (inputId) => {
       const onAirId = running.snapshot().onAirSceneId;
@@ -188,17 +190,13 @@ function RunningStudio({
         bus,
         say,
         history,
-        take: (sceneId, transition) => {
-          const scene = findRecord(store.document(), 'scene', sceneId);
-          if (!scene) return;
-          const own = scene.transition;
-          desk.take(
-            sceneId,
-            transition === undefined
-              ? own
-              : { type: transition, seconds: transition === 'fade' ? own.seconds || 0.5 : 0 },
-          );
-          bus.say({ type: 'onAir', sceneId });
+        take: (sceneId, way, poseId) => takeOn(desk, bus, store.document(), sceneId, way, poseId),
+        takePose: (pose) => {
+          const { onAirSceneId } = desk.snapshot();
+          if (onAirSceneId !== pose.sceneId)
+            return takeOn(desk, bus, store.document(), pose.sceneId, undefined, pose.id);
+          desk.glide(pose.id);
+          bus.say({ type: 'onAir', sceneId: pose.sceneId, poseId: pose.id });
         },
       },
     [desk, showId, data, store, bus, say, history],
@@ -224,6 +222,23 @@ function RunningStudio({
       />
     </StudioContext>
   );
+}
+
+/** Brings a scene on air and tells the server, so that a reload goes on with it. */
+function takeOn(
+  desk: Desk,
+  bus: BusClient,
+  document: ShowDocument,
+  sceneId: string,
+  way?: 'cut' | 'fade',
+  poseId?: string,
+): void {
+  if (!findRecord(document, 'scene', sceneId)) return;
+  const stop = { sceneId, poseId: poseIn(document, sceneId, poseId ?? null)?.id ?? null };
+  const own = transitionFor(document, desk.snapshot().onAirSceneId, sceneId);
+  const seconds = own.type === 'cut' ? FADE.seconds : own.seconds;
+  desk.take(stop, way === undefined ? own : way === 'cut' ? CUT : { ...FADE, seconds });
+  bus.say({ type: 'onAir', ...stop });
 }
 
 /** Starts and stops the engine's sending as the broadcast goes on and off, also after a reload. */

@@ -3,7 +3,6 @@ import { describe, expect, test } from 'vitest';
 import { DEFAULT_TEXT_STYLE, type AnyRecord, type LayerRecord, type Placement } from '../show/records';
 import { sampleDocument, sampleInput, sampleLayer, sampleScene } from '../show/sample-show';
 import { buildDrawList } from './draw-list';
-import { fadeProgress, takeScene } from './programme';
 
 const scene = sampleScene('a', { background: '#112233' });
 const camera = sampleInput('cam');
@@ -150,18 +149,5 @@ describe('draw list', () => {
     });
     const inside = buildDrawList(document, 'inner', 'wide', { width: 640, height: 360 }, { inside: true });
     expect(inside.items.map((i) => i.layerId)).toEqual(['in']);
-  });
-});
-
-describe('taking a scene', () => {
-  const fade = { type: 'fade', seconds: 0.5 } as const;
-  test('a fade runs from 0 to 1 and a cut is there at once', () => {
-    const first = takeScene(null, 'a', fade, 10);
-    expect(fadeProgress(first, 10)).toBe(1);
-    const second = takeScene(first, 'b', fade, 20);
-    expect(fadeProgress(second, 20)).toBe(0);
-    expect(fadeProgress(second, 20.25)).toBeCloseTo(0.5);
-    expect(fadeProgress(second, 20.5)).toBe(1);
-    expect(takeScene(second, 'c', { type: 'cut', seconds: 0 }, 21).from).toBeNull();
   });
 });

@@ -12,16 +12,12 @@ import {
   type Size,
 } from '../geometry/rect';
 import { findRecord, recordsOf, type ShowDocument } from '../show/document';
-import { layersOfScene, picturesOfScene } from '../show/layers';
-import type {
-  Fit,
-  FrameName,
-  InputRecord,
-  LayerContent,
-  LayerRecord,
-  Placement,
-  Shape,
-} from '../show/records';
+import { mixColour } from '../motion/mix';
+import { isSeen, standingLayer, type Layout, type MovingLayer } from '../motion/moving';
+import { arrangement, layersAt, movesLayers, passageShare, type OnAir } from '../motion/programme';
+import { picturesOfScene } from '../show/layers';
+import { posed } from '../show/poses';
+import type { Crop, Fit, FrameName, InputRecord, LayerContent, Placement, Shape } from '../show/records';
 import { fillFields } from './fields';
 
 export interface DrawItem {
@@ -40,6 +36,12 @@ export interface DrawItem {
   shadowPx: number;
   /** Output pixels for one frame pixel; text sizes are given in frame pixels. */
   scale: number;
+  /** Parts of the box that are not seen; null for none. */
+  wipe: Crop | null;
+  /** The size words are laid out for, output pixels, when it is not that of the box. */
+  layout: Size | null;
+  /** It will be elsewhere in the next picture: what is made for just this size is not worth keeping. */
+  moving: boolean;
 }
 
 type ContentOf<T extends LayerContent['type']> = Extract<LayerContent, { type: T }>;
@@ -90,7 +92,8 @@ export function isFromViewers(content: LayerContent): boolean {
 }
 
 function covers(document: ShowDocument, item: DrawItem): boolean {
-  if (item.opacity < 1 || item.cornerPx > 0 || item.rotationDeg % 180 !== 0) return false;
+  if (item.opacity < 1 || item.wipe || item.moving || item.cornerPx > 0 || item.rotationDeg % 180 !== 0)
+    return false;
   const { content } = item;
   if (content.type === 'shape')
     return content.shape === 'rectangle' && /^#[0-9a-f]{6}$/i.test(content.colour);
@@ -100,11 +103,13 @@ function covers(document: ShowDocument, item: DrawItem): boolean {
 }
 
 function contentOf(
-  content: LayerContent,
+  { layer: { content }, colour }: MovingLayer,
   fields: Readonly<Record<string, string>>,
   frame: Size,
 ): DrawContent | null {
   switch (content.type) {
+    case 'shape':
+      return colour === null || colour === content.colour ? content : { ...content, colour };
     case 'group':
       return null;
     case 'text':
@@ -117,9 +122,10 @@ function contentOf(
 }
 
 function itemOf(
-  layer: LayerRecord,
-  placement: Placement,
+  { layer, placement, wipe }: MovingLayer,
   content: DrawContent,
+  layout: Layout | null,
+  moving: boolean,
   scaleX: number,
   scaleY: number,
 ): DrawItem {
@@ -135,7 +141,8 @@ function itemOf(
       height: frameRect.height * scaleY,
     },
     rotationDeg: placement.rotationDeg,
-    opacity: placement.opacity,
+    // Words that flow from one box into another are seen in both; where they are the same they do not get dimmer.
+    opacity: placement.opacity * (layout ? Math.min(1, 2 * layout.share) : 1),
     cornerPx: Math.min(
       placement.cornerPx * scale,
       (placement.width * scaleX) / 2,
@@ -148,49 +155,91 @@ function itemOf(
     borderColour: placement.borderColour,
     shadowPx: placement.shadowPx * scale,
     scale,
+    wipe: wipe.left + wipe.top + wipe.right + wipe.bottom > 0 ? wipe : null,
+    layout:
+      layout && (layout.width !== placement.width || layout.height !== placement.height)
+        ? { width: layout.width * scaleX, height: layout.height * scaleY }
+        : null,
+    moving,
   };
+}
+
+interface ListOptions {
+  /** Without what viewers cause. */
+  clean?: boolean;
+  /** Fields that events keep up, beside the show's own. */
+  live?: Readonly<Record<string, string>>;
 }
 
 /**
  * The draw list of a scene in one frame, lowest first, for an output of `output` pixels.
  * Leaves out what is hidden, outside, fully transparent, or wholly behind something opaque.
  *
- * @param of `inside`: as an inset, the scene's own layers only; `clean`: without what viewers cause; `live`: fields that
- * events keep up, beside the show's own
+ * @param of `poseId`: which of its poses, or else its first one; `inside`: as an inset, the scene's own layers only
  */
 export function buildDrawList(
   document: ShowDocument,
   sceneId: string,
+  frame: FrameName,
+  output: Size,
+  of: ListOptions & { poseId?: string | null; inside?: boolean } = {},
+): DrawList {
+  const { poseId = null, inside = false } = of;
+  const layers = inside
+    ? picturesOfScene(posed(document, sceneId, poseId), sceneId).flatMap((layer) => {
+        const placement = layer.placements[frame];
+        return layer.visible && placement ? [standingLayer(layer, placement)] : [];
+      })
+    : arrangement(document, { sceneId, poseId }, frame);
+  const background = findRecord(document, 'scene', sceneId)?.background ?? '#000000';
+  return listOf(document, sceneId, frame, output, layers, background, false, of);
+}
+
+/** Likewise for the layers on air at programme time `now`, seconds, while they move. */
+export function buildMovingList(
+  document: ShowDocument,
+  onAir: OnAir,
+  frame: FrameName,
+  output: Size,
+  now: number,
+  of: ListOptions = {},
+): DrawList {
+  const backgroundOf = (sceneId: string) => findRecord(document, 'scene', sceneId)?.background ?? '#000000';
+  const { from } = onAir;
+  const background =
+    from && movesLayers(from)
+      ? mixColour(backgroundOf(from.before.sceneId), backgroundOf(onAir.sceneId), passageShare(onAir, now))
+      : backgroundOf(onAir.sceneId);
+  const layers = layersAt(document, onAir, frame, now);
+  return listOf(document, onAir.sceneId, frame, output, layers, background, true, of);
+}
+
+function listOf(
+  document: ShowDocument,
+  sceneId: string,
   frameName: FrameName,
   output: Size,
-  of: { inside?: boolean; clean?: boolean; live?: Readonly<Record<string, string>> } = {},
+  layers: readonly MovingLayer[],
+  background: string,
+  moving: boolean,
+  { clean = false, live = {} }: ListOptions,
 ): DrawList {
-  const { inside = false, clean = false, live = {} } = of;
-  const scene = findRecord(document, 'scene', sceneId);
-  const list: DrawList = {
-    sceneId,
-    frame: frameName,
-    clean,
-    background: scene?.background ?? '#000000',
-    items: [],
-  };
+  const list: DrawList = { sceneId, frame: frameName, clean, background, items: [] };
   const show = recordsOf(document, 'show')[0];
-  if (!scene || !show) return list;
+  if (!show || !findRecord(document, 'scene', sceneId)) return list;
   const frame = show.frames[frameName];
   const scaleX = output.width / frame.width;
   const scaleY = output.height / frame.height;
   const screen: Rect = { x: 0, y: 0, width: output.width, height: output.height };
   const coverers: Rect[] = [];
   const fields = { ...live, ...show.fields };
-  const layers = inside ? picturesOfScene(document, sceneId) : layersOfScene(document, sceneId);
   for (let i = layers.length - 1; i >= 0; i--) {
     const layer = layers[i];
-    const placement = layer.placements[frameName];
-    if (!layer.visible || !placement || placement.opacity <= 0) continue;
-    if (clean && isFromViewers(layer.content)) continue;
-    const content = contentOf(layer.content, fields, frame);
+    if (!isSeen(layer)) continue;
+    if (clean && isFromViewers(layer.layer.content)) continue;
+    const content = contentOf(layer, fields, frame);
     if (!content) continue;
-    const item = itemOf(layer, placement, content, scaleX, scaleY);
+    const item = itemOf(layer, content, layer.layouts[0] ?? null, moving, scaleX, scaleY);
     const reach = boundsOf(item);
     if (!intersects(reach, screen)) continue;
     if (coverers.length > 0) {
@@ -199,6 +248,8 @@ export function buildDrawList(
     }
     if (covers(document, item)) coverers.push(item.rect);
     list.items.push(item);
+    for (const layout of layer.layouts.slice(1))
+      list.items.push(itemOf(layer, content, layout, moving, scaleX, scaleY));
   }
   list.items.reverse();
   return list;
@@ -220,7 +271,9 @@ export function boundsOf(item: DrawItem): Rect {
 /** A scene shown in a box is drawn as large as the box needs it, in its frame's shape. */
 export function insetSize(item: DrawItem, frame: Size): Size {
   const { width, height } = item.rect;
-  const scale = Math.min(1, Math.max(width / frame.width, height / frame.height));
+  const needed = Math.min(1, Math.max(width / frame.width, height / frame.height));
+  // While it moves, in steps: a canvas for each picture's size would only be thrown away.
+  const scale = item.moving ? Math.min(1, Math.ceil(needed * 8) / 8) : needed;
   return {
     width: Math.max(2, Math.round(frame.width * scale)),
     height: Math.max(2, Math.round(frame.height * scale)),

@@ -164,6 +164,7 @@ function needs(record: AnyRecord): string[] {
     if (record.content.type === 'inset') ids.push(record.content.sceneId);
     return ids;
   }
+  if (record.kind === 'pose') return [record.sceneId];
   if (record.kind === 'channel') {
     const ids = record.source.type === 'input' ? [record.source.inputId] : [];
     if (record.pictureInputId !== null) ids.push(record.pictureInputId);

@@ -3,6 +3,8 @@ import { heardIn } from './heard';
 import { PLAIN_CHANNEL, type ChannelRecord } from './records';
 import { sampleDocument, sampleInput, sampleLayer, sampleScene } from './sample-show';
 
+const at = (sceneId: string) => ({ sceneId, poseId: null });
+
 const document = sampleDocument(
   sampleScene('a'),
   sampleScene('b', { position: 1 }),
@@ -29,7 +31,7 @@ test.each([
 ] as [string, Partial<ChannelRecord>, boolean, boolean, boolean][])(
   '%s',
   (_name, part, inA, inB, nowhere) => {
-    expect([heardIn(document, channel(part), 'a'), heardIn(document, channel(part), 'b')]).toEqual([
+    expect([heardIn(document, channel(part), at('a')), heardIn(document, channel(part), at('b'))]).toEqual([
       inA,
       inB,
     ]);
@@ -39,6 +41,6 @@ test.each([
 
 test('music that is stopped is not heard anywhere', () => {
   const source = { type: 'music', files: [], order: 'listed', loop: true, playing: false } as const;
-  expect(heardIn(document, channel({ source: { ...source, files: [] } }), 'a')).toBe(false);
-  expect(heardIn(document, channel({ source: { ...source, files: [], playing: true } }), 'a')).toBe(true);
+  expect(heardIn(document, channel({ source: { ...source, files: [] } }), at('a'))).toBe(false);
+  expect(heardIn(document, channel({ source: { ...source, files: [], playing: true } }), at('a'))).toBe(true);
 });

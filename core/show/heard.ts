@@ -1,20 +1,24 @@
 import type { ShowDocument } from './document';
-import { inputsOfScene } from './layers';
+import { inputsOfScene } from './inputs-shown';
 import type { ChannelRecord } from './records';
 
-/** Whether a channel is heard while a scene is on air, its mute aside. */
-export function heardIn(document: ShowDocument, channel: ChannelRecord, sceneId: string | null): boolean {
+/** Whether a channel is heard while a scene is on air in one of its poses (null: the first), its mute aside. */
+export function heardIn(
+  document: ShowDocument,
+  channel: ChannelRecord,
+  onAir: { sceneId: string; poseId: string | null } | null,
+): boolean {
   if (channel.source.type === 'music' && !channel.source.playing) return false;
   switch (channel.heard) {
     case 'always':
       return true;
     case 'scenes':
-      return sceneId !== null && channel.sceneIds.includes(sceneId);
+      return onAir !== null && channel.sceneIds.includes(onAir.sceneId);
     case 'with-picture':
       return (
-        sceneId !== null &&
+        onAir !== null &&
         channel.pictureInputId !== null &&
-        inputsOfScene(document, sceneId).has(channel.pictureInputId)
+        inputsOfScene(document, onAir.sceneId, onAir.poseId).has(channel.pictureInputId)
       );
   }
 }

@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { inputsNeeded, inputsOfScene, layersOfScene, picturesOfScene } from './layers';
+import { inputsNeeded, inputsOfScene } from './inputs-shown';
+import { layersOfScene, picturesOfScene } from './layers';
 import type { LayerContent } from './records';
 import { sampleDocument, sampleInput, sampleLayer, sampleScene } from './sample-show';
 

@@ -99,27 +99,3 @@ function allLayers(document: ShowDocument, sceneId: string): LayerRecord[] {
   );
   return [...picturesOfScene(document, sceneId), ...standing];
 }
-
-/** What must be open for a scene: the inputs it shows, and those that stand in for them. */
-export function inputsNeeded(document: ShowDocument, sceneId: string): Set<string> {
-  const needed = inputsOfScene(document, sceneId);
-  for (const id of [...needed]) {
-    const standInId = findRecord(document, 'input', id)?.standInId;
-    if (standInId) needed.add(standInId);
-  }
-  return needed;
-}
-
-/** Ids of all inputs that a scene shows, through insets too; hidden layers count as not shown. */
-export function inputsOfScene(document: ShowDocument, sceneId: string): Set<string> {
-  const found = new Set<string>();
-  const walk = (layers: readonly LayerRecord[], depth: number) => {
-    for (const { visible, content } of layers) {
-      if (!visible) continue;
-      if (content.type === 'input') found.add(content.inputId);
-      if (content.type === 'inset' && depth < 8) walk(picturesOfScene(document, content.sceneId), depth + 1);
-    }
-  };
-  walk(layersOfScene(document, sceneId), 0);
-  return found;
-}

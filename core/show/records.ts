@@ -16,12 +16,20 @@ import {
 import { EMPTY_CHAIN, type ChainSettings } from '../sound/chain/chain-settings';
 import type { DuckingValues } from '../sound/ducker';
 import type { ChannelRole, MonitorMode } from '../sound/strip';
+import {
+  START_GLIDE,
+  type LayerMotion,
+  type PoseFields,
+  type SceneGlide,
+  type Transition,
+} from './motion-records';
 
 export const RECORD_KINDS = [
   'show',
   'input',
   'scene',
   'layer',
+  'pose',
   'channel',
   'destination',
   'plan',
@@ -57,6 +65,8 @@ export interface ShowRecord extends RecordBase<'show'> {
   };
   audience: AudienceSettings;
   delivery: DeliverySettings;
+  /** How scenes come on that have no way of their own. */
+  transition: Transition;
 }
 
 export const SIMULATED_PICTURES = [
@@ -139,13 +149,6 @@ export interface InputRecord extends RecordBase<'input'> {
   standInId: string | null;
 }
 
-export const TRANSITIONS = ['cut', 'fade'] as const;
-export type TransitionType = (typeof TRANSITIONS)[number];
-export interface Transition {
-  type: TransitionType;
-  seconds: number;
-}
-
 /** A mark beside a scene's name, to find it again; each has a shape of its own, since colour never stands alone. */
 export const SCENE_MARKS = ['none', 'glacier', 'larch', 'moss', 'rose', 'slate'] as const;
 export type SceneMark = (typeof SCENE_MARKS)[number];
@@ -159,8 +162,11 @@ export interface StandingChange {
 export interface SceneRecord extends RecordBase<'scene'> {
   folder: string;
   mark: SceneMark;
-  /** How this scene comes on air. */
-  transition: Transition;
+  /** How this scene comes on air; null: as the show says. */
+  transition: Transition | null;
+  /** By id of the scene it follows. Scenes that no longer exist count as not named. */
+  transitionAfter: Record<string, Transition>;
+  glide: SceneGlide;
   background: string;
   /** By id of the standing layer. */
   standing: Record<string, StandingChange>;
@@ -238,7 +244,10 @@ export interface LayerRecord extends RecordBase<'layer'> {
   content: LayerContent;
   /** Empty for a group. */
   placements: Placements;
+  motion: LayerMotion;
 }
+
+export type PoseRecord = RecordBase<'pose'> & PoseFields;
 
 /** Sounds made in code, for the effect buttons of a first evening. */
 export const SIMULATED_EFFECTS = ['bell', 'whistle', 'lever', 'cheer'] as const;
@@ -421,6 +430,7 @@ export type AnyRecord =
   | InputRecord
   | SceneRecord
   | LayerRecord
+  | PoseRecord
   | ChannelRecord
   | DestinationRecord
   | PlanRecord
@@ -470,6 +480,17 @@ export const DEFAULT_TEXT_STYLE: TextStyle = {
   wrap: true,
   tickerPxPerSecond: 0,
 };
+
+/** What every scene starts with. */
+export const PLAIN_SCENE = {
+  folder: '',
+  mark: 'none',
+  transition: null,
+  transitionAfter: {},
+  glide: START_GLIDE,
+  background: '#14181D',
+  standing: {},
+} as const satisfies Partial<SceneRecord>;
 
 /** What every input starts with beside its source. */
 export const PLAIN_INPUT = {

@@ -2,9 +2,11 @@
 import { START_AUDIENCE } from '../audience/settings';
 import { START_DELIVERY } from '../delivery/settings';
 import { documentOf, type ShowDocument } from './document';
+import { CUT, FADE, PLAIN_MOTION } from './motion-records';
 import {
   fullPlacement,
   PLAIN_INPUT,
+  PLAIN_SCENE,
   START_SOUND,
   type AnyRecord,
   type InputRecord,
@@ -29,6 +31,7 @@ export const sampleShow: ShowRecord = {
   delivery: START_DELIVERY,
   frames: { wide: { ...WIDE, used: true }, tall: { ...TALL, used: true } },
   fields: { host: 'lampwright' },
+  transition: FADE,
 };
 
 export function sampleScene(id: string, more: Partial<SceneRecord> = {}): SceneRecord {
@@ -38,11 +41,8 @@ export function sampleScene(id: string, more: Partial<SceneRecord> = {}): SceneR
     showId: 'show',
     name: id,
     position: 0,
-    folder: '',
-    mark: 'none',
-    transition: { type: 'cut', seconds: 0 },
-    background: '#14181D',
-    standing: {},
+    ...PLAIN_SCENE,
+    transition: CUT,
     ...more,
   };
 }
@@ -90,6 +90,7 @@ export function sampleLayer(
             wide: { ...fullPlacement(WIDE), ...wide },
             ...(tall && { tall: { ...fullPlacement(TALL), ...tall } }),
           },
+    motion: PLAIN_MOTION,
     ...rest,
   };
 }

@@ -5,12 +5,15 @@ import type { Template, TemplatePart } from '../scene/templates';
 import { rectOfShare } from '../scene/templates';
 import { findRecord, recordsOf, renumber, type ShowDocument } from './document';
 import { layerTree, membersOfGroup, ownLayers, type LayerNode } from './layers';
+import { PLAIN_MOTION } from './motion-records';
+import { posesOf } from './poses';
 import {
   DEFAULT_TEXT_STYLE,
   FRAME_NAMES,
   fullPlacement,
   PLAIN_CHANNEL,
   PLAIN_INPUT,
+  PLAIN_SCENE,
   type AnyRecord,
   type FrameName,
   type InputRecord,
@@ -60,6 +63,7 @@ export function newLayer(
     locked: false,
     content,
     placements,
+    motion: PLAIN_MOTION,
   };
 }
 
@@ -211,8 +215,18 @@ export function duplicateScene(document: ShowDocument, scene: SceneRecord, newId
     ),
     position: scene.position + 0.5,
   };
-  const layers = copiesOf(ownLayers(document, scene.id), newId, (layer) => ({ ...layer, sceneId: copy.id }));
-  return [copy, ...layers];
+  const originals = ownLayers(document, scene.id);
+  const layers = copiesOf(originals, newId, (layer) => ({ ...layer, sceneId: copy.id }));
+  const copyId = new Map(originals.map((layer, i) => [layer.id, layers[i].id]));
+  const poses = posesOf(document, scene.id).map((pose) => ({
+    ...pose,
+    id: newId(),
+    sceneId: copy.id,
+    layers: Object.fromEntries(
+      Object.entries(pose.layers).flatMap(([id, look]) => (copyId.has(id) ? [[copyId.get(id)!, look]] : [])),
+    ),
+  }));
+  return [copy, ...layers, ...poses];
 }
 
 /** Copies beside the originals, a little aside, on top of their scene. */
@@ -358,11 +372,8 @@ export function sceneFromTemplate(
       name,
     ),
     position: (scenes.at(-1)?.position ?? -1) + 1,
+    ...PLAIN_SCENE,
     folder,
-    mark: 'none',
-    transition: { type: 'fade', seconds: 0.5 },
-    background: '#14181D',
-    standing: {},
   };
   const layers = template.parts.flatMap((part, i) => {
     const { taken, inputId } = choice[part.id] ?? { taken: false, inputId: null };
@@ -452,5 +463,20 @@ export function resizedFrame(document: ShowDocument, frame: FrameName, size: Siz
           ]),
         ),
       })),
+    ...recordsOf(document, 'pose').map((pose) => ({
+      ...pose,
+      layers: Object.fromEntries(
+        Object.entries(pose.layers).map(([id, look]) => [
+          id,
+          { ...look, placements: scaled(look.placements) },
+        ]),
+      ),
+      standing: Object.fromEntries(
+        Object.entries(pose.standing).map(([id, change]) => [
+          id,
+          { ...change, placements: scaled(change.placements) },
+        ]),
+      ),
+    })),
   ];
 }

@@ -2,10 +2,12 @@
 import { START_AUDIENCE } from '../../core/audience/settings';
 import { PLAIN_DESTINATION, PLAIN_DETAILS, PLAIN_PLAN, START_DELIVERY } from '../../core/delivery/settings';
 import { startWidget, START_CHAT_PANEL, type WidgetKind } from '../../core/audience/widgets/widget-settings';
+import { CUT, FADE, PLAIN_MOTION } from '../../core/show/motion-records';
 import {
   DEFAULT_TEXT_STYLE,
   fullPlacement,
   PLAIN_INPUT,
+  PLAIN_SCENE,
   START_SOUND,
   type AnyRecord,
   type BackgroundLook,
@@ -67,6 +69,7 @@ function records(): AnyRecord[] {
       delivery: START_DELIVERY,
       frames: { wide: { ...WIDE, used: true }, tall: { ...TALL, used: true } },
       fields: { host: 'lampwright', game: 'Switchback Freight' },
+      transition: FADE,
     },
   ];
   const input = (id: string, name: string, picture: SimulatedPicture, position: number) =>
@@ -115,22 +118,20 @@ function records(): AnyRecord[] {
       showId: SHOW,
       name,
       position: scenes++,
+      ...PLAIN_SCENE,
       folder,
-      mark: 'none',
       transition,
       background,
       standing: id === 'sc-break' ? { 'ly-badge': { hidden: true, placements: {} } } : {},
     });
-  const fade = { type: 'fade', seconds: 0.5 } as const;
-  const cut = { type: 'cut', seconds: 0 } as const;
-  scene('sc-talk', 'Talk', 'Main show', fade);
-  scene('sc-game', 'Game', 'Main show', fade);
-  scene('sc-levers', 'Levers', 'Main show', { type: 'fade', seconds: 0.3 });
-  scene('sc-break', 'Break', 'Main show', fade, '#26324F');
-  scene('sc-start', 'Countdown', 'Around it', fade, '#1C2A44');
-  scene('sc-credits', 'Credits', 'Around it', { type: 'fade', seconds: 1 }, '#14181D');
-  scene('sc-clapper', 'Sync check', 'Around it', cut, '#000000');
-  scene('sc-storm', 'Snowstorm', 'Around it', cut, '#000000');
+  scene('sc-talk', 'Talk', 'Main show', null);
+  scene('sc-game', 'Game', 'Main show', null);
+  scene('sc-levers', 'Levers', 'Main show', { ...FADE, seconds: 0.3 });
+  scene('sc-break', 'Break', 'Main show', null, '#26324F');
+  scene('sc-start', 'Countdown', 'Around it', null, '#1C2A44');
+  scene('sc-credits', 'Credits', 'Around it', { ...FADE, seconds: 1 }, '#14181D');
+  scene('sc-clapper', 'Sync check', 'Around it', CUT, '#000000');
+  scene('sc-storm', 'Snowstorm', 'Around it', CUT, '#000000');
 
   const counts = new Map<string | null, number>();
   const layer = (
@@ -155,6 +156,7 @@ function records(): AnyRecord[] {
       locked: false,
       content,
       placements,
+      motion: PLAIN_MOTION,
       ...more,
     });
   };
@@ -409,7 +411,7 @@ export function seedNightSignalBox(
 ): void {
   if (shows.list().length === 0) {
     shows.create(records());
-    shows.setOnAirScene(SHOW, 'sc-game', nowMs);
+    shows.setOnAirScene(SHOW, 'sc-game', null, nowMs);
   }
   const show = shows.list().find((s) => s.id === SHOW);
   if (!show) return;

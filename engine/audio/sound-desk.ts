@@ -1,4 +1,5 @@
 import { findRecord, recordsOf, type ShowDocument } from '../../core/show/document';
+import type { Stop } from '../../core/motion/programme';
 import { heardIn } from '../../core/show/heard';
 import type { ChannelRecord, EffectRecord } from '../../core/show/records';
 import { faderGain } from '../../core/sound/decibel';
@@ -54,7 +55,8 @@ export class SoundDesk {
   #node: AudioWorkletNode | null = null;
   #monitor: MonitorOutput | null = null;
   #document: ShowDocument = new Map();
-  #onAirSceneId: string | null = null;
+  #onAir: Stop | null = null;
+  #change = { seconds: 0, untilMs: 0 };
   #focus: string | null = null;
   #echo: string | null = null;
   readonly #strips = new Map<string, number>();
@@ -156,8 +158,10 @@ export class SoundDesk {
     this.#openDevices();
   }
 
-  setOnAir(sceneId: string): void {
-    this.#onAirSceneId = sceneId;
+  /** @param changeSeconds how long the picture takes to change: what comes and goes with it takes no less */
+  setOnAir(sceneId: string, poseId: string | null, changeSeconds: number): void {
+    this.#onAir = { sceneId, poseId };
+    this.#change = { seconds: changeSeconds, untilMs: performance.now() + changeSeconds * 1000 };
     this.#apply();
   }
 
@@ -333,12 +337,14 @@ export class SoundDesk {
   }
 
   #settingsOf(channel: ChannelRecord): StripSettings {
-    const { trimDb, gainDb, pan, mono, inverted, offsetMs, monitor, tracks, role, fadeSeconds } = channel;
+    const { trimDb, gainDb, pan, mono, inverted, offsetMs, monitor, tracks, role } = channel;
+    const changing = performance.now() < this.#change.untilMs ? this.#change.seconds : 0;
+    const fadeSeconds = Math.max(channel.fadeSeconds, changing);
     const key = channel.ducking ? this.#strips.get(channel.ducking.byChannelId) : undefined;
     return {
       ...{ trimDb, gainDb, pan, mono, inverted, offsetMs, monitor, tracks, role, fadeSeconds },
       muted: channel.muted || (this.switches.coughing && role === 'voice'),
-      present: heardIn(this.#document, channel, this.#onAirSceneId),
+      present: heardIn(this.#document, channel, this.#onAir),
       chain: channel.chain,
       ducking: channel.ducking && key !== undefined ? { ...channel.ducking, key } : null,
     };

@@ -4,14 +4,22 @@ import type { Room } from '../../core/audience/widgets/drawing';
 import { layoutWidget, widgetStamp } from '../../core/audience/widgets/widget';
 import { croppedPart } from '../../core/geometry/adjust';
 import { coverCrop, containRect, type Rect, type Size } from '../../core/geometry/rect';
-import { buildDrawList, insetSize, type DrawItem, type DrawList } from '../../core/scene/draw-list';
+import type { OnAir, Stop } from '../../core/motion/programme';
+import {
+  buildDrawList,
+  buildMovingList,
+  insetSize,
+  type DrawItem,
+  type DrawList,
+} from '../../core/scene/draw-list';
 import { fieldsInTexts } from '../../core/scene/fields';
 import { findRecord, type ShowDocument } from '../../core/show/document';
-import { DEFAULT_TEXT_STYLE, type Fit, type FrameName } from '../../core/show/records';
+import type { Fit, FrameName } from '../../core/show/records';
 import { BitmapCache } from './bitmap-cache';
 import { shapePath } from './paint-shape';
 import type { LiveAudience } from './live-audience';
 import { paintAlert } from './paint-alert';
+import { bitmapSize, clipWipe, copyInto, paintPlaceholder, paintShadow } from './paint-item';
 import { measureIn, paintMarks } from './paint-marks';
 import { paintBox, paintText, paintTicker } from './paint-text';
 import type { DrawContext, PictureSource } from './sources/picture-source';
@@ -66,17 +74,18 @@ export class Compositor {
   }
 
   listOf(
-    sceneId: string,
+    { sceneId, poseId }: Stop,
     { frame, clean }: PictureOf,
     width: number,
     height: number,
     inside = false,
   ): DrawList {
-    const key = `${sceneId}/${frame}/${clean}/${width}x${height}${inside ? '/inside' : ''}`;
+    const key = `${sceneId}/${poseId}/${frame}/${clean}/${width}x${height}${inside ? '/inside' : ''}`;
     let list = this.#lists.get(key);
     if (!list) {
       const live = this.#liveFields;
-      list = buildDrawList(this.#document, sceneId, frame, { width, height }, { inside, clean, live });
+      const of = { poseId, inside, clean, live };
+      list = buildDrawList(this.#document, sceneId, frame, { width, height }, of);
       this.#lists.set(key, list);
     }
     return list;
@@ -88,14 +97,14 @@ export class Compositor {
    */
   draw(
     context: DrawContext,
-    sceneId: string,
+    stop: Stop,
     frame: FrameName,
     width: number,
     height: number,
     now: number,
     clean = false,
   ): void {
-    const list = this.listOf(sceneId, { frame, clean }, width, height);
+    const list = this.listOf(stop, { frame, clean }, width, height);
     let standing = this.#standing.get(context);
     if (!standing) this.#standing.set(context, (standing = new StandingPart()));
     const first = standing.begin(
@@ -106,6 +115,22 @@ export class Compositor {
     );
     if (first === null) return;
     this.#paint(context, list, first, list.items.length, now, 0);
+  }
+
+  /** Draws the layers on air while they move, over (0, 0, width, height). */
+  drawMoving(
+    context: DrawContext,
+    onAir: OnAir,
+    frame: FrameName,
+    width: number,
+    height: number,
+    now: number,
+    clean = false,
+  ): void {
+    const live = this.#liveFields;
+    const list = buildMovingList(this.#document, onAir, frame, { width, height }, now, { clean, live });
+    this.forget(context);
+    this.#paint(context, list, 0, list.items.length, now, 0);
   }
 
   /** To be told when something else has drawn on the context. */
@@ -160,7 +185,7 @@ export class Compositor {
       case 'inset': {
         if (depth >= MAX_INSET_DEPTH) return '';
         const { width, height } = insetSize(item, content.size);
-        const list = this.listOf(content.sceneId, of, width, height, true);
+        const list = this.listOf({ sceneId: content.sceneId, poseId: null }, of, width, height, true);
         return list.items.map((inner) => this.#stampOf(inner, list, now, depth + 1)).join();
       }
     }
@@ -183,7 +208,8 @@ export class Compositor {
       // Whole pixels where nothing is turned: edges stay sharp and copies are plain ones.
       context.translate(Math.round(rect.x), Math.round(rect.y));
     }
-    if (item.shadowPx > 0) this.#shadow(context, item);
+    if (item.wipe) clipWipe(context, item);
+    if (item.shadowPx > 0) paintShadow(context, this.#bitmaps, item);
     if (item.flipX || item.flipY) {
       context.save();
       context.translate(item.flipX ? width : 0, item.flipY ? height : 0);
@@ -401,7 +427,7 @@ export class Compositor {
       this.#insets.set(key, canvas);
     }
     const inner = canvas.getContext('2d', { alpha: false })!;
-    const list = this.listOf(content.sceneId, of, width, height, true);
+    const list = this.listOf({ sceneId: content.sceneId, poseId: null }, of, width, height, true);
     this.#paint(inner, list, 0, list.items.length, now, depth + 1);
     const scene = canvas;
     this.#boxed(context, item, canvas, content.fit, (part, w, h) =>
@@ -419,25 +445,7 @@ export class Compositor {
     const input = findRecord(this.#document, 'input', inputId);
     const why = source ? source.message || 'waiting' : 'asleep until its scene is shown';
     const words = `${input?.name ?? 'Input'}\n${why}`;
-    this.#cached(context, item, `placeholder|${words}`, (c, w, h) => {
-      c.fillStyle = '#252C35';
-      c.fillRect(0, 0, w, h);
-      paintText(
-        c,
-        words,
-        {
-          ...DEFAULT_TEXT_STYLE,
-          sizePx: Math.min(w, h) / 9,
-          colour: '#A7AFB7',
-          align: 'center',
-          box: '#252C3500',
-        },
-        w,
-        h,
-        1,
-        0,
-      );
-    });
+    this.#cached(context, item, `placeholder|${words}`, (c, w, h) => paintPlaceholder(c, words, w, h));
   }
 
   #cached(
@@ -446,13 +454,12 @@ export class Compositor {
     what: string,
     paint: (context: DrawContext, width: number, height: number) => void,
   ): void {
-    const width = Math.max(1, Math.ceil(item.rect.width));
-    const height = Math.max(1, Math.ceil(item.rect.height));
+    const { width, height } = bitmapSize(item);
     const key = `${width}x${height}|${item.cornerPx}|${item.scale}|${what}`;
-    context.drawImage(
+    copyInto(
+      context,
+      item,
       this.#bitmaps.get(key, width, height, (c) => paint(c, width, height)),
-      0,
-      0,
     );
   }
 
@@ -464,32 +471,13 @@ export class Compositor {
     what: string,
     paint: (context: DrawContext, width: number, height: number) => void,
   ): void {
-    const width = Math.max(1, Math.ceil(item.rect.width));
-    const height = Math.max(1, Math.ceil(item.rect.height));
+    const { width, height } = bitmapSize(item);
     const slot = `${item.layerId}|${where}|${item.cornerPx}|${item.scale}`;
-    const bitmap = this.#bitmaps.latest(slot, what, width, height, (c) => paint(c, width, height));
-    context.drawImage(bitmap, 0, 0);
-  }
-
-  #shadow(context: DrawContext, item: DrawItem): void {
-    const { width, height } = item.rect;
-    const blur = item.shadowPx;
-    const margin = Math.ceil(blur * 2);
-    const shape = item.content.type === 'shape' ? item.content.shape : 'rectangle';
-    const key = `shadow|${shape}|${Math.round(width)}x${Math.round(height)}|${Math.round(item.cornerPx)}|${Math.round(blur)}`;
-    const canvas = this.#bitmaps.get(
-      key,
-      Math.ceil(width) + 2 * margin,
-      Math.ceil(height) + 2 * margin,
-      (inner) => {
-        inner.filter = `blur(${Math.max(1, blur * 0.6)}px)`;
-        inner.fillStyle = '#000000a0';
-        inner.translate(margin, margin + blur * 0.35);
-        shapePath(inner, shape, width, height, item.cornerPx);
-        inner.fill();
-      },
+    copyInto(
+      context,
+      item,
+      this.#bitmaps.latest(slot, what, width, height, (c) => paint(c, width, height)),
     );
-    context.drawImage(canvas, -margin, -margin);
   }
 }
 

@@ -1,5 +1,6 @@
 import type { Size } from '../../core/geometry/rect';
-import { fadeProgress, type OnAir } from '../../core/scene/programme';
+import { pictureChange } from '../../core/motion/picture-change';
+import { movesLayers, passageShare, type OnAir } from '../../core/motion/programme';
 import { isSecond, type EncodeId } from '../../core/delivery/encodes';
 import type { FrameName } from '../../core/show/records';
 import type { EncodePlan, EncodeReport } from '../../protocol/engine';
@@ -24,7 +25,8 @@ interface Sender {
 /** One of the frames that are made: its canvas, and its encoders while it is sent. */
 export class FrameOutput {
   #own: ReturnType<typeof makeCanvas>;
-  #incoming: ReturnType<typeof makeCanvas> | null = null;
+  /** For pictures that come on, one for each change that is going on at once. */
+  #incoming: ReturnType<typeof makeCanvas>[] = [];
   /** One, or two for destinations that want something else of the same picture. */
   readonly #encoders = new Map<EncodeId, Sender>();
 
@@ -47,7 +49,7 @@ export class FrameOutput {
   resize(size: Size): void {
     if (this.canvas.width === size.width && this.canvas.height === size.height) return;
     this.#own = makeCanvas(size);
-    this.#incoming = null;
+    this.#incoming = [];
   }
 
   /** Draws what is on air at `seconds` of the programme. */
@@ -59,27 +61,43 @@ export class FrameOutput {
       context.fillRect(0, 0, width, height);
       return;
     }
-    const progress = fadeProgress(onAir, seconds);
-    if (!onAir.from || progress >= 1) {
-      this.compositor.draw(context, onAir.sceneId, this.frame, width, height, seconds, this.clean);
-      return;
-    }
-    this.compositor.draw(context, onAir.from.sceneId, this.frame, width, height, seconds, this.clean);
-    if (progress <= 0) return;
-    this.#incoming ??= makeCanvas(canvas);
-    this.compositor.draw(
-      this.#incoming.context,
-      onAir.sceneId,
-      this.frame,
-      width,
-      height,
-      seconds,
-      this.clean,
-    );
-    context.globalAlpha = progress;
-    context.drawImage(this.#incoming.canvas, 0, 0);
-    context.globalAlpha = 1;
+    this.#draw(onAir, this.#own, seconds, 0);
+  }
+
+  #draw(onAir: OnAir, into: ReturnType<typeof makeCanvas>, seconds: number, depth: number): void {
+    const { context } = into;
+    const { width, height } = into.canvas;
+    const { from } = onAir;
+    if (!from) return this.compositor.draw(context, onAir, this.frame, width, height, seconds, this.clean);
+    if (movesLayers(from))
+      return this.compositor.drawMoving(context, onAir, this.frame, width, height, seconds, this.clean);
+    this.#draw(from.before, into, seconds, depth + 1);
+    const change = pictureChange(from.transition!, passageShare(onAir, seconds), into.canvas);
     this.compositor.forget(context);
+    if (change.outgoing) {
+      const { x, y } = change.outgoing;
+      context.drawImage(into.canvas, x, y);
+    }
+    if (change.incoming) {
+      const { rect, opacity, clip } = change.incoming;
+      const incoming = (this.#incoming[depth] ??= makeCanvas(into.canvas));
+      this.compositor.draw(incoming.context, onAir, this.frame, width, height, seconds, this.clean);
+      context.save();
+      if (clip) {
+        context.beginPath();
+        context.rect(clip.x, clip.y, clip.width, clip.height);
+        context.clip();
+      }
+      context.globalAlpha = opacity;
+      context.drawImage(incoming.canvas, rect.x, rect.y, rect.width, rect.height);
+      context.restore();
+    }
+    if (change.veil) {
+      context.globalAlpha = change.veil.opacity;
+      context.fillStyle = change.veil.colour;
+      context.fillRect(0, 0, width, height);
+      context.globalAlpha = 1;
+    }
   }
 
   /** Starts sending this frame; the cover for it goes ahead. */

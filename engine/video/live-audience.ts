@@ -22,6 +22,7 @@ import {
 } from '../../core/audience/widgets/audience-now';
 import { recordsOf, type ShowDocument } from '../../core/show/document';
 import { layersOfScene } from '../../core/show/layers';
+import { posed } from '../../core/show/poses';
 import { DEFAULT_TEXT_STYLE, type AlertRuleRecord, type GoalRecord } from '../../core/show/records';
 import type { AlertQueueReport, KeptAlerts } from '../../protocol/engine';
 import { AlertPictures } from './alert-pictures';
@@ -67,6 +68,7 @@ export class LiveAudience {
   #readOut: ReadOutNow | null = null;
   #broadcastSinceMs: number | null = null;
   #onAirSceneId: string | null = null;
+  #poseId: string | null = null;
   /** When a scene came on air last, and first. */
   readonly #since = new Map<string, number>();
   readonly #first = new Map<string, number>();
@@ -143,13 +145,19 @@ export class LiveAudience {
     this.alertAt(seconds);
   }
 
+  setPose(poseId: string | null): void {
+    this.#poseId = poseId;
+  }
+
   /** Alerts wait while the scene on air wants quiet, or has no place for them. */
   #heed(seconds: number): void {
     const id = this.#onAirSceneId;
     const place =
       id !== null &&
       !this.#settings.quietSceneIds.includes(id) &&
-      layersOfScene(this.#document, id).some((l) => l.visible && l.content.type === 'alert');
+      layersOfScene(posed(this.#document, id, this.#poseId), id).some(
+        (l) => l.visible && l.content.type === 'alert',
+      );
     if (place === this.alerts.quiet) this.alerts.order(place ? 'unquiet' : 'quiet', seconds);
   }
 

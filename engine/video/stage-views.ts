@@ -1,4 +1,5 @@
 import type { Rect, Size } from '../../core/geometry/rect';
+import type { OnAir, Stop } from '../../core/motion/programme';
 import type { FrameName } from '../../core/show/records';
 import type { ViewSubject } from '../../protocol/engine';
 import type { Compositor } from './compositor';
@@ -18,10 +19,9 @@ interface View {
 }
 
 export interface Shown {
-  onAirSceneId: string | null;
-  /** False while one scene fades into another. */
-  settled: boolean;
-  editSceneId: string | null;
+  onAir: OnAir | null;
+  /** What is in the editor. */
+  edit: Stop | null;
   canvasOf(frame: FrameName): OffscreenCanvas | null;
   frameSize(frame: FrameName): Size;
   source(inputId: string): PictureSource | undefined;
@@ -88,7 +88,7 @@ export class StageViews {
     this.#thumbnailSlot = slot;
     const { subject, context, canvas } = thumbnails[this.#thumbnail++ % thumbnails.length];
     if (subject.type === 'scene')
-      this.compositor.draw(context, subject.sceneId, subject.frame, canvas.width, canvas.height, seconds);
+      this.compositor.draw(context, subject, subject.frame, canvas.width, canvas.height, seconds);
   }
 
   #full({ subject, context, canvas }: View, seconds: number, shown: Shown): void {
@@ -106,20 +106,21 @@ export class StageViews {
       return;
     }
     const programme = shown.canvasOf(subject.frame);
-    const onAirShown = shown.settled && shown.editSceneId === shown.onAirSceneId;
+    const { onAir, edit } = shown;
+    const onAirShown =
+      onAir?.from === null && edit?.sceneId === onAir.sceneId && edit.poseId === onAir.poseId;
     // Copying the finished picture is cheaper than drawing the scene again, unless the view is finer than it.
     if (programme && (subject.type === 'onAir' || (onAirShown && programme.width * 1.3 >= width))) {
       context.imageSmoothingQuality = 'medium';
       context.drawImage(programme, 0, 0, width, height);
       this.compositor.forget(context);
-    } else if (shown.editSceneId)
-      this.compositor.draw(context, shown.editSceneId, subject.frame, width, height, seconds);
+    } else if (edit) this.compositor.draw(context, edit, subject.frame, width, height, seconds);
   }
 
   /** A part of the scene at the frame's own pixels, each of them a clear square. */
   #part(view: View, part: Rect, seconds: number, shown: Shown): void {
     const { subject, context, canvas } = view;
-    if (!shown.editSceneId) return;
+    if (!shown.edit) return;
     const { width, height } = shown.frameSize(subject.frame);
     let whole = this.#whole.get(subject.frame);
     if (whole?.canvas.width !== width || whole.canvas.height !== height) {
@@ -127,7 +128,7 @@ export class StageViews {
       whole = { canvas: made, context: made.getContext('2d', { alpha: false })! };
       this.#whole.set(subject.frame, whole);
     }
-    this.compositor.draw(whole.context, shown.editSceneId, subject.frame, width, height, seconds);
+    this.compositor.draw(whole.context, shown.edit, subject.frame, width, height, seconds);
     context.imageSmoothingEnabled = part.width > canvas.width;
     context.fillStyle = '#0b0e11';
     context.fillRect(0, 0, canvas.width, canvas.height);

@@ -5,9 +5,11 @@
 import { countdownEnd, secondsLeft } from '../../core/audience/countdown';
 import { PictureGrid } from '../../core/delivery/picture-grid';
 import { messageOf } from '../../core/fault';
-import { fadeProgress, takeScene, type OnAir } from '../../core/scene/programme';
+import { glideTo, settled, takeScene, type OnAir, type Stop } from '../../core/motion/programme';
 import { changesApplied, recordsOf, type ShowDocument } from '../../core/show/document';
-import { inputsNeeded, inputsOfScene, layersOfScene } from '../../core/show/layers';
+import { inputsNeeded, inputsOfScene } from '../../core/show/inputs-shown';
+import { layersOfScene } from '../../core/show/layers';
+import { posed } from '../../core/show/poses';
 import { FRAME_NAMES, type FrameName } from '../../core/show/records';
 import type { FromStage, StageReport, ToStage } from '../../protocol/engine';
 import { workerScope } from '../worker-scope';
@@ -44,7 +46,7 @@ class Stage {
   #document: ShowDocument = new Map();
   #grid = new PictureGrid(30);
   #onAir: OnAir | null = null;
-  #editSceneId: string | null = null;
+  #edit: Stop | null = null;
   #visible = true;
   #next = 0;
   #counts = { ...NO_COUNTS };
@@ -79,13 +81,25 @@ class Stage {
         this.#size(message.frames, message.fps);
         break;
       case 'take':
-        this.#onAir = takeScene(this.#onAir, message.sceneId, message.transition, this.#clock.now());
+        this.#onAir = takeScene(
+          this.#onAir,
+          { sceneId: message.sceneId, poseId: message.poseId },
+          message.transition,
+          this.#clock.now(),
+          this.#document,
+        );
+        this.#audience.setPose(message.poseId);
         this.#audience.setOnAir(message.sceneId, this.#clock.now(), message.sinceMs);
         if (this.#onAir.from === null) for (const output of this.#outputs.values()) output.cut();
         this.#showInputs();
         break;
+      case 'glide':
+        if (!this.#onAir) break;
+        this.#onAir = glideTo(this.#onAir, message.poseId, this.#clock.now(), this.#document);
+        this.#audience.setPose(message.poseId);
+        break;
       case 'edit':
-        this.#editSceneId = message.sceneId;
+        this.#edit = { sceneId: message.sceneId, poseId: message.poseId };
         this.#showInputs();
         break;
       case 'addView':
@@ -176,16 +190,23 @@ class Stage {
     return output;
   }
 
+  /** The scene on air, and those that are leaving. */
+  #scenesOnAir(): string[] {
+    const ids: string[] = [];
+    for (let at: OnAir | undefined = this.#onAir ?? undefined; at; at = at.from?.before) ids.push(at.sceneId);
+    return ids;
+  }
+
   /** Inputs that are not kept ready are opened for the scenes on air, in the editor, and looked at by themselves. */
   #showInputs(): void {
     const onAir = new Set<string>();
     if (this.#onAir) {
-      const ids = [this.#onAir.sceneId, ...(this.#onAir.from ? [this.#onAir.from.sceneId] : [])];
-      for (const id of ids) for (const input of inputsOfScene(this.#document, id)) onAir.add(input);
+      for (const id of this.#scenesOnAir())
+        for (const input of inputsOfScene(this.#document, id)) onAir.add(input);
     }
     const shown = this.#views.inputs();
-    for (const id of [this.#onAir?.sceneId, this.#onAir?.from?.sceneId, this.#editSceneId])
-      if (id) for (const input of inputsNeeded(this.#document, id)) shown.add(input);
+    for (const id of [...this.#scenesOnAir(), ...(this.#edit ? [this.#edit.sceneId] : [])])
+      for (const input of inputsNeeded(this.#document, id)) shown.add(input);
     this.#inputs.setShown(shown, onAir);
   }
 
@@ -221,7 +242,8 @@ class Stage {
   #countDown(seconds: number): void {
     const sceneId = this.#onAir?.from === null ? this.#onAir.sceneId : null;
     if (sceneId === null) return;
-    for (const { id, visible, content } of layersOfScene(this.#document, sceneId)) {
+    const view = posed(this.#document, sceneId, this.#onAir!.poseId);
+    for (const { id, visible, content } of layersOfScene(view, sceneId)) {
       if (
         !visible ||
         content.type !== 'widget' ||
@@ -275,11 +297,12 @@ class Stage {
     this.#audience.advance(seconds);
     this.#compositor.setLiveFields(this.#audience.liveFields(seconds));
     this.#countDown(seconds);
-    for (const output of this.#outputs.values()) output.compose(this.#onAir, seconds);
-    if (this.#onAir?.from && fadeProgress(this.#onAir, seconds) >= 1) {
-      this.#onAir = { sceneId: this.#onAir.sceneId, from: null };
-      this.#showInputs();
+    if (this.#onAir?.from) {
+      const leaving = this.#scenesOnAir().length;
+      this.#onAir = settled(this.#onAir, seconds, this.#document);
+      if (this.#scenesOnAir().length !== leaving) this.#showInputs();
     }
+    for (const output of this.#outputs.values()) output.compose(this.#onAir, seconds);
     this.#counts.composed += 1;
     this.#recent.push(started);
     this.#hand(index);
@@ -302,9 +325,8 @@ class Stage {
     const show = recordsOf(this.#document, 'show')[0];
     if (!show) return;
     this.#views.draw(index, seconds, {
-      onAirSceneId: this.#onAir?.sceneId ?? null,
-      settled: this.#onAir?.from === null,
-      editSceneId: this.#editSceneId,
+      onAir: this.#onAir,
+      edit: this.#edit,
       canvasOf: (frame) => this.#outputs.get(frame)?.canvas ?? null,
       frameSize: (frame) => show.frames[frame],
       source: (inputId) => this.#inputs.sources.get(inputId),

@@ -2,7 +2,7 @@ import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node
 import os from 'node:os';
 import path from 'node:path';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
-import type { SceneRecord } from '../../core/show/records';
+import { PLAIN_SCENE, type SceneRecord } from '../../core/show/records';
 import { seedNightSignalBox } from '../../db/seed/night-signal-box';
 import { recordSchemas } from '../../protocol/record-schemas';
 import { AssetStore } from '../vault/asset-store';
@@ -46,11 +46,7 @@ const scene = (id: string, name: string): SceneRecord => ({
   showId: SHOW,
   name,
   position: 9,
-  folder: '',
-  mark: 'none',
-  standing: {},
-  transition: { type: 'cut', seconds: 0 },
-  background: '#000000',
+  ...PLAIN_SCENE,
 });
 const revision = () => shows.load(SHOW).revision;
 

@@ -8,6 +8,7 @@ const TABLES: Record<RecordKind, string> = {
   input: 'input',
   scene: 'scene',
   layer: 'layer',
+  pose: 'pose',
   channel: 'channel',
   destination: 'destination',
   plan: 'plan',
@@ -29,12 +30,21 @@ interface Row {
 
 function recordOfRow(kind: RecordKind, row: Row): AnyRecord {
   const { id, show_id: showId, name, position } = row;
-  const scene = kind === 'layer' ? { sceneId: row.scene_id ?? null, groupId: row.group_id ?? null } : {};
+  const scene =
+    kind === 'layer'
+      ? { sceneId: row.scene_id ?? null, groupId: row.group_id ?? null }
+      : kind === 'pose'
+        ? { sceneId: row.scene_id }
+        : {};
   return { kind, id, showId, name, position, ...scene, ...(JSON.parse(row.data) as object) } as AnyRecord;
 }
 
 function rowOfRecord(record: AnyRecord): Row {
   const { kind, id, showId, name, position, ...rest } = record;
+  if (kind === 'pose') {
+    const { sceneId, ...data } = rest as { sceneId: string };
+    return { id, show_id: showId, scene_id: sceneId, name, position, data: JSON.stringify(data) };
+  }
   if (kind !== 'layer') return { id, show_id: showId, name, position, data: JSON.stringify(rest) };
   const { sceneId, groupId, ...data } = rest as { sceneId: string | null; groupId: string | null };
   return {
@@ -58,7 +68,7 @@ export class ShowRepository {
         const columns = [
           'id',
           'show_id',
-          ...(kind === 'layer' ? ['scene_id', 'group_id'] : []),
+          ...(kind === 'layer' ? ['scene_id', 'group_id'] : kind === 'pose' ? ['scene_id'] : []),
           'name',
           'position',
           'data',
@@ -145,24 +155,28 @@ export class ShowRepository {
     })();
   }
 
-  /** The scene on air, and since when (milliseconds since 1970). */
-  onAirScene(showId: string): { id: string; sinceMs: number } | null {
+  /** The scene on air in which pose, and since when (milliseconds since 1970). */
+  onAirScene(showId: string): { id: string; poseId: string | null; sinceMs: number } | null {
     const row = this.database
-      .prepare('SELECT on_air_scene_id AS id, on_air_since_ms AS sinceMs FROM desk_state WHERE show_id = ?')
-      .get(showId) as { id: string | null; sinceMs: number | null } | undefined;
-    return row?.id ? { id: row.id, sinceMs: row.sinceMs ?? 0 } : null;
+      .prepare(
+        'SELECT on_air_scene_id AS id, on_air_pose_id AS poseId, on_air_since_ms AS sinceMs FROM desk_state WHERE show_id = ?',
+      )
+      .get(showId) as { id: string | null; poseId: string | null; sinceMs: number | null } | undefined;
+    return row?.id ? { id: row.id, poseId: row.poseId, sinceMs: row.sinceMs ?? 0 } : null;
   }
 
   /** The same scene told again keeps its time. */
-  setOnAirScene(showId: string, sceneId: string, nowMs: number): void {
+  setOnAirScene(showId: string, sceneId: string, poseId: string | null, nowMs: number): void {
     this.database
       .prepare(
-        `INSERT INTO desk_state (show_id, on_air_scene_id, on_air_since_ms) VALUES (@showId, @sceneId, @nowMs)
+        `INSERT INTO desk_state (show_id, on_air_scene_id, on_air_pose_id, on_air_since_ms)
+         VALUES (@showId, @sceneId, @poseId, @nowMs)
          ON CONFLICT (show_id) DO UPDATE SET
            on_air_since_ms = CASE WHEN on_air_scene_id = @sceneId THEN coalesce(on_air_since_ms, @nowMs) ELSE @nowMs END,
-           on_air_scene_id = @sceneId`,
+           on_air_scene_id = @sceneId,
+           on_air_pose_id = @poseId`,
       )
-      .run({ showId, sceneId, nowMs });
+      .run({ showId, sceneId, poseId, nowMs });
   }
 
   /** Whether a record of the demonstration was made once; it is not made again after the user removed it. */

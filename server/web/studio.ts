@@ -158,7 +158,7 @@ export class Studio {
       case 'onAir': {
         const show = this.shows.list()[0];
         if (!show) break;
-        this.shows.setOnAirScene(show.id, message.sceneId, Date.now());
+        this.shows.setOnAirScene(show.id, message.sceneId, message.poseId, Date.now());
         const scene = this.#shown()?.get(message.sceneId);
         if (scene) this.broadcast.sceneChanged(scene.name);
         break;

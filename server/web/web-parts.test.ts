@@ -83,8 +83,8 @@ describe('the lease', () => {
     const desk = open(bus);
     const other = open(bus);
     desk.tell(claim('desk-one-1'));
-    other.tell({ type: 'onAir', sceneId: 'sc-x' });
-    desk.tell({ type: 'onAir', sceneId: 'sc-game' });
+    other.tell({ type: 'onAir', sceneId: 'sc-x', poseId: null });
+    desk.tell({ type: 'onAir', sceneId: 'sc-game', poseId: null });
     expect(scenes).toEqual(['sc-game']);
     other.tell('{');
     expect(other.closedWith).toBe(1008);

@@ -5,6 +5,7 @@ import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
 import { fullPlacement, PLAIN_INPUT, type LayerRecord } from '../../core/show/records';
 import { analyse } from '../../scripts/lib/analyse.mjs';
 import { eventually } from '../lib/relay-process';
+import { PLAIN_MOTION } from '../../core/show/motion-records';
 import { goLive, goTo, stopLive, StudioFixture } from '../lib/studio-fixture';
 
 let fixture: StudioFixture;
@@ -94,6 +95,7 @@ function layerOf(id: string): LayerRecord {
     groupId: null,
     visible: true,
     locked: false,
+  motion: PLAIN_MOTION,
     content: { type: 'input', inputId: 'in-denied', fit: 'fill' },
     placements: {
       wide: { ...fullPlacement({ width: 400, height: 225 }), cx: 300, cy: 300 },

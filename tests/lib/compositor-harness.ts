@@ -94,7 +94,7 @@ export function render(
 ): string {
   const bench = new Bench(records, pictures);
   const { context } = canvasOf(width, height);
-  bench.compositor.draw(context, sceneId, frame, width, height, now);
+  bench.compositor.draw(context, { sceneId, poseId: null }, frame, width, height, now);
   return base64(context.getImageData(0, 0, width, height).data);
 }
 
@@ -111,7 +111,7 @@ export function renderMany(
   const { context } = canvasOf(width, height);
   for (let i = 0; i < count; i++) {
     for (const source of bench.sources.values()) source.advance(i / 30);
-    bench.compositor.draw(context, sceneId, 'wide', width, height, i / 30);
+    bench.compositor.draw(context, { sceneId, poseId: null }, 'wide', width, height, i / 30);
   }
   return { rgba: base64(context.getImageData(0, 0, width, height).data), drawn: bench.compositor.drawn };
 }
@@ -137,7 +137,7 @@ export function time(
     if (i === 0) start = performance.now();
     for (const source of bench.sources.values()) source.advance((i + 10) / 30);
     for (const { context, frame, width, height } of targets) {
-      bench.compositor.draw(context, sceneId, frame, width, height, (i + 10) / 30);
+      bench.compositor.draw(context, { sceneId, poseId: null }, frame, width, height, (i + 10) / 30);
       context.getImageData(0, 0, 1, 1);
     }
   }

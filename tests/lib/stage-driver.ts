@@ -1,7 +1,14 @@
 /** Drives the Stage as a user does. One studio and one page for a test file: imported bindings are live. */
 import type { BrowserContext, Page } from 'playwright-core';
 import { expect } from 'vitest';
-import type { AnyRecord, InputRecord, LayerRecord, SceneRecord } from '../../core/show/records';
+import { CUT } from '../../core/show/motion-records';
+import {
+  PLAIN_SCENE,
+  type AnyRecord,
+  type InputRecord,
+  type LayerRecord,
+  type SceneRecord,
+} from '../../core/show/records';
 import { eventually } from './relay-process';
 import { SHOW, StudioFixture } from './studio-fixture';
 
@@ -118,11 +125,10 @@ export async function freshScene(): Promise<string> {
     showId: SHOW,
     name: `Test ${scenes}`,
     position: 50 + scenes,
+    ...PLAIN_SCENE,
     folder: 'Tests',
-    mark: 'none',
-    transition: { type: 'cut', seconds: 0 },
+    transition: CUT,
     background: '#000000',
-    standing: {},
   };
   await fixture.edit('Test scene', [scene]);
   await page.reload();

@@ -6,6 +6,7 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import Database from 'better-sqlite3';
+import { PLAIN_SCENE } from '../../core/show/records';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { analyse, decodesCleanly } from '../../scripts/lib/analyse.mjs';
 import { seededRandom } from '../../standins/inputs/random';
@@ -91,11 +92,7 @@ test(
                 showId: SHOW,
                 name: `Soak ${n}`,
                 position: 100 + n,
-                folder: '',
-                mark: 'none',
-                transition: { type: 'cut', seconds: 0 },
-                background: '#14181D',
-                standing: {},
+                ...PLAIN_SCENE,
               },
             ]);
             confirmed = n;

@@ -7,6 +7,8 @@ const MAX_SIZES = 4;
 /** A bitmap that is scaled once for each size it is shown at; every picture after that is a plain copy. */
 export class ScaledPicture {
   readonly #scaled = new Map<string, OffscreenCanvas>();
+  /** Sizes that were asked for once. A size that comes back is worth keeping; while a layer moves none does. */
+  readonly #once = new Set<string>();
 
   constructor(readonly bitmap: ImageBitmap) {}
 
@@ -21,7 +23,14 @@ export class ScaledPicture {
     }
     const key = [w, h, part.x, part.y, part.width, part.height].map((v) => v.toFixed(2)).join();
     let scaled = this.#scaled.get(key);
+    if (!scaled && !this.#once.has(key)) {
+      if (this.#once.size >= MAX_SIZES * 2) this.#once.delete(this.#once.values().next().value!);
+      this.#once.add(key);
+      context.drawImage(this.bitmap, part.x, part.y, part.width, part.height, 0, 0, width, height);
+      return;
+    }
     if (!scaled) {
+      this.#once.delete(key);
       scaled = new OffscreenCanvas(w, h);
       const inner = scaled.getContext('2d')!;
       inner.imageSmoothingQuality = 'high';

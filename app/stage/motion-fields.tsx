@@ -1,0 +1,67 @@
+import { LAYER_MOTIONS, SIDES, type LayerMotion, type LayerMotionType } from '~/core/show/motion-records';
+import type { LayerRecord } from '~/core/show/records';
+import { TimingFields } from '../studio/timing-fields';
+import { Toggle } from '../studio/toggle';
+import { FIELD_GRID, FieldHeading } from './field-layout';
+import { useStage } from './stage-context';
+
+const WORDS: Record<LayerMotionType, string> = {
+  fade: 'Fade',
+  slide: 'Slide',
+  zoom: 'Zoom',
+  wipe: 'Wipe',
+  cut: 'At once',
+};
+export const SIDE_WORDS = { left: 'Left', right: 'Right', top: 'Above', bottom: 'Below' } as const;
+
+/** How a layer comes and goes between poses, and its own timing. */
+export function MotionFields({ layer }: { layer: LayerRecord }) {
+  const { edit, pose, scene } = useStage();
+  const { motion } = layer;
+  const set = (change: Partial<LayerMotion>) =>
+    edit(`Motion of ${layer.name}`, [{ ...layer, motion: { ...motion, ...change } }]);
+  const sided = [motion.enter, motion.leave].some((m) => m === 'slide' || m === 'wipe');
+  const select = (
+    label: string,
+    value: string,
+    options: [string, string][],
+    onChange: (v: string) => void,
+  ) => (
+    <label className="labelled-select">
+      <span>{label}</span>
+      <select className="plain-select" value={value} onChange={(e) => onChange(e.target.value)}>
+        {options.map(([option, words]) => (
+          <option key={option} value={option}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+  const ways = LAYER_MOTIONS.map((m) => [m, WORDS[m]] as [string, string]);
+  return (
+    <>
+      <FieldHeading>Motion</FieldHeading>
+      <div style={FIELD_GRID}>
+        {select('Enters', motion.enter, ways, (enter) => set({ enter: enter as LayerMotionType }))}
+        {select('Leaves', motion.leave, ways, (leave) => set({ leave: leave as LayerMotionType }))}
+        {sided &&
+          select(
+            'Side',
+            motion.side,
+            SIDES.map((s) => [s, SIDE_WORDS[s]]),
+            (side) => set({ side: side as LayerMotion['side'] }),
+          )}
+      </div>
+      <Toggle
+        label="Timing of its own"
+        on={motion.timing !== null}
+        onChange={(own) => {
+          const { seconds, easing } = pose?.glide ?? scene.glide;
+          set({ timing: own ? { seconds, easing } : null });
+        }}
+      />
+      {motion.timing && <TimingFields timing={motion.timing} onChange={(timing) => set({ timing })} />}
+    </>
+  );
+}

@@ -1,0 +1,250 @@
+import CloseRounded from '@mui/icons-material/CloseRounded';
+import TuneRounded from '@mui/icons-material/TuneRounded';
+import Popover from '@mui/material/Popover';
+import { useState } from 'react';
+import { findRecord, recordsOf } from '~/core/show/document';
+import {
+  CUT,
+  FADE,
+  SIDES,
+  TRANSITIONS,
+  type Transition,
+  type TransitionType,
+} from '~/core/show/motion-records';
+import { ColourField } from '../studio/colour-field';
+import { NumberField } from '../studio/number-field';
+import { SmallButton } from '../studio/small-button';
+import { TimingFields } from '../studio/timing-fields';
+import { FieldHeading } from './field-layout';
+import { useStage } from './stage-context';
+
+const WORDS: Record<TransitionType, string> = {
+  cut: 'Cut',
+  fade: 'Fade',
+  dip: 'Dip to a colour',
+  wipe: 'Wipe',
+  slide: 'Slide',
+  zoom: 'Zoom',
+  carry: 'Carry what both show',
+};
+const FROM_WORDS = {
+  left: 'From the left',
+  right: 'From the right',
+  top: 'From above',
+  bottom: 'From below',
+};
+
+/** Of another kind, with a time to see it by. */
+function ofType(before: Transition, type: TransitionType): Transition {
+  if (type === 'cut') return CUT;
+  return { ...before, type, seconds: before.seconds || FADE.seconds };
+}
+
+function TypeSelect({
+  label,
+  value,
+  other,
+  onChange,
+}: {
+  label: string;
+  value: TransitionType | '';
+  /** What stands for no kind of its own; left out where there must be one. */
+  other?: string;
+  onChange: (type: TransitionType | null) => void;
+}) {
+  return (
+    <select
+      aria-label={label}
+      className="plain-select"
+      value={value}
+      onChange={(e) => onChange(e.target.value === '' ? null : (e.target.value as TransitionType))}
+    >
+      {other !== undefined && <option value="">{other}</option>}
+      {TRANSITIONS.map((type) => (
+        <option key={type} value={type}>
+          {WORDS[type]}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+/** How the scene comes on air: its own way or the show's, and ways of their own after particular scenes. */
+export function TransitionChoice() {
+  const { document, scene, edit } = useStage();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const show = recordsOf(document, 'show')[0];
+  const own = scene.transition;
+  const set = (transition: Transition | null) =>
+    edit(`Transition of ${scene.name}`, [{ ...scene, transition }]);
+  return (
+    <>
+      <span style={{ color: 'var(--quiet)', fontSize: 12.5, whiteSpace: 'nowrap' }}>Comes on by</span>
+      <TypeSelect
+        label="Comes on by"
+        value={own?.type ?? ''}
+        other={`As the show: ${WORDS[show.transition.type].toLowerCase()}`}
+        onChange={(type) => set(type && ofType(own ?? show.transition, type))}
+      />
+      {own && own.type !== 'cut' && (
+        <div style={{ width: 128 }}>
+          <NumberField
+            label="Takes"
+            unit="ms"
+            value={own.seconds * 1000}
+            min={50}
+            max={10_000}
+            step={50}
+            onCommit={(ms) => set({ ...own, seconds: ms / 1000 })}
+          />
+        </div>
+      )}
+      <SmallButton
+        label="More about transitions"
+        title="Course, side and colour; after particular scenes; the show's own"
+        onClick={(e) => setAnchor(e.currentTarget)}
+      >
+        <TuneRounded />
+      </SmallButton>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'top', horizontal: 'left' }}
+        transformOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+      >
+        <div role="group" aria-label="Transitions" style={{ padding: '4px 14px 14px', width: 380 }}>
+          <FieldHeading>{`${scene.name} comes on`}</FieldHeading>
+          {own === null ? (
+            <p className="quiet-note">
+              As the show says. Choose another way beside “Comes on by” to give it its own.
+            </p>
+          ) : (
+            <TransitionFields transition={own} onChange={set} />
+          )}
+          <PairFields />
+          <FieldHeading>The show, where a scene says nothing</FieldHeading>
+          <div style={{ display: 'grid', gap: 6 }}>
+            <TypeSelect
+              label="Transition of the show"
+              value={show.transition.type}
+              onChange={(type) =>
+                type &&
+                edit('Transition of the show', [{ ...show, transition: ofType(show.transition, type) }])
+              }
+            />
+            <TransitionFields
+              transition={show.transition}
+              onChange={(transition) => edit('Transition of the show', [{ ...show, transition }])}
+            />
+          </div>
+        </div>
+      </Popover>
+    </>
+  );
+}
+
+function TransitionFields({
+  transition,
+  onChange,
+}: {
+  transition: Transition;
+  onChange: (transition: Transition) => void;
+}) {
+  const { type, side, colour } = transition;
+  if (type === 'cut') return <p className="quiet-note">At once, with the next picture.</p>;
+  return (
+    <div style={{ display: 'grid', gap: 6 }}>
+      <TimingFields
+        timing={transition}
+        least={0.05}
+        onChange={({ seconds, easing }) => onChange({ ...transition, seconds, easing })}
+      />
+      {(type === 'wipe' || type === 'slide') && (
+        <select
+          aria-label="Where it comes from"
+          className="plain-select"
+          value={side}
+          onChange={(e) => onChange({ ...transition, side: e.target.value as Transition['side'] })}
+        >
+          {SIDES.map((s) => (
+            <option key={s} value={s}>
+              {FROM_WORDS[s]}
+            </option>
+          ))}
+        </select>
+      )}
+      {type === 'dip' && (
+        <ColourField
+          label="Colour it goes through"
+          value={colour}
+          onChange={(next) => onChange({ ...transition, colour: next })}
+        />
+      )}
+      {type === 'carry' && (
+        <p className="quiet-note">
+          What both scenes show moves from its place in the one to its place in the other; the rest comes and
+          goes as its layer says.
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** Ways of its own after particular scenes. */
+function PairFields() {
+  const { document, scene, edit } = useStage();
+  const scenes = recordsOf(document, 'scene').filter((s) => s.id !== scene.id);
+  const pairs = Object.entries(scene.transitionAfter).filter(([id]) => findRecord(document, 'scene', id));
+  const free = scenes.filter((s) => !scene.transitionAfter[s.id]);
+  const set = (id: string, transition: Transition | null) => {
+    const transitionAfter = { ...scene.transitionAfter };
+    if (transition) transitionAfter[id] = transition;
+    else delete transitionAfter[id];
+    edit(`Transition of ${scene.name} after ${findRecord(document, 'scene', id)?.name}`, [
+      { ...scene, transitionAfter },
+    ]);
+  };
+  return (
+    <>
+      <FieldHeading>After particular scenes</FieldHeading>
+      {pairs.map(([id, transition]) => {
+        const name = findRecord(document, 'scene', id)!.name;
+        return (
+          <div key={id} role="group" aria-label={`After ${name}`} style={{ marginBottom: 8 }}>
+            <div style={{ display: 'flex', alignItems: 'center', gap: 6, marginBottom: 4 }}>
+              <span style={{ flex: 1, fontSize: 13 }}>{`After ${name}`}</span>
+              <TypeSelect
+                label={`Transition after ${name}`}
+                value={transition.type}
+                onChange={(type) => type && set(id, ofType(transition, type))}
+              />
+              <SmallButton label={`No way of its own after ${name}`} onClick={() => set(id, null)}>
+                <CloseRounded />
+              </SmallButton>
+            </div>
+            {transition.type !== 'cut' && (
+              <TransitionFields transition={transition} onChange={(next) => set(id, next)} />
+            )}
+          </div>
+        );
+      })}
+      {free.length > 0 && (
+        <select
+          aria-label="Add a way after a scene"
+          className="plain-select"
+          style={{ width: '100%' }}
+          value=""
+          onChange={(e) => set(e.target.value, scene.transition ?? FADE)}
+        >
+          <option value="">Another way after…</option>
+          {free.map((s) => (
+            <option key={s.id} value={s.id}>
+              {s.name}
+            </option>
+          ))}
+        </select>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,40 @@
+/** Which inputs a scene shows. */
+import { findRecord, type ShowDocument } from './document';
+import { layersOfScene, picturesOfScene } from './layers';
+import { posed, posesOf } from './poses';
+import type { LayerRecord } from './records';
+
+/** What must be open for a scene in any of its poses: the inputs it shows, and those that stand in for them. */
+export function inputsNeeded(document: ShowDocument, sceneId: string): Set<string> {
+  const needed = inputsOfScene(document, sceneId);
+  for (const id of [...needed]) {
+    const standInId = findRecord(document, 'input', id)?.standInId;
+    if (standInId) needed.add(standInId);
+  }
+  return needed;
+}
+
+/**
+ * Ids of all inputs that a scene shows, through insets too; hidden layers count as not shown.
+ * @param poseId in this pose only (null: the first one); left out: in any of them
+ */
+export function inputsOfScene(document: ShowDocument, sceneId: string, poseId?: string | null): Set<string> {
+  const found = new Set<string>();
+  const walk = (layers: readonly LayerRecord[], depth: number) => {
+    for (const { visible, content } of layers) {
+      if (!visible) continue;
+      if (content.type === 'input') found.add(content.inputId);
+      if (content.type === 'inset' && depth < 8) {
+        const inner = posed(document, content.sceneId, null);
+        walk(picturesOfScene(inner, content.sceneId), depth + 1);
+      }
+    }
+  };
+  const poses = posesOf(document, sceneId).map((pose) => pose.id);
+  const seen = poseId !== undefined ? [poseId] : poses.length > 0 ? poses : [null];
+  for (const id of seen) {
+    const view = posed(document, sceneId, id);
+    walk(layersOfScene(view, sceneId), 0);
+  }
+  return found;
+}

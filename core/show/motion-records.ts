@@ -1,0 +1,81 @@
+/** How scenes come on, how they glide from one arrangement to another, and what an arrangement is. Times in seconds. */
+import type { Placements, StandingChange } from './records';
+
+/**
+ * Ways a scene comes on air. `carry`: what both scenes show moves from its place in the one to its place in the other;
+ * the rest leaves and enters.
+ */
+export const TRANSITIONS = ['cut', 'fade', 'dip', 'wipe', 'slide', 'zoom', 'carry'] as const;
+export type TransitionType = (typeof TRANSITIONS)[number];
+
+export const SIDES = ['left', 'right', 'top', 'bottom'] as const;
+export type Side = (typeof SIDES)[number];
+
+export interface Transition {
+  type: TransitionType;
+  seconds: number;
+  /** A CSS timing function or `spring(bounce)`. */
+  easing: string;
+  /** Where a wipe or a slide comes from. */
+  side: Side;
+  /** What a dip goes through. */
+  colour: string;
+}
+
+/** How long a movement takes, and how its speed goes. */
+export interface GlideTiming {
+  seconds: number;
+  /** A CSS timing function or `spring(bounce)`. */
+  easing: string;
+}
+
+/** Timing of the glides of a scene. */
+export interface SceneGlide extends GlideTiming {
+  /** Each layer that moves begins so much after the one below it. */
+  staggerSeconds: number;
+}
+
+export const LAYER_MOTIONS = ['fade', 'slide', 'zoom', 'wipe', 'cut'] as const;
+export type LayerMotionType = (typeof LAYER_MOTIONS)[number];
+
+/** How a layer comes and goes between two arrangements. */
+export interface LayerMotion {
+  enter: LayerMotionType;
+  leave: LayerMotionType;
+  /** Where it comes from and goes to, and where a wipe begins. */
+  side: Side;
+  /** Null: as the pose or the scene says. */
+  timing: GlideTiming | null;
+}
+
+/** A layer as one pose has it. */
+export interface PosedLayer {
+  visible: boolean;
+  placements: Placements;
+  /** Of a shape; null for other layers. */
+  colour: string | null;
+}
+
+/** One arrangement of a scene. Layers it does not name stand as they do by themselves. */
+export interface PoseFields {
+  sceneId: string;
+  /** A digit or letter, pressed while the scene is on air; empty for none. */
+  key: string;
+  /** Of the glide into this pose; null: as the scene says. */
+  glide: GlideTiming | null;
+  /** By layer id. */
+  layers: Record<string, PosedLayer>;
+  /** What the scene does with standing layers in this pose. */
+  standing: Record<string, StandingChange>;
+}
+
+export const CUT: Transition = {
+  type: 'cut',
+  seconds: 0,
+  easing: 'ease-in-out',
+  side: 'left',
+  colour: '#14181D',
+};
+export const FADE: Transition = { ...CUT, type: 'fade', seconds: 0.5 };
+export const START_GLIDE: SceneGlide = { seconds: 0.5, easing: 'ease-in-out', staggerSeconds: 0 };
+export const PLAIN_MOTION: LayerMotion = { enter: 'fade', leave: 'fade', side: 'bottom', timing: null };
