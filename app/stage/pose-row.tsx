@@ -162,7 +162,7 @@ function GlideButton({ pose }: { pose: PoseRecord }) {
         onClick={(e) => setAnchor(e.currentTarget)}
       >
         <EastRounded fontSize="small" />
-        <span className="figure">{Math.round(seconds * 1000)}</span>
+        <span className="figure">{`${Number(seconds.toFixed(2))} s`}</span>
       </button>
       <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
         <div role="group" aria-label={`Glide into ${pose.name}`} style={{ padding: 12, width: 290 }}>

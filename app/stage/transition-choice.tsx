@@ -55,7 +55,7 @@ function TypeSelect({
   return (
     <select
       aria-label={label}
-      className="plain-select"
+      className="plain-select fits"
       value={value}
       onChange={(e) => onChange(e.target.value === '' ? null : (e.target.value as TransitionType))}
     >

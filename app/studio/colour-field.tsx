@@ -1,3 +1,5 @@
+import { useEffect, useState } from 'react';
+
 /** A colour; its transparency (the last two digits) is kept when the colour changes. */
 export function ColourField({
   label,
@@ -8,6 +10,10 @@ export function ColourField({
   value: string;
   onChange: (value: string) => void;
 }) {
+  // What is picked is shown at once, also where the show's own value follows a little later: put back in between, the
+  // picker would tell the old one as a second choice.
+  const [shown, setShown] = useState(value);
+  useEffect(() => setShown(value), [value]);
   return (
     <label
       style={{
@@ -25,8 +31,12 @@ export function ColourField({
       {label}
       <input
         type="color"
-        value={value.slice(0, 7)}
-        onChange={(e) => onChange(e.target.value + value.slice(7))}
+        value={shown.slice(0, 7)}
+        onChange={(e) => {
+          const next = e.target.value + value.slice(7);
+          setShown(next);
+          if (next.toLowerCase() !== value.toLowerCase()) onChange(next);
+        }}
         style={{ width: 38, height: 20, padding: 0, border: 0, background: 'none' }}
       />
     </label>

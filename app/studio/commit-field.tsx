@@ -45,7 +45,8 @@ export function CommitField({
       onChange={(e) => setText(e.target.value.slice(0, max))}
       onBlur={commit}
       onKeyDown={(e) => {
-        e.stopPropagation();
+        // Escape takes back what was typed; with nothing to take back it is meant for what the field stands in.
+        if (e.key !== 'Escape' || text !== value) e.stopPropagation();
         if (e.key === 'Enter' && lines === 1) (e.target as HTMLElement).blur();
         if (e.key === 'Escape') setText(value);
       }}

@@ -22,6 +22,7 @@ import {
 import type { SecretRepository } from '../../server/db/secret-repository';
 import type { ShowRepository } from '../../server/db/show-repository';
 import { audience } from './night-audience';
+import { talkPoses } from './night-poses';
 import { sound } from './night-sound';
 
 const SHOW = 'night-signal-box';
@@ -381,7 +382,7 @@ function records(): AnyRecord[] {
     both(place(1776, 76, 200, 60, { cornerPx: 30 }), place(940, 96, 200, 60, { cornerPx: 30 })),
   );
 
-  all.push(...sound(SHOW));
+  all.push(...talkPoses(all), ...sound(SHOW));
 
   all.push(
     {

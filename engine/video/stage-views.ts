@@ -107,8 +107,9 @@ export class StageViews {
     }
     const programme = shown.canvasOf(subject.frame);
     const { onAir, edit } = shown;
-    const onAirShown =
-      onAir?.from === null && edit?.sceneId === onAir.sceneId && edit.poseId === onAir.poseId;
+    // A glide is seen on the frames as viewers see it; of another scene coming on, only what it will be.
+    const within = onAir && (!onAir.from || onAir.from.transition === null);
+    const onAirShown = within && edit?.sceneId === onAir.sceneId && edit.poseId === onAir.poseId;
     // Copying the finished picture is cheaper than drawing the scene again, unless the view is finer than it.
     if (programme && (subject.type === 'onAir' || (onAirShown && programme.width * 1.3 >= width))) {
       context.imageSmoothingQuality = 'medium';

@@ -95,7 +95,7 @@ function layerOf(id: string): LayerRecord {
     groupId: null,
     visible: true,
     locked: false,
-  motion: PLAIN_MOTION,
+    motion: PLAIN_MOTION,
     content: { type: 'input', inputId: 'in-denied', fit: 'fill' },
     placements: {
       wide: { ...fullPlacement({ width: 400, height: 225 }), cx: 300, cy: 300 },

@@ -1,0 +1,222 @@
+/** Poses and transitions through the interface, and how they move in the pulled stream. */
+import { spawn } from 'node:child_process';
+import path from 'node:path';
+import { describe, expect, test } from 'vitest';
+import { pullArguments } from '../../scripts/lib/analyse.mjs';
+import type { AnyRecord, PoseRecord } from '../../core/show/records';
+import { freshStart } from '../lib/fresh-start';
+import { marksOf, type Mark } from '../lib/moving-mark';
+import { eventually } from '../lib/relay-process';
+import * as stage from '../lib/stage-driver';
+import { goLive, goTo, stopLive } from '../lib/studio-fixture';
+
+freshStart(async () => {
+  await stage.openStage();
+  // Viewers set off alerts: here only what the tests move shall move.
+  const quiet = stage.fixture.studio.platforms()[0].watchUrl.replace(/watch$/, 'quiet');
+  await fetch(quiet, { method: 'POST', body: new URLSearchParams({ on: 'yes' }) });
+}, stage.closeStage);
+
+const poses = async (): Promise<PoseRecord[]> =>
+  (await stage.records())
+    .filter((r: AnyRecord): r is PoseRecord => r.kind === 'pose' && r.sceneId.startsWith('sc-test'))
+    .filter((r) => r.sceneId === `sc-test-${stage.scenes}`)
+    .sort((a, b) => a.position - b.position);
+const row = () => stage.page.getByRole('region', { name: 'Poses' });
+const addPose = () => row().getByRole('button', { name: 'Add pose' }).click();
+const menu = async (pose: string, item: string | RegExp) => {
+  await row()
+    .getByRole('button', { name: `More for ${pose}`, exact: true })
+    .click();
+  await stage.page.getByRole('menuitem', { name: item }).click();
+  await stage.menusGone();
+};
+const wideX = (pose: PoseRecord, layerId: string) => pose.layers[layerId]?.placements.wide?.cx;
+const pull = (name: string, seconds: number) => {
+  const file = path.join(stage.fixture.data, `${name}.flv`);
+  const { playUrl } = stage.fixture.studio.platforms()[0];
+  return new Promise<string>((resolve) =>
+    spawn('ffmpeg', pullArguments(playUrl, file, seconds), { stdio: 'ignore' }).on('exit', () =>
+      resolve(file),
+    ),
+  );
+};
+const GLACIER = [0x63, 0xbd, 0xbb] as const;
+
+async function brightShape(): Promise<void> {
+  await stage.addLayer('Shape');
+  await stage.inspector().getByLabel('Colour', { exact: true }).fill('#63bdbb');
+}
+
+async function threePoses(): Promise<string> {
+  await stage.freshScene();
+  await brightShape();
+  await stage.setNumber('Centre x', 400);
+  await addPose();
+  await stage.setNumber('Centre x', 960);
+  await addPose();
+  await stage.setNumber('Centre x', 1500);
+  await eventually(async () => (await poses()).length === 3);
+  return (await stage.layerNamed('Shape')).id;
+}
+
+describe('poses', () => {
+  test('three with keys glide in the stream, each from where the other is; an interruption does not jump', async () => {
+    const { page } = stage;
+    const layerId = await threePoses();
+    expect((await poses()).map((p) => wideX(p, layerId))).toEqual([400, 960, 1500]);
+    const name = `Test ${stage.scenes}`;
+    await page.getByRole('button', { name: new RegExp(`^${name}: bring on air`) }).click();
+    await goLive(page);
+    await eventually(async () => {
+      const list = (await stage.fixture.health()).relay?.session.destinations ?? [];
+      return list.some((d) => d.name === 'Larch' && d.framesSent > 90);
+    }, 60_000);
+    await page.mouse.click(640, 795);
+    const pulling = pull('glide', 9);
+    await page.waitForTimeout(3500);
+    await page.keyboard.press('3');
+    await page.waitForTimeout(1500);
+    await page.keyboard.press('1');
+    await page.waitForTimeout(250);
+    await page.keyboard.press('2');
+    const file = await pulling;
+    await stopLive(page);
+    const marks = marksOf(file, GLACIER).filter((m): m is Mark => m !== null);
+    const xs = marks.map((m) => m.x * 1920);
+    const near = (x: number) => xs.findIndex((v) => Math.abs(v - x) < 20);
+    expect(near(400)).toBeGreaterThanOrEqual(0);
+    expect(near(1500)).toBeGreaterThan(near(400));
+    expect(Math.abs(xs.at(-1)! - 960)).toBeLessThan(20);
+    // On its way it is seen in between, and no picture is further from the one before than half a second's glide with
+    // its soft ends explains (1.8 times the mean speed, two movements at once; a skipped picture doubles it).
+    const between = xs.filter((x) => x > 460 && x < 1440 && Math.abs(x - 960) > 60).length;
+    expect(between).toBeGreaterThan(6);
+    const steps = xs.slice(1).map((x, i) => Math.abs(x - xs[i]));
+    expect(Math.max(...steps)).toBeLessThan(((1100 * 1.8 * 2) / 0.5 / 30) * 2);
+    // The interruption came before the way back was over: it turned round without having been at the first pose.
+    const back = xs.slice(near(1500));
+    expect(Math.min(...back)).toBeGreaterThan(410);
+  });
+
+  test('what is moved in one pose stays in the others; undo takes it back; a reload goes on in the pose on air', async () => {
+    const { page } = stage;
+    const layerId = await threePoses();
+    await row()
+      .getByRole('button', { name: /^Pose 1: put it on the frames/ })
+      .click();
+    await stage.choose('Shape');
+    expect(await stage.numberOf('Centre x')).toBe(400);
+    await stage.setNumber('Centre y', 200);
+    await stage.drag(await stage.at(400, 200), await stage.at(520, 260), 'Alt');
+    await eventually(async () => Math.abs(wideX((await poses())[0], layerId)! - 520) < 8);
+    expect((await poses()).slice(1).map((p) => wideX(p, layerId))).toEqual([960, 1500]);
+    await stage.undo();
+    await eventually(async () => wideX((await poses())[0], layerId) === 400);
+    const name = `Test ${stage.scenes}`;
+    await page.getByRole('button', { name: new RegExp(`^${name}: bring on air`) }).click();
+    await row()
+      .getByRole('button', { name: /^Pose 2: glide to it on air/ })
+      .click();
+    await row()
+      .getByRole('button', { name: /^Pose 2: glide/, pressed: true })
+      .waitFor();
+    await page.waitForTimeout(300);
+    await page.reload();
+    await row()
+      .getByRole('button', { name: /^Pose 2: glide/, pressed: true })
+      .waitFor();
+    await menu('Pose 2', 'Delete');
+    await page.getByText('Pose 2 is on air: glide to another pose first.').waitFor();
+    expect(await poses()).toHaveLength(3);
+  });
+
+  test('keys survive the removal of another; rename, duplicate, update, order and the other frame', async () => {
+    const { page } = stage;
+    const layerId = await threePoses();
+    await menu('Pose 2', 'Delete');
+    await eventually(async () => (await poses()).map((p) => p.key).join() === '1,3');
+    await menu('Pose 3', 'Rename');
+    await page.getByLabel('Name of the pose').fill('Right');
+    await page.keyboard.press('Enter');
+    await row().getByRole('button', { name: 'More for Right' }).waitFor();
+    await menu('Right', 'Duplicate');
+    await eventually(
+      async () => (await poses()).map((p) => `${p.name} ${p.key}`).join() === 'Pose 1 1,Right 3,Right copy 2',
+    );
+    await menu('Right copy', 'Move left');
+    await eventually(async () => (await poses()).map((p) => p.name).join() === 'Pose 1,Right copy,Right');
+    await menu('Pose 1', /^Update from the frames/);
+    await eventually(async () => wideX((await poses())[0], layerId) === 1500);
+    await menu('Pose 1', 'Arrange Tall after Wide');
+    await eventually(async () => (await poses())[0].layers[layerId].placements.tall !== undefined);
+    await row()
+      .getByRole('button', { name: /^Glide into Right:/ })
+      .click();
+    const own = page.getByRole('group', { name: 'Glide into Right' });
+    await own.getByLabel('A timing of its own for Right').click();
+    await own.getByLabel('Takes').fill('900');
+    await page.keyboard.press('Enter');
+    await own.getByLabel('Course of the speed').selectOption('spring(0.35)');
+    await eventually(async () => {
+      const { glide } = (await poses())[2];
+      return glide?.seconds === 0.9 && glide.easing === 'spring(0.35)';
+    });
+    await own.getByLabel('Course of the speed').selectOption({ label: 'Curve of its own' });
+    await own.getByLabel('Timing function').fill('cubic-bezier(2, 0, 0, 1)');
+    await own.getByText(/lie between 0 and 1/).waitFor();
+    await page.keyboard.press('Escape');
+    await stage.closeDialog('nothing');
+  });
+});
+
+describe('transitions', () => {
+  test('a dip goes through its colour in the stream; the pair has its own way; a slide pushes', async () => {
+    const { page } = stage;
+    await stage.freshScene();
+    const first = `Test ${stage.scenes}`;
+    await brightShape();
+    await stage.freshScene();
+    const second = `Test ${stage.scenes}`;
+    await page.getByLabel('Comes on by').selectOption('dip');
+    await page.getByLabel('Takes', { exact: true }).first().fill('1000');
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'More about transitions' }).click();
+    const panel = page.getByRole('group', { name: 'Transitions' });
+    await panel.getByLabel('Colour it goes through').fill('#ff00ff');
+    await panel.getByLabel('Add a way after a scene').selectOption({ label: 'Talk' });
+    await panel
+      .getByRole('group', { name: 'After Talk' })
+      .getByLabel('Transition after Talk')
+      .selectOption('slide');
+    await stage.closeDialog('nothing');
+    await eventually(async () => {
+      const scene = (await stage.records()).find((r) => r.kind === 'scene' && r.name === second);
+      return (
+        scene?.kind === 'scene' &&
+        scene.transition?.colour === '#ff00ff' &&
+        scene.transitionAfter['sc-talk']?.type === 'slide'
+      );
+    });
+    await page.getByRole('button', { name: new RegExp(`^${first}: bring on air`) }).click();
+    await goLive(page);
+    await eventually(async () => {
+      const list = (await stage.fixture.health()).relay?.session.destinations ?? [];
+      return list.some((d) => d.name === 'Larch' && d.framesSent > 90);
+    }, 60_000);
+    await goTo(page, 'On air');
+    const pulling = pull('dip', 6);
+    await page.waitForTimeout(3000);
+    await page.getByRole('button', { name: new RegExp(`^${second}`) }).click();
+    const file = await pulling;
+    await stopLive(page);
+    await goTo(page, 'Stage');
+    const shape = marksOf(file, GLACIER).map((m) => m?.share ?? 0);
+    const dip = marksOf(file, [255, 0, 255]).map((m) => m?.share ?? 0);
+    const deepest = dip.indexOf(Math.max(...dip));
+    expect(dip[deepest]).toBeGreaterThan(0.9);
+    expect(shape[0]).toBeGreaterThan(0.05);
+    expect(shape.at(-1)).toBe(0);
+    expect(shape.slice(deepest).every((share) => share < 0.01)).toBe(true);
+  });
+});
