@@ -12,6 +12,8 @@ import {
   type PlanRecord,
 } from '../core/show/records';
 import type { Transition } from '../core/show/motion-records';
+import { PictureSamples } from './picture-samples';
+import { tracksInUse } from '../core/show/tracks';
 import { glideSeconds, type Stop } from '../core/motion/programme';
 import type { DeskHealth } from '../protocol/relay-orders';
 import type {
@@ -21,7 +23,6 @@ import type {
   FromUplink,
   InputState,
   KeptAlerts,
-  SoundTrack,
   ToLiveAudience,
   StageReport,
   ToSoundEncoder,
@@ -80,6 +81,7 @@ export interface LiveCanvas {
 
 /** The engine of the studio page: owns the workers, the sound thread and the devices. Knows nothing of React. */
 export class Desk {
+  readonly samples = new PictureSamples((message) => this.#say(message));
   readonly #stage = new Worker(new URL('./video/stage.worker.ts', import.meta.url), {
     type: 'module',
     name: 'stage',
@@ -329,20 +331,11 @@ export class Desk {
       sound: this.#memory,
       kbps: plan.audioKbps,
       port: sound.port1,
-      tracks: this.#recordingTracks(),
+      tracks: tracksInUse(this.#document),
     };
     this.#senders().soundEncoder.postMessage(start, [sound.port1]);
     for (const { encode, plan: of } of encodes) this.#encode(encode, of);
     this.#change({ live: true });
-  }
-
-  /** Tracks beside the programme that any channel is on; they stay the same as long as the broadcast lasts. */
-  #recordingTracks(): SoundTrack[] {
-    const names = recordsOf(this.#document, 'show')[0]?.sound.trackNames ?? [];
-    const used = new Set(recordsOf(this.#document, 'channel').flatMap((c) => c.tracks));
-    return [2, 3, 4, 5, 6]
-      .filter((track) => used.has(track))
-      .map((track) => ({ track, name: names[track - 1] ?? `Track ${track}` }));
   }
 
   #encode(encode: EncodeId, plan: EncodePlan): void {
@@ -481,6 +474,7 @@ export class Desk {
     else if (message.type === 'inputs') this.#change({ inputs: message.inputs });
     else if (message.type === 'clipsEnded') this.onClipsEnded(message.inputId);
     else if (message.type === 'countdownEnded') this.onCountdownEnded(message.sceneId);
+    else if (message.type === 'sampled') this.samples.take(message);
     else if (message.type === 'alertsKept') this.onAlertsKept(message.kept);
     else if (message.type === 'alertBegan') {
       if (!message.muted) this.#sound.playAlert(message.ruleId, message.words);

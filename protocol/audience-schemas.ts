@@ -3,13 +3,8 @@ import Joi from 'joi';
 import { EVENT_TYPES, SUBSCRIPTION_WAYS } from '../core/audience/events';
 import { isCurrency, MAX_MINOR } from '../core/audience/money';
 import { NAME_STYLES } from '../core/audience/words';
-import {
-  ALERT_LAYOUTS,
-  ALERT_MOTIONS,
-  ALERT_PRIORITIES,
-  GOAL_KINDS,
-  SIMULATED_EFFECTS,
-} from '../core/show/records';
+import { ALERT_LAYOUTS, ALERT_MOTIONS, ALERT_PRIORITIES, GOAL_KINDS } from '../core/show/audience-records';
+import { SIMULATED_EFFECTS } from '../core/show/records';
 import { id, oneOf, yes } from './field-schemas';
 import { textStyle } from './stage-schemas';
 

@@ -20,7 +20,8 @@ export type ViewSubject = { frame: FrameName } & (
   | { type: 'edit' }
   /** One of its poses, or its first one. */
   | ({ type: 'scene' } & Stop)
-  | { type: 'input'; inputId: string }
+  /** `bare`: before it is coloured, to compare. */
+  | { type: 'input'; inputId: string; bare?: boolean }
   /** An alert again and again, seen here alone. */
   | { type: 'alertPreview'; ruleId: string }
 );
@@ -104,6 +105,8 @@ export type ToStage =
   | ToLiveAudience
   /** transfers `port`, on which encoded packets leave */
   | { type: 'encode'; encode: EncodeId; plan: EncodePlan; port: MessagePort }
+  /** Asks for the colour of an input's picture at a point, 0…1 each way, before it is coloured. */
+  | { type: 'sample'; id: number; inputId: string; x: number; y: number }
   /** transfers `port`, on which the next pictures of a frame leave as they are, and then null */
   | { type: 'tap'; frame: FrameName; count: number; port: MessagePort }
   | { type: 'stopEncode' };
@@ -160,6 +163,7 @@ export type FromStage =
   /** An alert has begun; its sound is due. */
   | { type: 'alertsKept'; kept: KeptAlerts }
   | { type: 'alertBegan'; ruleId: string; words: string; muted: boolean }
+  | { type: 'sampled'; id: number; colour: [number, number, number] | null }
   | { type: 'encodeFailed'; message: string }
   | { type: 'failed'; message: string };
 

@@ -6,7 +6,14 @@ import { alertRuleFields, audienceFields, goalFields } from './audience-schemas'
 import { deliveryFields, destinationFields, planFields } from './delivery-schemas';
 import { channelFields, chainSchema, effectFields, soundFields } from './sound-schemas';
 import { id } from './field-schemas';
-import { inputFields, layerFields, poseFields, sceneFields, transitionSchema } from './stage-schemas';
+import {
+  gradeFields,
+  inputFields,
+  layerFields,
+  poseFields,
+  sceneFields,
+  transitionSchema,
+} from './stage-schemas';
 
 const name = Joi.string().trim().min(1).max(120).required();
 
@@ -41,6 +48,7 @@ export const recordSchemas: Record<RecordKind, Joi.ObjectSchema> = {
   scene: Joi.object({ ...base('scene'), ...sceneFields }),
   layer: Joi.object({ ...base('layer'), ...layerFields }),
   pose: Joi.object({ ...base('pose'), ...poseFields }),
+  grade: Joi.object({ ...base('grade'), ...gradeFields }),
   channel: Joi.object({ ...base('channel'), ...channelFields }),
   destination: Joi.object({ ...base('destination'), ...destinationFields }),
   plan: Joi.object({ ...base('plan'), ...planFields }),

@@ -15,6 +15,7 @@ const layer: AnyRecord = {
   visible: true,
   locked: false,
   motion: PLAIN_MOTION,
+  gradeId: null,
   content: { type: 'text', text: 'Hut Nine', style: DEFAULT_TEXT_STYLE },
   placements: { wide: fullPlacement({ width: 1920, height: 1080 }) },
 };

@@ -15,6 +15,7 @@ import {
   TURNS,
 } from '../core/show/records';
 import { easingProblem } from '../core/motion/easing';
+import { GRADE_RANGES } from '../core/show/colour-records';
 import { LAYER_MOTIONS, SIDES, TRANSITIONS } from '../core/show/motion-records';
 import { colour, id, oneOf, yes } from './field-schemas';
 import { chatPanelSchema, widgetSchema } from './widget-schemas';
@@ -141,6 +142,31 @@ const content = Joi.alternatives(
   Joi.object({ type: type('widget'), widget: widgetSchema, style: textStyle, accent: colour }),
 );
 
+const share = Joi.number().min(0).max(1).required();
+const colourKey = Joi.object({
+  colour: Joi.string()
+    .pattern(/^#[0-9a-f]{6}$/i)
+    .required(),
+  tolerance: share,
+  softness: share,
+  spill: share,
+  edge: share,
+}).required();
+
+export const gradeFields = {
+  values: Joi.object(
+    Object.fromEntries(
+      Object.entries(GRADE_RANGES).map(([name, { min, max }]) => [
+        name,
+        Joi.number().min(min).max(max).required(),
+      ]),
+    ),
+  ).required(),
+  table: Joi.object({ assetId: id, name: Joi.string().min(1).max(200).required(), strength: share })
+    .allow(null)
+    .required(),
+};
+
 /** Fields of an input beside those every record has. */
 export const inputFields = {
   source: source.required(),
@@ -149,6 +175,8 @@ export const inputFields = {
   mirrored: yes,
   keepReady: yes,
   standInId: id.allow(null),
+  key: colourKey.allow(null),
+  gradeId: id.allow(null),
 };
 
 const seconds = Joi.number().min(0).max(10).required();
@@ -211,4 +239,5 @@ export const layerFields = {
     side: oneOf(SIDES),
     timing: timing.allow(null),
   }).required(),
+  gradeId: id.allow(null),
 };

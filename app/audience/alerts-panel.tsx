@@ -7,7 +7,7 @@ import { AMOUNT_OF, START_WORDS } from '~/core/audience/alert-rules';
 import { EVENT_TYPES, type EventType } from '~/core/audience/events';
 import { decimalOfMinor } from '~/core/audience/money';
 import { recordsOf } from '~/core/show/document';
-import { PLAIN_ALERT_RULE, type AlertRuleRecord } from '~/core/show/records';
+import { PLAIN_ALERT_RULE, type AlertRuleRecord } from '~/core/show/audience-records';
 import { ActionMenu } from '../sound/action-menu';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 import { orderOrSay } from './audience-actions';

@@ -4,7 +4,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { minorDigits } from '~/core/audience/money';
 import { recordsOf } from '~/core/show/document';
-import { GOAL_KINDS, type GoalRecord } from '~/core/show/records';
+import { GOAL_KINDS, type GoalRecord } from '~/core/show/audience-records';
 import { CommitField } from '../studio/commit-field';
 import { NumberField } from '../studio/number-field';
 import { useDocument, useStudio } from '../studio/studio-context';

@@ -9,11 +9,10 @@ import { recordsOf } from '~/core/show/document';
 import {
   ALERT_LAYOUTS,
   ALERT_MOTIONS,
-  DEFAULT_TEXT_STYLE,
-  SIMULATED_EFFECTS,
   type AlertMotion,
   type AlertRuleRecord,
-} from '~/core/show/records';
+} from '~/core/show/audience-records';
+import { DEFAULT_TEXT_STYLE, SIMULATED_EFFECTS } from '~/core/show/records';
 import { ChoiceRow } from '../studio/choice-row';
 import { CommitField } from '../studio/commit-field';
 import { LiveView } from '../studio/live-view';

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import Joi from 'joi';
 import { exampleEvent } from '~/core/audience/alert-rules';
 import { recordsOf } from '~/core/show/document';
-import type { AlertRuleRecord } from '~/core/show/records';
+import type { AlertRuleRecord } from '~/core/show/audience-records';
 import { faultResponse, studioOf } from '../server/context.server';
 import type { Route } from './+types/test-event';
 

@@ -7,7 +7,7 @@ import { ChoiceRow } from '../studio/choice-row';
 import { NameField } from '../studio/name-field';
 import { NumberField } from '../studio/number-field';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
-import { FileButton } from './file-button';
+import { FileButton } from '../studio/file-button';
 
 /** The buttons alone; they play at the press. */
 export function EffectButtons({

@@ -8,7 +8,7 @@ import { SmallButton } from '../studio/small-button';
 import { Toggle } from '../studio/toggle';
 import { useDesk, useStudio } from '../studio/studio-context';
 import { useChannelEdit } from './channel-edit';
-import { FileButton } from './file-button';
+import { FileButton } from '../studio/file-button';
 
 /** The list of a music channel: what plays, the order, what comes after the last. */
 export function MusicFields({ channel }: { channel: ChannelRecord }) {

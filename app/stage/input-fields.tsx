@@ -1,10 +1,15 @@
+import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { recordsOf } from '~/core/show/document';
+import { useState } from 'react';
+import { greyBalance } from '~/core/picture/grade';
+import { START_KEY } from '~/core/show/colour-records';
+import { findRecord, recordsOf } from '~/core/show/document';
 import { TURNS, type InputRecord } from '~/core/show/records';
 import { NumberField } from '../studio/number-field';
 import { Toggle } from '../studio/toggle';
-import { useDesk } from '../studio/studio-context';
+import { useDesk, useStudio } from '../studio/studio-context';
+import { GradeFields, KeyFields } from './colour-fields';
 import { FIELD_GRID, FieldHeading } from './field-layout';
 import { InputStatus } from './input-status';
 import { InputView } from './input-view';
@@ -14,15 +19,54 @@ import { useStage } from './stage-context';
 /** An input's own adjustment: what it counts for every layer that shows it. */
 export function InputFields({ input }: { input: InputRecord }) {
   const { document, edit } = useStage();
+  const { desk, say } = useStudio();
   const { inputs } = useDesk();
+  const [picking, setPicking] = useState<'grey' | 'key' | null>(null);
+  const [bare, setBare] = useState(false);
   const state = inputs.find((i) => i.inputId === input.id);
   const set = (what: string, change: Partial<InputRecord>) =>
     edit(`${what} of ${input.name}`, [{ ...input, ...change }]);
   const { crop } = input;
+  const take = async (x: number, y: number) => {
+    const why = picking;
+    setPicking(null);
+    const colour = await desk.samples.ask(input.id, x, y);
+    if (!colour) return say(`${input.name} has no picture to pick from just now.`);
+    if (why === 'key') {
+      const hex = colour
+        .map((v) =>
+          Math.round(v * 255)
+            .toString(16)
+            .padStart(2, '0'),
+        )
+        .join('');
+      return edit(`Key of ${input.name}`, [
+        { ...input, key: { ...START_KEY, ...input.key, colour: `#${hex}` } },
+      ]);
+    }
+    const balance = greyBalance(colour);
+    if (!balance) return say('That place is too dark or too bright to tell its cast: press a middle grey.');
+    const grade = findRecord(document, 'grade', input.gradeId);
+    if (grade) edit(`Balance of ${grade.name}`, [{ ...grade, values: { ...grade.values, ...balance } }]);
+  };
   return (
     <>
-      <InputView input={input} state={state ?? null} />
+      <InputView
+        input={input}
+        state={state ?? null}
+        bare={bare || picking !== null}
+        onPoint={picking && ((x, y) => void take(x, y))}
+      />
       <InputStatus state={state ?? null} />
+      {(input.gradeId !== null || input.key !== null) && (
+        <Button
+          aria-pressed={bare}
+          onClick={() => setBare(!bare)}
+          title="Only here: viewers see it coloured all the time"
+        >
+          {bare ? 'Before: press to see after' : 'After: press to see before'}
+        </Button>
+      )}
       <SourceFields input={input} failed={state?.state === 'failed'} />
       <FieldHeading>Adjusted for every layer</FieldHeading>
       <div style={FIELD_GRID}>
@@ -72,6 +116,9 @@ export function InputFields({ input }: { input: InputRecord }) {
             ))}
         </TextField>
       </div>
+      <GradeFields owner={input} onPick={setPicking} />
+      <KeyFields input={input} onPick={() => setPicking('key')} />
+      <FieldHeading>More</FieldHeading>
       <Toggle label="Mirrored" on={input.mirrored} onChange={(mirrored) => set('Mirror', { mirrored })} />
       <Toggle
         label="Kept ready when not shown"

@@ -6,7 +6,19 @@ import { LiveView } from '../studio/live-view';
 import { useStage } from './stage-context';
 
 /** The input's own picture, live. Dragging over it crops to what was drawn: so a region of a screen is chosen. */
-export function InputView({ input, state }: { input: InputRecord; state: InputState | null }) {
+export function InputView({
+  input,
+  state,
+  bare,
+  onPoint,
+}: {
+  input: InputRecord;
+  state: InputState | null;
+  /** Before it is coloured. */
+  bare: boolean;
+  /** Waits for a press on the picture, told as a share of each side; null when nothing waits for one. */
+  onPoint: ((x: number, y: number) => void) | null;
+}) {
   const { edit } = useStage();
   const box = useRef<HTMLDivElement>(null);
   const [band, setBand] = useState<{ from: { x: number; y: number }; to: { x: number; y: number } } | null>(
@@ -47,7 +59,12 @@ export function InputView({ input, state }: { input: InputRecord; state: InputSt
         ref={box}
         data-testid="input-view"
         onPointerDown={(event) => {
-          if (!ready || !upright || event.button !== 0) return;
+          if (!ready || event.button !== 0) return;
+          if (onPoint) {
+            const at = share(event);
+            return onPoint(at.x, at.y);
+          }
+          if (!upright) return;
           event.currentTarget.setPointerCapture(event.pointerId);
           setBand({ from: share(event), to: share(event) });
         }}
@@ -61,13 +78,14 @@ export function InputView({ input, state }: { input: InputRecord; state: InputSt
           margin: '0 auto',
           borderRadius: 5,
           overflow: 'hidden',
-          cursor: ready && upright ? 'crosshair' : undefined,
+          cursor: ready && (upright || onPoint) ? 'crosshair' : undefined,
+          outline: onPoint ? '2px solid var(--glacier)' : undefined,
           touchAction: 'none',
           background: '#000',
         }}
       >
         <LiveView
-          subject={{ type: 'input', inputId: input.id, frame: 'wide' }}
+          subject={{ type: 'input', inputId: input.id, frame: 'wide', bare }}
           label={`${input.name}, live`}
         />
         {rect && (
@@ -86,7 +104,13 @@ export function InputView({ input, state }: { input: InputRecord; state: InputSt
       <div
         style={{ display: 'flex', alignItems: 'center', minHeight: 26, fontSize: 12, color: 'var(--quiet)' }}
       >
-        <span style={{ flex: 1 }}>{upright ? 'Draw a rectangle to use only that region' : ''}</span>
+        <span style={{ flex: 1 }}>
+          {onPoint
+            ? 'Press the place in the picture'
+            : upright
+              ? 'Draw a rectangle to use only that region'
+              : ''}
+        </span>
         {cropped && (
           <button
             type="button"

@@ -1,5 +1,6 @@
 import { findRecord } from '~/core/show/document';
 import { Panel } from '../studio/panel';
+import { GradeFields } from './colour-fields';
 import { ContentFields } from './content-fields';
 import { InputFields } from './input-fields';
 import { MotionFields } from './motion-fields';
@@ -43,6 +44,7 @@ export function Inspector() {
     >
       <PlacementFields />
       {record && <ContentFields layer={record} />}
+      {record?.content.type === 'input' && <GradeFields owner={record} />}
       {record && record.content.type !== 'group' && <MotionFields layer={record} />}
     </Panel>
   );

@@ -7,7 +7,7 @@ import {
   type CreditsSection,
   type WidgetSettings,
 } from '~/core/audience/widgets/widget-settings';
-import type { GoalRecord } from '~/core/show/records';
+import type { GoalRecord } from '~/core/show/audience-records';
 import { ChoiceRow } from '../studio/choice-row';
 import { ColourField } from '../studio/colour-field';
 import { CommitField } from '../studio/commit-field';

@@ -26,7 +26,7 @@ export function LiveView({
     subject.type === 'scene'
       ? `${subject.sceneId}/${subject.poseId}`
       : subject.type === 'input'
-        ? subject.inputId
+        ? `${subject.inputId}/${subject.bare ? 'bare' : ''}`
         : subject.type === 'alertPreview'
           ? subject.ruleId
           : '';

@@ -2,7 +2,7 @@
  * Alerts one after another, never over each other, as a function of what came in and when. Time is programme time in seconds;
  * everything is said in the order of time. `at` of any later moment gives the same whether it was asked often or once.
  */
-import type { AlertRuleRecord } from '../show/records';
+import type { AlertRuleRecord } from '../show/audience-records';
 import { amountOf, type AlertFacts } from './alert-rules';
 import { viewerKey, type ViewerEvent } from './events';
 import type { AudienceSettings } from './settings';

@@ -1,6 +1,6 @@
 /** Which rule an event sets off, and in what words. */
 import { fillFields } from '../scene/fields';
-import type { AlertRuleRecord } from '../show/records';
+import type { AlertRuleRecord } from '../show/audience-records';
 import type { EventType, ViewerEvent } from './events';
 import { minorIn, moneyText, type Money } from './money';
 import type { AudienceSettings } from './settings';

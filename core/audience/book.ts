@@ -2,7 +2,7 @@
  * What an evening's events add up to: who was latest, who gave most, what goals have reached. Entering the same events in the
  * same order always gives the same book; a snapshot goes over the wire and is gone on with.
  */
-import type { GoalRecord } from '../show/records';
+import type { GoalRecord } from '../show/audience-records';
 import { amountOf } from './alert-rules';
 import { viewerKey, type AudienceEvent, type EventType, type ViewerEvent } from './events';
 import { minorIn } from './money';

@@ -1,5 +1,5 @@
 /** Fields that events keep up: usable in any text, like the show's own. */
-import type { GoalRecord } from '../show/records';
+import type { GoalRecord } from '../show/audience-records';
 import type { AudienceBook } from './book';
 import { goalView } from './goals';
 import { moneyText } from './money';

@@ -1,4 +1,4 @@
-import type { GoalRecord } from '../show/records';
+import type { GoalRecord } from '../show/audience-records';
 import { moneyText } from './money';
 
 export interface GoalView {

@@ -1,5 +1,5 @@
 /** Events and rules for tests. Used by tests only. */
-import { PLAIN_ALERT_RULE, type AlertRuleRecord, type GoalRecord } from '../show/records';
+import { PLAIN_ALERT_RULE, type AlertRuleRecord, type GoalRecord } from '../show/audience-records';
 import { PLAIN_EVENT, PLAIN_MESSAGE, type ChatMessage, type ViewerEvent } from './events';
 import type { Measure, Room } from './widgets/drawing';
 import { DEFAULT_TEXT_STYLE } from '../show/records';

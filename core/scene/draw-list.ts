@@ -47,7 +47,7 @@ export interface DrawItem {
 type ContentOf<T extends LayerContent['type']> = Extract<LayerContent, { type: T }>;
 
 export type DrawContent =
-  | { type: 'input'; inputId: string; fit: Fit }
+  | { type: 'input'; inputId: string; fit: Fit; gradeId: string | null }
   | { type: 'text'; text: string; style: ContentOf<'text'>['style'] }
   | { type: 'shape'; shape: Shape; colour: string }
   /** `size` is the scene's own frame, which the box shows like a picture. */
@@ -99,11 +99,11 @@ function covers(document: ShowDocument, item: DrawItem): boolean {
     return content.shape === 'rectangle' && /^#[0-9a-f]{6}$/i.test(content.colour);
   if (content.type !== 'input' || content.fit === 'fit') return false;
   const input = findRecord(document, 'input', content.inputId);
-  return input !== null && isOpaqueInput(input);
+  return input !== null && input.key === null && isOpaqueInput(input);
 }
 
 function contentOf(
-  { layer: { content }, colour }: MovingLayer,
+  { layer: { content, gradeId }, colour }: MovingLayer,
   fields: Readonly<Record<string, string>>,
   frame: Size,
 ): DrawContent | null {
@@ -112,6 +112,8 @@ function contentOf(
       return colour === null || colour === content.colour ? content : { ...content, colour };
     case 'group':
       return null;
+    case 'input':
+      return { ...content, gradeId };
     case 'text':
       return { ...content, text: fillFields(content.text, fields) };
     case 'inset':

@@ -3,7 +3,6 @@
  * Places and sizes are in frame pixels, times in seconds unless the name says otherwise.
  */
 
-import type { EVENT_TYPES, SUBSCRIPTION_WAYS } from '../audience/events';
 import type { AudienceSettings } from '../audience/settings';
 import type { ChatPanelSettings, WidgetSettings } from '../audience/widgets/widget-settings';
 import {
@@ -16,6 +15,8 @@ import {
 import { EMPTY_CHAIN, type ChainSettings } from '../sound/chain/chain-settings';
 import type { DuckingValues } from '../sound/ducker';
 import type { ChannelRole, MonitorMode } from '../sound/strip';
+import type { AlertRuleRecord, GoalRecord } from './audience-records';
+import type { ColourKey, GradeFields } from './colour-records';
 import {
   START_GLIDE,
   type LayerMotion,
@@ -30,6 +31,7 @@ export const RECORD_KINDS = [
   'scene',
   'layer',
   'pose',
+  'grade',
   'channel',
   'destination',
   'plan',
@@ -42,7 +44,7 @@ export type RecordKind = (typeof RECORD_KINDS)[number];
 
 export { FRAME_NAMES, type FrameName };
 
-interface RecordBase<K extends RecordKind> {
+export interface RecordBase<K extends RecordKind> {
   kind: K;
   id: string;
   showId: string;
@@ -147,7 +149,14 @@ export interface InputRecord extends RecordBase<'input'> {
   keepReady: boolean;
   /** Shown in its place while it has no picture. An id that is gone counts as none. */
   standInId: string | null;
+  /** Made transparent, before anything else is coloured. */
+  key: ColourKey | null;
+  /** An id that is gone counts as none. */
+  gradeId: string | null;
 }
+
+/** A way of colouring under a name. */
+export type GradeRecord = RecordBase<'grade'> & GradeFields;
 
 /** A mark beside a scene's name, to find it again; each has a shape of its own, since colour never stands alone. */
 export const SCENE_MARKS = ['none', 'glacier', 'larch', 'moss', 'rose', 'slate'] as const;
@@ -245,6 +254,8 @@ export interface LayerRecord extends RecordBase<'layer'> {
   /** Empty for a group. */
   placements: Placements;
   motion: LayerMotion;
+  /** On top of the input's own; only for a layer that shows an input. */
+  gradeId: string | null;
 }
 
 export type PoseRecord = RecordBase<'pose'> & PoseFields;
@@ -347,90 +358,13 @@ export interface ChainPresetRecord extends RecordBase<'chainPreset'> {
 export type DestinationRecord = RecordBase<'destination'> & DestinationSettings;
 export type PlanRecord = RecordBase<'plan'> & PlanSettings;
 
-export const ALERT_MOTIONS = ['drop', 'rise', 'slide', 'zoom', 'fade'] as const;
-export type AlertMotion = (typeof ALERT_MOTIONS)[number];
-export const ALERT_LAYOUTS = ['above', 'beside', 'behind'] as const;
-export const ALERT_PRIORITIES = ['low', 'normal', 'high'] as const;
-
-/** What happens on the picture for one kind of event, from one amount on. */
-export interface AlertRuleRecord extends RecordBase<'alertRule'> {
-  on: boolean;
-  event: (typeof EVENT_TYPES)[number];
-  /** Minor units of the show's currency, months, or a count, by kind; of several rules the highest that is reached counts. */
-  from: number;
-  way: (typeof SUBSCRIPTION_WAYS)[number] | 'any';
-  /** Only for the reward, command or kind of this name; empty for any. */
-  title: string;
-  /** Words, with the fields of `ALERT_FIELDS`. */
-  text: string;
-  seconds: number;
-  /** A still, an animated picture, a Lottie animation or a clip, as the file says. */
-  picture: { assetId: string; name: string; as: 'picture' | 'lottie' | 'clip' } | null;
-  /** Where the picture stands to the words. */
-  layout: (typeof ALERT_LAYOUTS)[number];
-  sound:
-    ({ type: 'file'; assetId: string; name: string } | { type: 'simulated'; effect: SimulatedEffect }) | null;
-  soundGainDb: number;
-  /** Read aloud, where a speech engine is installed. */
-  spoken: boolean;
-  motionIn: AlertMotion;
-  motionOut: AlertMotion;
-  motionSeconds: number;
-  /** Null for that of the alert layer. */
-  style: TextStyle | null;
-  priority: (typeof ALERT_PRIORITIES)[number];
-  /** Those that come so close together while one waits become one that counts; 0 for never. */
-  mergeSeconds: number;
-  /** After one, none of this rule for so long: they wait. */
-  coolDownSeconds: number;
-  /** The same viewer sets it off no more often. */
-  perViewerSeconds: number;
-}
-
-/** What every rule starts with beside its kind and its words. */
-export const PLAIN_ALERT_RULE = {
-  on: true,
-  from: 0,
-  way: 'any',
-  title: '',
-  seconds: 6,
-  picture: null,
-  layout: 'above',
-  sound: null,
-  soundGainDb: -6,
-  spoken: false,
-  motionIn: 'drop',
-  motionOut: 'fade',
-  motionSeconds: 0.4,
-  style: null,
-  priority: 'normal',
-  mergeSeconds: 20,
-  coolDownSeconds: 0,
-  perViewerSeconds: 0,
-} satisfies Partial<AlertRuleRecord>;
-
-export const GOAL_KINDS = ['money', 'follow', 'subscription', 'member', 'cheer', 'order'] as const;
-
-/** Something to be reached together. */
-export interface GoalRecord extends RecordBase<'goal'> {
-  /** Its name in fields: `{{goal.<key>.percent}}`. */
-  key: string;
-  of: (typeof GOAL_KINDS)[number];
-  /** Minor units of the show's currency, or a count. */
-  target: number;
-  /** What there was before. */
-  start: number;
-  /** Events from then on count, milliseconds since 1970. */
-  sinceMs: number;
-  deadlineMs: number | null;
-}
-
 export type AnyRecord =
   | ShowRecord
   | InputRecord
   | SceneRecord
   | LayerRecord
   | PoseRecord
+  | GradeRecord
   | ChannelRecord
   | DestinationRecord
   | PlanRecord
@@ -499,4 +433,6 @@ export const PLAIN_INPUT = {
   mirrored: false,
   keepReady: true,
   standInId: null,
+  key: null,
+  gradeId: null,
 } as const satisfies Partial<InputRecord>;

@@ -91,6 +91,7 @@ export function sampleLayer(
             ...(tall && { tall: { ...fullPlacement(TALL), ...tall } }),
           },
     motion: PLAIN_MOTION,
+    gradeId: null,
     ...rest,
   };
 }

@@ -64,6 +64,7 @@ export function newLayer(
     content,
     placements,
     motion: PLAIN_MOTION,
+    gradeId: null,
   };
 }
 

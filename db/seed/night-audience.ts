@@ -1,5 +1,6 @@
 /** What viewers set off in the demonstration show. */
-import { PLAIN_ALERT_RULE, type AlertRuleRecord, type AnyRecord } from '../../core/show/records';
+import { PLAIN_ALERT_RULE, type AlertRuleRecord } from '../../core/show/audience-records';
+import { type AnyRecord } from '../../core/show/records';
 
 /** One alert for each kind that matters this evening, two for gifts; and what the money is for. */
 export function audience(showId: string): AnyRecord[] {

@@ -158,6 +158,7 @@ function records(): AnyRecord[] {
       content,
       placements,
       motion: PLAIN_MOTION,
+      gradeId: null,
       ...more,
     });
   };

@@ -1,4 +1,4 @@
-import type { AlertRuleRecord } from '../../core/show/records';
+import type { AlertRuleRecord } from '../../core/show/audience-records';
 import { assetUrl } from '../asset-url';
 import { LazySource } from './sources/lazy-source';
 import { PictureFileSource } from './sources/picture-file-source';

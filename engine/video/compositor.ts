@@ -34,6 +34,8 @@ type ContentWithStyle = Extract<DrawItem['content'], { accent: string }>;
 /** What the compositor needs to know beside the document. */
 export interface LiveState {
   sources: ReadonlyMap<string, PictureSource>;
+  /** The source coloured by a layer's own grade. */
+  gradedFor(inputId: string, source: PictureSource, gradeId: string): PictureSource;
   audience: LiveAudience;
 }
 
@@ -161,7 +163,7 @@ export class Compositor {
     const { sceneId } = of;
     switch (content.type) {
       case 'input': {
-        const source = this.#sourceFor(content.inputId);
+        const source = this.#sourceFor(content.inputId, content.gradeId);
         return source
           ? `${source.state}${source.version}${source.state === 'ready' ? '' : source.message}`
           : '-';
@@ -217,7 +219,7 @@ export class Compositor {
     }
     switch (content.type) {
       case 'input':
-        this.#input(context, item, content.inputId, content.fit);
+        this.#input(context, item, content);
         break;
       case 'inset':
         if (depth < MAX_INSET_DEPTH) this.#inset(context, item, content, of, now, depth);
@@ -360,15 +362,20 @@ export class Compositor {
   }
 
   /** The input's own source, or the one that stands in while it has no picture. */
-  #sourceFor(inputId: string): PictureSource | undefined {
+  #sourceFor(inputId: string, gradeId: string | null): PictureSource | undefined {
     const source = this.live.sources.get(inputId);
-    if (isReady(source)) return source;
+    if (source && isReady(source))
+      return gradeId === null ? source : this.live.gradedFor(inputId, source, gradeId);
     const standIn = this.live.sources.get(findRecord(this.#document, 'input', inputId)?.standInId ?? '');
     return isReady(standIn) ? standIn : source;
   }
 
-  #input(context: DrawContext, item: DrawItem, inputId: string, fit: Fit): void {
-    const source = this.#sourceFor(inputId);
+  #input(
+    context: DrawContext,
+    item: DrawItem,
+    { inputId, fit, gradeId }: Extract<DrawItem['content'], { type: 'input' }>,
+  ): void {
+    const source = this.#sourceFor(inputId, gradeId);
     if (source && isReady(source))
       this.#boxed(context, item, source, fit, (part, w, h) => source.draw(context, part, w, h));
     else {

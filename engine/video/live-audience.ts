@@ -23,7 +23,8 @@ import {
 import { recordsOf, type ShowDocument } from '../../core/show/document';
 import { layersOfScene } from '../../core/show/layers';
 import { posed } from '../../core/show/poses';
-import { DEFAULT_TEXT_STYLE, type AlertRuleRecord, type GoalRecord } from '../../core/show/records';
+import { type AlertRuleRecord, type GoalRecord } from '../../core/show/audience-records';
+import { DEFAULT_TEXT_STYLE } from '../../core/show/records';
 import type { AlertQueueReport, KeptAlerts } from '../../protocol/engine';
 import { AlertPictures } from './alert-pictures';
 import type { AlertPreview } from './paint-alert';

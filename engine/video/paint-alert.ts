@@ -1,6 +1,7 @@
 import { alertPresence, type RunningAlert } from '../../core/audience/alert-engine';
 import { containRect, type Rect, type Size } from '../../core/geometry/rect';
-import type { AlertMotion, TextStyle } from '../../core/show/records';
+import type { AlertMotion } from '../../core/show/audience-records';
+import type { TextStyle } from '../../core/show/records';
 import type { DrawContext, PictureSource } from './sources/picture-source';
 import { paintText } from './paint-text';
 

@@ -4,7 +4,8 @@ import type { FrameName } from '../../core/show/records';
 import type { ViewSubject } from '../../protocol/engine';
 import type { Compositor } from './compositor';
 import { paintAlertPreview, type AlertPreview } from './paint-alert';
-import type { DrawContext, PictureSource } from './sources/picture-source';
+import type { ColouredSource } from './sources/coloured-source';
+import type { DrawContext } from './sources/picture-source';
 
 /** One small picture of a scene is refreshed every so many pictures, in turn. */
 const THUMBNAIL_EVERY = 4;
@@ -24,7 +25,7 @@ export interface Shown {
   edit: Stop | null;
   canvasOf(frame: FrameName): OffscreenCanvas | null;
   frameSize(frame: FrameName): Size;
-  source(inputId: string): PictureSource | undefined;
+  source(inputId: string): ColouredSource | undefined;
   alertPreview(ruleId: string, seconds: number): AlertPreview | null;
 }
 
@@ -94,7 +95,8 @@ export class StageViews {
   #full({ subject, context, canvas }: View, seconds: number, shown: Shown): void {
     const { width, height } = canvas;
     if (subject.type === 'input') {
-      const source = shown.source(subject.inputId);
+      const coloured = shown.source(subject.inputId);
+      const source = subject.bare ? coloured?.inner : coloured;
       context.fillStyle = '#000';
       context.fillRect(0, 0, width, height);
       if (source?.state === 'ready' && source.width > 0)

@@ -36,11 +36,18 @@ const wall = () => performance.now() / 1000;
 
 class Stage {
   readonly #clock = new ProgrammeClock(wall);
-  readonly #inputs = new InputSources((inputId) => tell({ type: 'clipsEnded', inputId }));
+  readonly #inputs = new InputSources(
+    (inputId) => tell({ type: 'clipsEnded', inputId }),
+    (message) => tell({ type: 'failed', message }),
+  );
   readonly #audience = new LiveAudience((alert, words, muted) =>
     tell({ type: 'alertBegan', ruleId: alert.rule.id, words, muted }),
   );
-  readonly #compositor = new Compositor({ sources: this.#inputs.sources, audience: this.#audience });
+  readonly #compositor = new Compositor({
+    sources: this.#inputs.sources,
+    gradedFor: (inputId, source, gradeId) => this.#inputs.gradedFor(inputId, source, gradeId),
+    audience: this.#audience,
+  });
   readonly #outputs = new Map<FrameName | 'clean', FrameOutput>();
   readonly #views = new StageViews(this.#compositor);
   #document: ShowDocument = new Map();
@@ -168,6 +175,11 @@ class Stage {
         output.encode(encode, plan, port, recordsOf(this.#document, 'show')[0]?.name ?? '', (text) =>
           tell({ type: 'encodeFailed', message: text }),
         );
+        break;
+      }
+      case 'sample': {
+        const colour = this.#inputs.sources.get(message.inputId)?.sample(message.x, message.y) ?? null;
+        tell({ type: 'sampled', id: message.id, colour });
         break;
       }
       case 'tap':

@@ -7,7 +7,7 @@ import {
   type Moderation,
 } from '../../core/audience/events';
 import { START_AUDIENCE, type AudienceSettings } from '../../core/audience/settings';
-import type { GoalRecord } from '../../core/show/records';
+import type { GoalRecord } from '../../core/show/audience-records';
 import type {
   AudienceFromServer,
   EntryMark,

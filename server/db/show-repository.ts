@@ -9,6 +9,7 @@ const TABLES: Record<RecordKind, string> = {
   scene: 'scene',
   layer: 'layer',
   pose: 'pose',
+  grade: 'grade',
   channel: 'channel',
   destination: 'destination',
   plan: 'plan',

@@ -24,6 +24,10 @@ const GIVE_UP_AFTER_MS = 15_000;
 const KEY_WAS_RIGHT_MS = 180_000;
 /** A server that hangs up on publishing this often in a row does not take the key. */
 const HANG_UPS_MEAN_REFUSED = 3;
+/** A connection that ends sooner after the first pictures was ended for them. */
+const SHORT_LIFE_MS = 4000;
+const WHAT_IT_MAY_NOT_TAKE =
+  'It may not take H.264 of this size, rate or bitrate: see what it allows, then change the plan or this destination’s rate.';
 
 /**
  * One RTMP destination: a socket around the publisher, with reconnection, and a queue that never grows old.
@@ -40,6 +44,10 @@ export class Destination {
   #openingTimer: NodeJS.Timeout | null = null;
   #tries = 0;
   #hangUps = 0;
+  /** When the server last said yes; null while it has not. */
+  #liveAt: number | null = null;
+  /** How many connections in a row ended right after pictures came. */
+  #shortLives = 0;
   /** When it last took something, or long ago. */
   #sentAt = -Infinity;
   #closed = false;
@@ -240,6 +248,7 @@ export class Destination {
         else if (event.type === 'state' && event.state === 'live') {
           if (this.#openingTimer) clearTimeout(this.#openingTimer);
           this.#openingTimer = null;
+          this.#liveAt = this.now();
           if (this.#tries > 0 || this.#framesSent > 0) this.#reconnects += 1;
           this.#set('live', '');
         }
@@ -251,6 +260,24 @@ export class Destination {
   }
 
   #refused(code: string, description: string): void {
+    const takenFor = this.#liveAt === null ? 0 : this.now() - this.#liveAt;
+    if (
+      (this.#out?.framesSent ?? 0) > 0 ||
+      /codec|format|unsupported|resolution|bit ?rate/i.test(`${code} ${description}`)
+    ) {
+      // It took the key and has seen what comes: then it is that which it does not want.
+      this.#clearTimers();
+      const socket = this.#socket;
+      this.#socket = null;
+      this.#publisher = null;
+      this.#dropOut();
+      socket?.destroy();
+      this.#set(
+        'refused',
+        `took the key, but ended the broadcast ${takenFor < 10_000 ? 'as soon as pictures came' : 'by itself'} (${description || code}). ${WHAT_IT_MAY_NOT_TAKE}`,
+      );
+      return;
+    }
     // It took the key a moment ago: it has not noticed yet that our connection from before is gone.
     if (this.now() - this.#sentAt < KEY_WAS_RIGHT_MS) {
       this.#fail(
@@ -282,7 +309,15 @@ export class Destination {
         return;
       }
     } else if (this.#framesSent > 0) this.#hangUps = 0;
-    this.#fail('unreachable', 'the connection was lost');
+    const short = this.#liveAt !== null && this.now() - this.#liveAt < SHORT_LIFE_MS;
+    this.#shortLives = short ? this.#shortLives + 1 : 0;
+    this.#liveAt = null;
+    this.#fail(
+      'unreachable',
+      this.#shortLives >= HANG_UPS_MEAN_REFUSED
+        ? `takes the key and hangs up as soon as pictures come. ${WHAT_IT_MAY_NOT_TAKE} Trying on`
+        : 'the connection was lost',
+    );
   }
 
   /** Forgets the way out of a connection that is gone, and keeps its counts. */

@@ -1,4 +1,4 @@
-import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { afterEach, beforeEach, expect, test } from 'vitest';
@@ -74,6 +74,20 @@ test('a new part begins with the first keyframe after the time is up, after a pa
   expect(lane.files).toHaveLength(5);
   await lane.end();
   expect(readdirSync(folder)).toHaveLength(5);
+});
+
+test('a file or folder that is deleted while it is written is followed by a new one with the next keyframe', async () => {
+  const lane = recording('wide', order('Night'));
+  lane.begin(CONFIG);
+  for (let s = 0; s <= 4; s++) lane.add(picture(s, s % 2 === 0));
+  rmSync(folder, { recursive: true });
+  lane.add(picture(5, false));
+  expect(lane.files).toHaveLength(1);
+  for (let s = 6; s <= 12; s++) lane.add(picture(s, s % 2 === 0));
+  await lane.end();
+  expect(lane.files).toHaveLength(2);
+  expect(readdirSync(folder)).toEqual([lane.files[1]]);
+  expect(statSync(path.join(folder, lane.files[1])).size).toBeGreaterThan(200);
 });
 
 test('a pause before anything came keeps the folder empty', async () => {

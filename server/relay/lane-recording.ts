@@ -15,7 +15,7 @@ export interface RecordingPlace {
   order: RecordOrder | null;
 }
 
-/** The recording of one lane: a new file when headers change, after a pause, and when one is long enough. */
+/** The recording of one lane: a new file when headers change, after a pause, when one is long enough, and when one was deleted under it. */
 export class LaneRecording {
   recorder: Recorder | null = null;
   /** Names of all files of this broadcast, oldest first. */
@@ -54,7 +54,7 @@ export class LaneRecording {
     if (packet.track === 'video' && packet.keyframe) {
       const split = (this.place.order?.splitMinutes ?? 0) * 60e6;
       const long = split > 0 && packet.timestampUs - this.#openedUs >= split - 1000;
-      if (this.#due || (long && this.recorder)) {
+      if (this.#due || (this.recorder && (long || this.recorder.deleted))) {
         this.#close();
         this.#open(packet.timestampUs);
       }

@@ -1,4 +1,4 @@
-import { closeSync, mkdirSync, openSync, writeSync } from 'node:fs';
+import { closeSync, fstatSync, mkdirSync, openSync, writeSync } from 'node:fs';
 import path from 'node:path';
 import {
   EncodedAudioPacketSource,
@@ -121,6 +121,11 @@ export class Recorder {
         };
     sound.begun = true;
     this.#then(() => sound.source.add(encoded, meta));
+  }
+
+  /** Whether somebody deleted the file while it is written: what goes into it then is lost, and nothing says so. */
+  get deleted(): boolean {
+    return this.#descriptor !== null && fstatSync(this.#descriptor).nlink === 0;
   }
 
   /** Numbers of the tracks beside the programme. */

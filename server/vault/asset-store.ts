@@ -4,6 +4,7 @@ import { open, readFile, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { fileTypeFromFile } from 'file-type';
 import { Fault } from '../../core/fault';
+import { MAX_CUBE_BYTES, readCube } from '../../core/picture/cube-table';
 import { MAX_LOTTIE_BYTES, readLottie } from '../../core/picture/lottie';
 import { pictureSize } from '../../core/picture/picture-size';
 import type { Database } from '../db/database';
@@ -33,11 +34,14 @@ const SOUNDS = [
 ];
 /** Not registered; the name the format's community uses for its JSON. */
 const LOTTIE = 'application/lottie+json';
+/** Colour tables have no registered type. */
+const CUBE = 'text/x-cube-table';
 const LIMIT_BYTES = {
   picture: 64 * 1024 * 1024,
   video: 8 * 1024 * 1024 * 1024,
   sound: 1024 * 1024 * 1024,
   lottie: MAX_LOTTIE_BYTES,
+  table: MAX_CUBE_BYTES,
 } as const;
 /** A decoded picture takes four bytes a pixel: more than this would fill the memory of a small machine. */
 const MAX_SIDE_PX = 16_384;
@@ -56,7 +60,9 @@ export function assetKind(mime: string): AssetKind | null {
         ? 'sound'
         : mime === LOTTIE
           ? 'lottie'
-          : null;
+          : mime === CUBE
+            ? 'table'
+            : null;
 }
 
 async function headOf(file: string): Promise<Uint8Array> {
@@ -71,7 +77,7 @@ async function headOf(file: string): Promise<Uint8Array> {
 
 /**
  * What the bytes are, whatever the name says.
- * @throws Fault `asset.*`, `lottie.*` with what to do about it
+ * @throws Fault `asset.*`, `lottie.*`, `cube.*` with what to do about it
  */
 async function sniff(file: string, shown: string, bytes: number): Promise<{ mime: string; kind: AssetKind }> {
   const type = await fileTypeFromFile(file);
@@ -86,11 +92,15 @@ async function sniff(file: string, shown: string, bytes: number): Promise<{ mime
     readLottie(await readFile(file, 'utf8'));
     return { mime: LOTTIE, kind: 'lottie' };
   }
+  if (!type && /^(?:#|TITLE|LUT_[13]D_|DOMAIN_)/m.test(start) && bytes <= MAX_CUBE_BYTES) {
+    readCube(await readFile(file, 'utf8'));
+    return { mime: CUBE, kind: 'table' };
+  }
   const kind = type ? assetKind(type.mime) : null;
   if (!type || !kind)
     throw new Fault(
       'asset.type',
-      `"${shown}" is ${type ? `a ${type.ext} file` : 'neither picture, video nor sound'}, whatever its name says. PNG, JPEG, WebP, GIF, AVIF, Lottie JSON, MP4, MOV, WebM, Matroska, WAV, MP3, Ogg, FLAC and M4A can be used.`,
+      `"${shown}" is ${type ? `a ${type.ext} file` : 'neither picture, video nor sound'}, whatever its name says. PNG, JPEG, WebP, GIF, AVIF, Lottie JSON, .cube tables, MP4, MOV, WebM, Matroska, WAV, MP3, Ogg, FLAC and M4A can be used.`,
     );
   const size = kind === 'picture' ? pictureSize(head) : null;
   if (

@@ -8,12 +8,8 @@ import { Webhook } from 'standardwebhooks';
 import { WebSocket } from 'ws';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { START_AUDIENCE } from '../../core/audience/settings';
-import {
-  DEFAULT_TEXT_STYLE,
-  PLAIN_ALERT_RULE,
-  type AlertRuleRecord,
-  type AnyRecord,
-} from '../../core/show/records';
+import { PLAIN_ALERT_RULE, type AlertRuleRecord } from '../../core/show/audience-records';
+import { DEFAULT_TEXT_STYLE, type AnyRecord } from '../../core/show/records';
 import type { ListedEntry } from '../../protocol/audience-bus';
 import { eventually } from '../lib/relay-process';
 import { halfLottie, rgbaPng } from '../lib/sample-files';

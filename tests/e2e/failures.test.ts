@@ -96,6 +96,7 @@ function layerOf(id: string): LayerRecord {
     visible: true,
     locked: false,
     motion: PLAIN_MOTION,
+    gradeId: null,
     content: { type: 'input', inputId: 'in-denied', fit: 'fill' },
     placements: {
       wide: { ...fullPlacement({ width: 400, height: 225 }), cx: 300, cy: 300 },

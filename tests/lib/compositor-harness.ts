@@ -1,5 +1,9 @@
 /** The compositor alone in a page, fed with pictures made here: for pixel tests and for the bench. Bundled for the browser. */
-import { documentOf } from '../../core/show/document';
+import { documentOf, findRecord } from '../../core/show/document';
+import { ColourProcess, type ColourSettings } from '../../core/picture/colour-process';
+import { readCube } from '../../core/picture/cube-table';
+import { ColourGpu } from '../../engine/video/colour-gpu';
+import { ColouredSource } from '../../engine/video/sources/coloured-source';
 import type { AnyRecord, FrameName, InputRecord } from '../../core/show/records';
 import type { Rect } from '../../core/geometry/rect';
 import { Compositor } from '../../engine/video/compositor';
@@ -56,10 +60,18 @@ class Bench {
     for (const record of records)
       if (record.kind === 'input') {
         const inner = pictures[record.id] ? new GivenSource(pictures[record.id]) : simulated(record);
-        if (inner) this.sources.set(record.id, new AdjustedSource(inner, record));
+        if (!inner) continue;
+        const coloured = new ColouredSource(new AdjustedSource(inner, record), () => null);
+        coloured.colour({ grade: findRecord(documentOf(records), 'grade', record.gradeId), key: record.key });
+        this.sources.set(record.id, coloured);
       }
     this.compositor = new Compositor({
       sources: this.sources,
+      gradedFor: (_id, source, gradeId) => {
+        const graded = new ColouredSource(source, () => null);
+        graded.colour({ grade: findRecord(documentOf(records), 'grade', gradeId), key: null });
+        return graded;
+      },
       audience: new LiveAudience(() => {}),
     });
     this.compositor.setDocument(documentOf(records));
@@ -156,4 +168,31 @@ export function timeCopy(width: number, height: number, count: number): number {
     to.context.getImageData(0, 0, 1, 1);
   }
   return (performance.now() - start) / count;
+}
+
+/** One picture coloured by plain code and by WebGL (in software where there is no chip), as RGBA, base64. */
+export function colourBothWays(
+  rgba: number[],
+  width: number,
+  height: number,
+  settings: Omit<ColourSettings, 'table'> & { cube: string | null },
+): { code: string; chip: string } {
+  const whole: ColourSettings = {
+    ...settings,
+    table: settings.cube === null ? null : readCube(settings.cube),
+  };
+  const data = new Uint8ClampedArray(rgba);
+  const { canvas, context } = clearCanvas(width, height);
+  context.putImageData(new ImageData(new Uint8ClampedArray(rgba), width, height), 0, 0);
+  new ColourProcess(whole).run(data, width, height);
+  const gpu = ColourGpu.open(false);
+  if (!gpu) throw new Error('this browser has no WebGL 2');
+  const out = clearCanvas(width, height);
+  out.context.drawImage(gpu.run(canvas, whole), 0, 0);
+  return { code: base64(data), chip: base64(out.context.getImageData(0, 0, width, height).data) };
+}
+
+function clearCanvas(width: number, height: number): { canvas: OffscreenCanvas; context: DrawContext } {
+  const canvas = new OffscreenCanvas(width, height);
+  return { canvas, context: canvas.getContext('2d', { willReadFrequently: true })! };
 }

@@ -8,6 +8,8 @@ import tls from 'node:tls';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { analyse, decodesCleanly, pullArguments } from '../../scripts/lib/analyse.mjs';
 import { freePort } from '../../scripts/lib/studio.mjs';
+import { encodeAmf0 } from '../../core/media/amf0';
+import { chunkMessage, MESSAGE } from '../../core/media/rtmp-chunks';
 import { startIngest } from '../../standins/platforms/ingest';
 import { NginxRtmp } from '../lib/nginx-rtmp';
 import { eventually, FakeDesk, RelayProcess } from '../lib/relay-process';
@@ -210,6 +212,65 @@ test('node-media-server takes the right key and refuses a wrong one, which is sa
 });
 
 describe('bad destinations', () => {
+  /** In front of a server we did not write; what it does once pictures come is given. */
+  async function front(nginx: NginxRtmp, onPictures: (client: net.Socket) => void): Promise<string> {
+    const server = net.createServer((client) => {
+      const target = net.connect(nginx.port, '127.0.0.1');
+      let bytes = 0;
+      let told = false;
+      client.on('data', (data) => {
+        bytes += data.length;
+        target.write(data);
+        // The handshake and the commands are 4 kB; behind them come headers and pictures.
+        if (bytes < 12_000 || told) return;
+        told = true;
+        setTimeout(() => onPictures(client), 300);
+      });
+      target.on('data', (data) => client.write(data));
+      for (const [one, other] of [
+        [client, target],
+        [target, client],
+      ])
+        one.on('error', () => undefined).on('close', () => other.destroy());
+    });
+    const port = await freePort();
+    server.listen(port, '127.0.0.1');
+    return `rtmp://127.0.0.1:${port}/live`;
+  }
+
+  test('a server that does not want what is sent is not taken for a wrong key; one that hangs up at it is tried on; the others go on', async () => {
+    const nginx = await NginxRtmp.start();
+    const words = [
+      'onStatus',
+      0,
+      null,
+      { level: 'error', code: 'NetStream.Publish.Rejected', description: 'video codec not supported' },
+    ];
+    const message = { type: MESSAGE.command, timestampMs: 0, messageStreamId: 1, payload: encodeAmf0(words) };
+    const at = (id: string, url: string) => ({ id, name: id, frame: 'wide' as const, url, key: id });
+    const refusing = await front(nginx, (client) => client.write(chunkMessage(message, 5, 4096)));
+    const hanging = await front(nginx, (client) => client.destroy());
+    const desk = await openDesk({
+      destinations: [at('refusing', refusing), at('hanging', hanging), at('good', nginx.url)],
+    });
+    const playing = desk.play(sample, { toUs: 11e6 });
+    const of = async (id: string) => (await relay.status()).destinations.find((d) => d.id === id)!;
+    await eventually(async () => (await of('refusing')).state === 'refused', 10_000);
+    expect((await of('refusing')).message).toMatch(
+      /took the key.*as soon as pictures came.*codec not supported.*size, rate/,
+    );
+    await playing;
+    const again = desk.play(sample, { toUs: 11e6, shiftUs: 11e6 }).catch(() => undefined);
+    await eventually(
+      async () => /hangs up as soon as pictures come/.test((await of('hanging')).message),
+      20_000,
+    );
+    await again;
+    expect(await of('good')).toMatchObject({ state: 'live', framesDropped: 0, reconnects: 0 });
+    desk.socket.close();
+    await nginx.stop();
+  });
+
   test('an address where nobody listens, a web server, and one that never answers are told apart; the recording goes on', async () => {
     const http = net.createServer((socket) =>
       socket.on('data', () => socket.end('HTTP/1.1 400 Bad Request\r\n\r\n')),

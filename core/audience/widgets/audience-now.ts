@@ -1,4 +1,4 @@
-import type { GoalRecord } from '../../show/records';
+import type { GoalRecord } from '../../show/audience-records';
 import type { AudienceBook } from '../book';
 import type { ShownMessage } from '../chat-filter';
 import type { AudienceSettings } from '../settings';

@@ -1,11 +1,13 @@
 import { PictureWatch } from '../picture-watch';
 import { assetUrl } from '../../asset-url';
-import { recordsOf, type ShowDocument } from '../../../core/show/document';
+import { findRecord, recordsOf, type ShowDocument } from '../../../core/show/document';
 import type { InputRecord } from '../../../core/show/records';
 import type { InputState } from '../../../protocol/engine';
 import { AdjustedSource } from './adjusted-source';
+import { CubeTables } from '../cube-tables';
 import { BackgroundSource } from './background-source';
 import type { ClipsSource } from './clips-source';
+import { ColouredSource, type Colouring } from './coloured-source';
 import { LazySource } from './lazy-source';
 import { PictureFileSource } from './picture-file-source';
 import type { PictureSource } from './picture-source';
@@ -30,7 +32,12 @@ interface Waiting {
 /** The open sources of a show's inputs: opened when they are kept ready or shown, closed when neither. */
 export class InputSources {
   readonly #watch = new PictureWatch();
-  readonly sources = new Map<string, AdjustedSource>();
+  readonly sources = new Map<string, ColouredSource>();
+  readonly #adjusted = new Map<string, AdjustedSource>();
+  /** By input and grade: for layers with a grade of their own. */
+  readonly #graded = new Map<string, ColouredSource>();
+  readonly #tables: CubeTables;
+  #document: ShowDocument = new Map();
   readonly #identities = new Map<string, string>();
   readonly #waiting = new Map<string, Waiting>();
   readonly #neededUntil = new Map<string, number>();
@@ -40,11 +47,22 @@ export class InputSources {
   #seconds = 0;
 
   /** @param onEnded clips have run out that are to bring on the next scene */
-  constructor(readonly onEnded: (inputId: string) => void) {}
+  constructor(
+    readonly onEnded: (inputId: string) => void,
+    onFailure: (message: string) => void,
+  ) {
+    this.#tables = new CubeTables(onFailure);
+  }
 
   setDocument(document: ShowDocument): void {
+    this.#document = document;
+    for (const [key, graded] of this.#graded) {
+      const grade = findRecord(document, 'grade', key.slice(key.indexOf('|') + 1));
+      if (grade) graded.colour({ grade, key: null });
+      else this.#graded.delete(key);
+    }
     const inputs = recordsOf(document, 'input');
-    if (inputs === this.#inputs) return;
+    for (const input of inputs) this.sources.get(input.id)?.colour(this.#colouring(input));
     const before = new Map(this.#inputs.map((i) => [i.id, i]));
     this.#inputs = inputs;
     const wanted = new Set(inputs.map((i) => i.id));
@@ -54,9 +72,27 @@ export class InputSources {
       if (old === input) continue;
       const source = this.sources.get(input.id);
       if (source && this.#identities.get(input.id) !== identity(input)) this.#close(input.id);
-      else source?.adjust(input);
+      else this.#adjusted.get(input.id)?.adjust(input);
     }
     this.#reconcile();
+  }
+
+  #colouring({ key, gradeId }: InputRecord): Colouring {
+    return { key, grade: findRecord(this.#document, 'grade', gradeId) };
+  }
+
+  /** A source with a layer's own grade over it; as it is when the grade is gone. */
+  gradedFor(inputId: string, source: PictureSource, gradeId: string): PictureSource {
+    const grade = findRecord(this.#document, 'grade', gradeId);
+    if (!grade) return source;
+    const key = `${inputId}|${gradeId}`;
+    let graded = this.#graded.get(key);
+    if (graded?.inner !== source) {
+      graded = new ColouredSource(source, (assetId) => this.#tables.get(assetId));
+      graded.colour({ grade, key: null });
+      this.#graded.set(key, graded);
+    }
+    return graded;
   }
 
   /** Which inputs are seen anywhere, and which of them on air. */
@@ -84,6 +120,7 @@ export class InputSources {
   advance(seconds: number): void {
     this.#seconds = seconds;
     for (const source of this.sources.values()) source.advance(seconds);
+    for (const graded of this.#graded.values()) graded.lateTable();
     for (const [id, until] of this.#neededUntil) if (seconds > until) this.#close(id);
   }
 
@@ -119,10 +156,13 @@ export class InputSources {
   }
 
   #open(input: InputRecord): void {
-    const source = new AdjustedSource(
+    const adjusted = new AdjustedSource(
       open(input, () => this.onEnded(input.id)),
       input,
     );
+    const source = new ColouredSource(adjusted, (assetId) => this.#tables.get(assetId));
+    source.colour(this.#colouring(input));
+    this.#adjusted.set(input.id, adjusted);
     this.sources.set(input.id, source);
     this.#identities.set(input.id, identity(input));
     this.#hand(input.id, {});
@@ -133,7 +173,7 @@ export class InputSources {
   #hand(inputId: string, more: Waiting): void {
     const waiting = { ...this.#waiting.get(inputId), ...more };
     this.#waiting.set(inputId, waiting);
-    const source = this.sources.get(inputId)?.inner;
+    const source = this.#adjusted.get(inputId)?.inner;
     if (source instanceof TrackSource) {
       if (waiting.frames) source.attach(waiting.frames);
       if (waiting.problem !== undefined) source.problem(waiting.problem);
@@ -149,6 +189,8 @@ export class InputSources {
   #close(id: string): void {
     this.sources.get(id)?.close();
     this.sources.delete(id);
+    this.#adjusted.delete(id);
+    for (const key of this.#graded.keys()) if (key.startsWith(`${id}|`)) this.#graded.delete(key);
     this.#identities.delete(id);
     this.#neededUntil.delete(id);
   }

@@ -3,19 +3,31 @@ import { useState } from 'react';
 import { messageOf } from '~/core/fault';
 import type { ListedFile } from '~/core/show/records';
 import { bringIn } from '../stage/upload-file';
-import { useStudio } from '../studio/studio-context';
+import { useStudio } from './studio-context';
 
-/** Chooses sound files and brings them into the show, with progress. */
-export function FileButton({ label, onFiles }: { label: string; onFiles: (files: ListedFile[]) => void }) {
+/** Chooses files (sounds, unless told otherwise) and brings them into the show, with progress. */
+export function FileButton({
+  label,
+  accept = 'audio/*',
+  onFiles,
+}: {
+  label: string;
+  accept?: string;
+  onFiles: (files: (ListedFile & { mime: string })[]) => void;
+}) {
   const { say, showId } = useStudio();
   const [share, setShare] = useState<number | null>(null);
   const take = async (files: readonly File[]) => {
-    const taken: ListedFile[] = [];
+    const taken: (ListedFile & { mime: string })[] = [];
     for (const file of files)
       try {
         setShare(0);
         const { asset } = await bringIn(`/show/${showId}/assets`, file, setShare);
-        taken.push({ assetId: asset.id, name: file.name.replace(/\.\w+$/, '').slice(0, 120) || 'Sound' });
+        taken.push({
+          assetId: asset.id,
+          name: file.name.replace(/\.\w+$/, '').slice(0, 120) || 'File',
+          mime: asset.mime,
+        });
       } catch (error) {
         say(messageOf(error));
       }
@@ -29,7 +41,7 @@ export function FileButton({ label, onFiles }: { label: string; onFiles: (files:
         type="file"
         hidden
         multiple
-        accept="audio/*"
+        accept={accept}
         aria-label={label}
         onChange={(e) => {
           // A list of its own: emptying the field would empty the browser's.

@@ -1,0 +1,59 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { FADE, SIDES, TRANSITIONS, type Transition } from '../show/motion-records';
+import { pictureChange } from './picture-change';
+
+const SIZE = { width: 640, height: 360 };
+const change = (part: Partial<Transition>, share: number) => pictureChange({ ...FADE, ...part }, share, SIZE);
+
+/** How much of a point of the frame shows the picture that comes, 0…1; null where a veil of its own hides it. */
+function comes(part: Partial<Transition>, share: number, x: number, y: number): number {
+  const { incoming } = change(part, share);
+  if (!incoming) return 0;
+  const within = (r: { x: number; y: number; width: number; height: number }) =>
+    x >= r.x && x < r.x + r.width && y >= r.y && y < r.y + r.height;
+  return within(incoming.rect) && (!incoming.clip || within(incoming.clip)) ? incoming.opacity : 0;
+}
+
+describe('whole pictures', () => {
+  test.each(TRANSITIONS)('%s shows only the one at the start and only the other at the end', (type) => {
+    expect(change({ type }, 0)).toEqual({ outgoing: null, incoming: null, veil: null });
+    expect(change({ type }, 1)).toEqual({
+      outgoing: null,
+      incoming: { rect: { x: 0, y: 0, ...SIZE }, opacity: 1, clip: null },
+      veil: null,
+    });
+  });
+
+  test('what has come does not go again, at any point of the picture, from any side', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom('fade', 'wipe', 'slide', 'zoom', 'dip'),
+        fc.constantFrom(...SIDES),
+        fc.nat(639),
+        fc.nat(359),
+        fc.tuple(fc.double({ min: 0, max: 1, noNaN: true }), fc.double({ min: 0, max: 1, noNaN: true })),
+        (type, side, x, y, [a, b]) => {
+          const [early, late] = [Math.min(a, b), Math.max(a, b)];
+          expect(comes({ type, side }, late, x, y)).toBeGreaterThanOrEqual(
+            comes({ type, side }, early, x, y) - 1e-9,
+          );
+        },
+      ),
+    );
+  });
+
+  test('a wipe uncovers from its side; a slide pushes the other out; a dip is all colour in the middle', () => {
+    expect(change({ type: 'wipe', side: 'right' }, 0.25).incoming!.clip).toEqual({
+      x: 480,
+      y: 0,
+      width: 160,
+      height: 360,
+    });
+    const slide = change({ type: 'slide', side: 'top' }, 0.5);
+    expect(slide.incoming!.rect.y).toBe(-180);
+    expect(slide.outgoing!.y).toBe(180);
+    expect(change({ type: 'dip', colour: '#ff00ff' }, 0.5).veil).toEqual({ colour: '#ff00ff', opacity: 1 });
+    expect(change({ type: 'dip' }, 0.25).incoming).toBeNull();
+  });
+});
