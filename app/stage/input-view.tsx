@@ -1,4 +1,4 @@
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Rect } from '~/core/geometry/rect';
 import { NO_CROP, type InputRecord } from '~/core/show/records';
 import type { InputState } from '~/protocol/engine';
@@ -24,6 +24,11 @@ export function InputView({
   const [band, setBand] = useState<{ from: { x: number; y: number }; to: { x: number; y: number } } | null>(
     null,
   );
+  const waiting = onPoint !== null;
+  // The button that was pressed may stand far below: what is to be pressed next must be in sight.
+  useEffect(() => {
+    if (waiting) box.current?.scrollIntoView({ block: 'nearest' });
+  }, [waiting]);
   const ready = state?.state === 'ready' && state.width > 0;
   const upright = input.turnDeg === 0 && !input.mirrored;
   const share = (event: React.PointerEvent) => {

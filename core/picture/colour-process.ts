@@ -31,7 +31,7 @@ export class ColourProcess {
   readonly #colours = new Int32Array(1 << REMEMBERED_BITS).fill(-1);
   readonly #results = new Uint32Array(1 << REMEMBERED_BITS);
   readonly #looked = new Float64Array(3);
-  #matte = new Uint8Array(0);
+  #across = new Uint16Array(0);
   /** Colours computed so far, for measuring. */
   computed = 0;
 
@@ -138,24 +138,31 @@ export class ColourProcess {
   /** Opacity from the means of 3×3 points; at the picture's edge of those there are. */
   #drawIn(data: Uint8ClampedArray, width: number, height: number, edge: number): void {
     const count = width * height;
-    if (this.#matte.length !== count) this.#matte = new Uint8Array(count);
-    const matte = this.#matte;
-    for (let i = 0; i < count; i++) matte[i] = data[i * 4 + 3];
-    for (let y = 0; y < height; y++)
+    // Sums of three beside each other first, then of three such sums above each other.
+    if (this.#across.length !== count) this.#across = new Uint16Array(count);
+    const across = this.#across;
+    for (let y = 0; y < height; y++) {
+      const row = y * width;
+      let left = 0;
+      let middle = data[row * 4 + 3];
       for (let x = 0; x < width; x++) {
-        const x0 = x > 0 ? x - 1 : 0;
-        const x1 = x < width - 1 ? x + 1 : x;
-        const y0 = y > 0 ? y - 1 : 0;
-        const y1 = y < height - 1 ? y + 1 : y;
-        let sum = 0;
-        for (let row = y0; row <= y1; row++)
-          for (let i = row * width + x0; i <= row * width + x1; i++) sum += matte[i];
-        const all = (x1 - x0 + 1) * (y1 - y0 + 1) * 255;
-        const at = (y * width + x) * 4 + 3;
-        if (sum === 0) data[at] = 0;
-        else if (sum === all) data[at] = 255;
-        else data[at] = drawnIn(sum / all, edge) * 255;
+        const right = x < width - 1 ? data[(row + x) * 4 + 7] : 0;
+        across[row + x] = left + middle + right;
+        left = middle;
+        middle = right;
       }
+    }
+    for (let y = 0; y < height; y++) {
+      const rows = (y > 0 ? 1 : 0) + 1 + (y < height - 1 ? 1 : 0);
+      const above = y > 0 ? -width : 0;
+      const below = y < height - 1 ? width : 0;
+      for (let x = 0, i = y * width; x < width; x++, i++) {
+        const sum = across[i] + (above ? across[i + above] : 0) + (below ? across[i + below] : 0);
+        if (sum === 0) continue;
+        const all = rows * (x > 0 && x < width - 1 ? 3 : width > 1 ? 2 : 1) * 255;
+        if (sum !== all) data[i * 4 + 3] = drawnIn(sum / all, edge) * 255;
+      }
+    }
   }
 }
 

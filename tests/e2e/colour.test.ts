@@ -135,6 +135,8 @@ describe('through the interface', () => {
     return [...stdout];
   }
   const pressInView = async (x: number, y: number) => {
+    await settings().getByText('Press the place in the picture').waitFor();
+    await stage.page.waitForTimeout(200);
     const box = (await stage.page.getByTestId('input-view').boundingBox())!;
     await stage.page.mouse.click(box.x + box.width * x, box.y + box.height * y);
   };
