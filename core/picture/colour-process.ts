@@ -29,7 +29,7 @@ export class ColourProcess {
   readonly #table: CubeTable | null;
   readonly #key: KeyNumbers | null;
   readonly #colours = new Int32Array(1 << REMEMBERED_BITS).fill(-1);
-  readonly #results = new Uint32Array(1 << REMEMBERED_BITS);
+  readonly #results = new Int32Array(1 << REMEMBERED_BITS);
   readonly #looked = new Float64Array(3);
   #across = new Uint16Array(0);
   /** Colours computed so far, for measuring. */
@@ -55,7 +55,8 @@ export class ColourProcess {
    */
   run(data: Uint8ClampedArray, width: number, height: number): void {
     const count = width * height;
-    const points = new Uint32Array(data.buffer, data.byteOffset, count);
+    // With a sign: numbers above 2³¹ would be kept as fractions, which takes four times as long.
+    const points = new Int32Array(data.buffer, data.byteOffset, count);
     const colours = this.#colours;
     const results = this.#results;
     let last = -1;
@@ -126,7 +127,7 @@ export class ColourProcess {
       g = clamp(g) + (out[1] - clamp(g)) * strength;
       b = clamp(b) + (out[2] - clamp(b)) * strength;
     }
-    return (byte(r) | (byte(g) << 8) | (byte(b) << 16) | (byte(alpha) << 24)) >>> 0;
+    return byte(r) | (byte(g) << 8) | (byte(b) << 16) | (byte(alpha) << 24);
   }
 
   #curve(curve: Float32Array, v: number): number {

@@ -107,6 +107,9 @@ void main() {
   result = vec4(c * alpha, alpha);
 }`;
 
+/** Renderers that draw without a chip. */
+const SOFTWARE = /swiftshader|llvmpipe|softpipe|software|basic render/i;
+
 /** Colours pictures with WebGL 2. One serves all sources: it holds the tables of the setting used last. */
 export class ColourGpu {
   readonly #canvas = new OffscreenCanvas(16, 16);
@@ -144,7 +147,20 @@ export class ColourGpu {
       antialias: false,
       depth: false,
     });
-    return gl && new ColourGpu(gl, canvas);
+    if (!gl) return null;
+    // Not every browser counts drawing in software as a caveat.
+    const names = gl.getExtension('WEBGL_debug_renderer_info');
+    const renderer = String(gl.getParameter(names ? names.UNMASKED_RENDERER_WEBGL : gl.RENDERER));
+    if (withChip && SOFTWARE.test(renderer)) {
+      gl.getExtension('WEBGL_lose_context')?.loseContext();
+      return null;
+    }
+    return new ColourGpu(gl, canvas);
+  }
+
+  /** Whether the chip has been taken away: a driver that was restarted, a computer that slept. */
+  get lost(): boolean {
+    return this.#gl.isContextLost();
   }
 
   /** @returns the coloured picture, the same canvas each time: to be copied before the next one */

@@ -9,6 +9,7 @@ let chip: ColourGpu | null | undefined;
 /** The graphics chip's way of colouring, or null on a machine without one. Opened when first asked for. */
 function chipOrNone(): ColourGpu | null {
   if (chip === undefined) chip = ColourGpu.open();
+  if (chip?.lost) chip = null;
   return chip;
 }
 
@@ -18,6 +19,8 @@ export interface Colouring {
   key: ColourKey | null;
 }
 
+/** How often it is looked at whether a smaller picture would do. */
+const LOOK_SECONDS = 2;
 /** No frame shows more of a picture than this, and every point of it costs time. */
 const MAX_SIDE = 1920;
 
@@ -33,8 +36,10 @@ export class ColouredSource implements PictureSource {
   #context: DrawContext | null = null;
   #drawn = '';
   #changes = 0;
-  /** Output pixels that the whole picture covers at its largest, of late. */
-  #wanted = { width: 0, height: 0 };
+  /** Pixels that it is coloured in, and the largest that anybody asked for since it was last looked at. */
+  #size = { width: 0, height: 0 };
+  #largest = { width: 0, height: 0 };
+  #lookedAt = 0;
 
   constructor(
     readonly inner: PictureSource,
@@ -90,13 +95,17 @@ export class ColouredSource implements PictureSource {
 
   advance(seconds: number): void {
     this.inner.advance(seconds);
-    this.lateTable();
+    this.refresh(seconds);
   }
 
-  /** Takes up a table that was still on its way when the grade came. */
-  lateTable(): void {
+  /** Takes up a table that was still on its way, and what places there still are; `advance` does it too. */
+  refresh(seconds: number): void {
     const { grade } = this.#colouring;
     if (grade?.table && !this.#table && this.tableOf(grade.table.assetId)) this.#renew();
+    if (Math.abs(seconds - this.#lookedAt) < LOOK_SECONDS) return;
+    this.#lookedAt = seconds;
+    if (this.#largest.width > 0) this.#size = this.#largest;
+    this.#largest = { width: 0, height: 0 };
   }
 
   setOnAir(onAir: boolean, seconds: number): void {
@@ -131,13 +140,14 @@ export class ColouredSource implements PictureSource {
       MAX_SIDE / Math.max(this.width, this.height),
       Math.max(width / this.width, height / this.height),
     );
-    // In steps, and never smaller than it was: two frames of different size share one picture.
-    const step = (v: number) => Math.max(16, Math.ceil((v * scale) / 32) * 32);
-    const size = {
-      width: Math.min(Math.ceil(this.width), Math.max(this.#wanted.width, step(this.width))),
-      height: Math.min(Math.ceil(this.height), Math.max(this.#wanted.height, step(this.height))),
+    // As large as its largest place: there it is copied, which takes a tenth of scaling it.
+    const asked = {
+      width: Math.max(2, Math.round(this.width * scale)),
+      height: Math.max(2, Math.round(this.height * scale)),
     };
-    this.#wanted = size;
+    this.#largest = largerOf(this.#largest, asked);
+    const size = largerOf(this.#size, asked);
+    this.#size = size;
     if (!this.#canvas || this.#canvas.width !== size.width || this.#canvas.height !== size.height) {
       this.#canvas = new OffscreenCanvas(size.width, size.height);
       // Where plain code colours it is read back for every picture: it must not live in a graphics chip.
@@ -187,4 +197,8 @@ export class ColouredSource implements PictureSource {
   close(): void {
     this.inner.close();
   }
+}
+
+function largerOf<S extends { width: number; height: number }>(a: S, b: S): S {
+  return a.width >= b.width ? a : b;
 }

@@ -120,7 +120,7 @@ export class InputSources {
   advance(seconds: number): void {
     this.#seconds = seconds;
     for (const source of this.sources.values()) source.advance(seconds);
-    for (const graded of this.#graded.values()) graded.lateTable();
+    for (const graded of this.#graded.values()) graded.refresh(seconds);
     for (const [id, until] of this.#neededUntil) if (seconds > until) this.#close(id);
   }
 
