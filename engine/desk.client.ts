@@ -208,7 +208,10 @@ export class Desk {
   /** @param sinceMs when the scene came on air, if before this page was opened: countdowns go on from there */
   take({ sceneId, poseId }: Stop, transition: Transition, sinceMs?: number): void {
     this.#say({ type: 'take', sceneId, poseId, transition, ...(sinceMs !== undefined && { sinceMs }) });
-    this.#sound.setOnAir(sceneId, poseId, transition.type === 'cut' ? 0 : transition.seconds);
+    const { type, seconds, stinger } = transition;
+    const covered = type === 'stinger' ? stinger : null;
+    this.#sound.setOnAir(sceneId, poseId, type === 'cut' ? 0 : (covered?.coverSeconds ?? seconds));
+    if (covered) this.#sound.playStinger(covered);
     this.#change({ onAirSceneId: sceneId, onAirPoseId: poseId });
     this.#showDevices();
   }

@@ -195,6 +195,15 @@ export const transitionSchema = Joi.object({
   easing,
   side: oneOf(SIDES),
   colour,
+  stinger: Joi.object({
+    assetId: id,
+    name: Joi.string().min(1).max(200).required(),
+    coverSeconds: seconds,
+    sounds: yes,
+    gainDb: Joi.number().min(-60).max(12).required(),
+  })
+    .allow(null)
+    .required(),
 }).required();
 
 const byId = (of: Joi.Schema, most: number) =>

@@ -1,6 +1,7 @@
 import { LAYER_MOTIONS, SIDES, type LayerMotion, type LayerMotionType } from '~/core/show/motion-records';
 import type { LayerRecord } from '~/core/show/records';
 import { TimingFields } from '../studio/timing-fields';
+import { useNewest } from '../studio/use-newest';
 import { Toggle } from '../studio/toggle';
 import { FIELD_GRID, FieldHeading } from './field-layout';
 import { useStage } from './stage-context';
@@ -18,8 +19,9 @@ export const SIDE_WORDS = { left: 'Left', right: 'Right', top: 'Above', bottom: 
 export function MotionFields({ layer }: { layer: LayerRecord }) {
   const { edit, pose, scene } = useStage();
   const { motion } = layer;
-  const set = (change: Partial<LayerMotion>) =>
-    edit(`Motion of ${layer.name}`, [{ ...layer, motion: { ...motion, ...change } }]);
+  const set = useNewest<LayerMotion>(motion, (next) =>
+    edit(`Motion of ${layer.name}`, [{ ...layer, motion: next }]),
+  );
   const sided = [motion.enter, motion.leave].some((m) => m === 'slide' || m === 'wipe');
   const select = (
     label: string,

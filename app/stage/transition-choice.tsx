@@ -14,7 +14,9 @@ import {
 import { ColourField } from '../studio/colour-field';
 import { NumberField } from '../studio/number-field';
 import { SmallButton } from '../studio/small-button';
+import { useNewest } from '../studio/use-newest';
 import { TimingFields } from '../studio/timing-fields';
+import { StingerFields } from './stinger-fields';
 import { FieldHeading } from './field-layout';
 import { useStage } from './stage-context';
 
@@ -26,6 +28,7 @@ const WORDS: Record<TransitionType, string> = {
   slide: 'Slide',
   zoom: 'Zoom',
   carry: 'Carry what both show',
+  stinger: 'Stinger',
 };
 const FROM_WORDS = {
   left: 'From the left',
@@ -37,6 +40,8 @@ const FROM_WORDS = {
 /** Of another kind, with a time to see it by. */
 function ofType(before: Transition, type: TransitionType): Transition {
   if (type === 'cut') return CUT;
+  // A stinger is as long as its clip, and runs evenly.
+  if (type === 'stinger' && before.stinger === null) return { ...before, type, easing: 'linear' };
   return { ...before, type, seconds: before.seconds || FADE.seconds };
 }
 
@@ -86,7 +91,7 @@ export function TransitionChoice() {
         other={`As the show: ${WORDS[show.transition.type].toLowerCase()}`}
         onChange={(type) => set(type && ofType(own ?? show.transition, type))}
       />
-      {own && own.type !== 'cut' && (
+      {own && own.type !== 'cut' && own.type !== 'stinger' && (
         <div style={{ width: 128 }}>
           <NumberField
             label="Takes"
@@ -152,20 +157,22 @@ function TransitionFields({
   onChange: (transition: Transition) => void;
 }) {
   const { type, side, colour } = transition;
+  const set = useNewest(transition, onChange);
+  if (type === 'stinger') return <StingerFields transition={transition} onChange={onChange} />;
   if (type === 'cut') return <p className="quiet-note">At once, with the next picture.</p>;
   return (
     <div style={{ display: 'grid', gap: 6 }}>
       <TimingFields
         timing={transition}
         least={0.05}
-        onChange={({ seconds, easing }) => onChange({ ...transition, seconds, easing })}
+        onChange={({ seconds, easing }) => set({ seconds, easing })}
       />
       {(type === 'wipe' || type === 'slide') && (
         <select
           aria-label="Where it comes from"
           className="plain-select"
           value={side}
-          onChange={(e) => onChange({ ...transition, side: e.target.value as Transition['side'] })}
+          onChange={(e) => set({ side: e.target.value as Transition['side'] })}
         >
           {SIDES.map((s) => (
             <option key={s} value={s}>
@@ -178,7 +185,7 @@ function TransitionFields({
         <ColourField
           label="Colour it goes through"
           value={colour}
-          onChange={(next) => onChange({ ...transition, colour: next })}
+          onChange={(next) => set({ colour: next })}
         />
       )}
       {type === 'carry' && (

@@ -3,6 +3,7 @@ import { easeOf, easingProblem } from '~/core/motion/easing';
 import type { GlideTiming } from '~/core/show/motion-records';
 import { CommitField } from './commit-field';
 import { NumberField } from './number-field';
+import { useNewest } from './use-newest';
 
 const COURSES = [
   { value: 'linear', words: 'Even' },
@@ -28,6 +29,7 @@ export function TimingFields({
   least?: number;
 }) {
   const { seconds, easing } = timing;
+  const set = useNewest<GlideTiming>({ seconds, easing }, onChange);
   const own = COURSES.every((c) => c.value !== easing);
   return (
     <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 64px', gap: 6 }}>
@@ -39,12 +41,12 @@ export function TimingFields({
           min={least * 1000}
           max={10_000}
           step={50}
-          onCommit={(ms) => onChange({ ...timing, seconds: ms / 1000 })}
+          onCommit={(ms) => set({ seconds: ms / 1000 })}
         />
         <select
           aria-label="Course of the speed"
           value={own ? OWN : easing}
-          onChange={(e) => onChange({ ...timing, easing: e.target.value })}
+          onChange={(e) => set({ easing: e.target.value })}
           className="plain-select"
         >
           {COURSES.map(({ value, words }) => (
@@ -63,7 +65,7 @@ export function TimingFields({
             value={easing}
             max={80}
             problem={easingProblem}
-            onCommit={(next) => onChange({ ...timing, easing: next })}
+            onCommit={(next) => set({ easing: next })}
           />
         </div>
       )}

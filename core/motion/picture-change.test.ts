@@ -56,4 +56,12 @@ describe('whole pictures', () => {
     expect(change({ type: 'dip', colour: '#ff00ff' }, 0.5).veil).toEqual({ colour: '#ff00ff', opacity: 1 });
     expect(change({ type: 'dip' }, 0.25).incoming).toBeNull();
   });
+
+  test('under a stinger the scene changes at its moment, not before; without a clip it is a fade', () => {
+    const stinger = { assetId: 'a', name: 'Points', coverSeconds: 0.6, sounds: false, gainDb: 0 };
+    const at = (share: number) => change({ type: 'stinger', seconds: 1.2, stinger }, share).incoming;
+    expect([at(0.3), at(0.49)]).toEqual([null, null]);
+    expect(at(0.5)).toMatchObject({ opacity: 1, clip: null });
+    expect(change({ type: 'stinger' }, 0.5).incoming!.opacity).toBe(0.5);
+  });
 });

@@ -20,7 +20,7 @@ const ZOOM_FROM = 0.7;
  * @param size of both pictures, pixels
  */
 export function pictureChange(
-  { type, side, colour }: Pick<Transition, 'type' | 'side' | 'colour'>,
+  { type, side, colour, seconds, stinger }: Omit<Transition, 'easing'>,
   share: number,
   { width, height }: Size,
 ): PictureChange {
@@ -30,6 +30,10 @@ export function pictureChange(
   const all = { rect: whole, opacity: 1, clip: null };
   if (share >= 1) return { ...nothing, incoming: all };
   switch (type) {
+    case 'stinger':
+      // The clip over it is drawn by itself.
+      if (stinger) return { ...nothing, incoming: share * seconds >= stinger.coverSeconds ? all : null };
+      return { ...nothing, incoming: { ...all, opacity: share } };
     case 'cut':
     case 'carry':
     case 'fade':

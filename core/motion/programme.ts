@@ -4,7 +4,14 @@
 import type { Size } from '../geometry/rect';
 import { findRecord, recordsOf, type ShowDocument } from '../show/document';
 import { layersOfScene } from '../show/layers';
-import { CUT, START_GLIDE, type GlideTiming, type SceneGlide, type Transition } from '../show/motion-records';
+import {
+  CUT,
+  START_GLIDE,
+  type GlideTiming,
+  type SceneGlide,
+  type Stinger,
+  type Transition,
+} from '../show/motion-records';
 import { poseIn, posed } from '../show/poses';
 import type { FrameName, LayerRecord } from '../show/records';
 import { easeOf } from './easing';
@@ -51,6 +58,19 @@ export function transitionFor(document: ShowDocument, fromId: string | null, toI
 /** Whether a change moves layers one by one, rather than whole pictures. */
 export const movesLayers = ({ transition }: Passage): boolean =>
   transition === null || transition.type === 'carry';
+
+/** All stingers that a show may need, by the id of their file. */
+export function stingersOf(document: ShowDocument): Map<string, Stinger> {
+  const all = new Map<string, Stinger>();
+  const take = (transition: Transition | null | undefined) => {
+    if (transition?.type === 'stinger' && transition.stinger)
+      all.set(transition.stinger.assetId, transition.stinger);
+  };
+  take(recordsOf(document, 'show')[0]?.transition);
+  for (const scene of recordsOf(document, 'scene'))
+    for (const transition of [scene.transition, ...Object.values(scene.transitionAfter)]) take(transition);
+  return all;
+}
 
 /** Brings a scene on air, from whatever is on now. */
 export function takeScene(

@@ -3,9 +3,9 @@ import type { Placements, StandingChange } from './records';
 
 /**
  * Ways a scene comes on air. `carry`: what both scenes show moves from its place in the one to its place in the other;
- * the rest leaves and enters.
+ * the rest leaves and enters. `stinger`: a clip with transparency runs over both, and the scene changes under it.
  */
-export const TRANSITIONS = ['cut', 'fade', 'dip', 'wipe', 'slide', 'zoom', 'carry'] as const;
+export const TRANSITIONS = ['cut', 'fade', 'dip', 'wipe', 'slide', 'zoom', 'carry', 'stinger'] as const;
 export type TransitionType = (typeof TRANSITIONS)[number];
 
 export const SIDES = ['left', 'right', 'top', 'bottom'] as const;
@@ -20,6 +20,18 @@ export interface Transition {
   side: Side;
   /** What a dip goes through. */
   colour: string;
+  /** The clip of a stinger, which then takes as long as `seconds` says; without one it is a fade. */
+  stinger: Stinger | null;
+}
+
+export interface Stinger {
+  assetId: string;
+  name: string;
+  /** From its start to the change of scene, which it covers. */
+  coverSeconds: number;
+  /** Whether the clip has sound, which then goes through the mixer's effects. */
+  sounds: boolean;
+  gainDb: number;
 }
 
 /** How long a movement takes, and how its speed goes. */
@@ -75,6 +87,7 @@ export const CUT: Transition = {
   easing: 'ease-in-out',
   side: 'left',
   colour: '#14181D',
+  stinger: null,
 };
 export const FADE: Transition = { ...CUT, type: 'fade', seconds: 0.5 };
 export const START_GLIDE: SceneGlide = { seconds: 0.5, easing: 'ease-in-out', staggerSeconds: 0 };

@@ -10,9 +10,9 @@ CREATE TABLE pose (
 CREATE INDEX pose_scene ON pose (scene_id, position);
 
 UPDATE show SET data = json_set(data, '$.transition',
-  json('{"type":"fade","seconds":0.5,"easing":"ease-in-out","side":"left","colour":"#14181D"}'));
+  json('{"type":"fade","seconds":0.5,"easing":"ease-in-out","side":"left","colour":"#14181D","stinger":null}'));
 UPDATE scene SET data = json_set(data,
-  '$.transition.easing', 'ease-in-out', '$.transition.side', 'left', '$.transition.colour', '#14181D',
+  '$.transition.easing', 'ease-in-out', '$.transition.side', 'left', '$.transition.colour', '#14181D', '$.transition.stinger', NULL,
   '$.transitionAfter', json('{}'),
   '$.glide', json('{"seconds":0.5,"easing":"ease-in-out","staggerSeconds":0}'));
 UPDATE layer SET data = json_set(data, '$.motion',

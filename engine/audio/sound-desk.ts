@@ -1,5 +1,6 @@
 import { findRecord, recordsOf, type ShowDocument } from '../../core/show/document';
-import type { Stop } from '../../core/motion/programme';
+import { stingersOf, type Stop } from '../../core/motion/programme';
+import type { Stinger } from '../../core/show/motion-records';
 import { heardIn } from '../../core/show/heard';
 import type { ChannelRecord, EffectRecord } from '../../core/show/records';
 import { faderGain } from '../../core/sound/decibel';
@@ -195,6 +196,20 @@ export class SoundDesk {
     this.#sayDesk();
   }
 
+  /** A stinger has begun: its sound goes through the channel of the effects. */
+  playStinger({ assetId }: Stinger): void {
+    const sound = this.#stingerSounds().find((s) => s.id === `stinger ${assetId}`);
+    if (sound) this.#effects.play(sound);
+  }
+
+  #stingerSounds(): BankSound[] {
+    return [...stingersOf(this.#document).values()].flatMap(({ assetId, name, sounds, gainDb }) =>
+      sounds
+        ? [{ id: `stinger ${assetId}`, name, source: { type: 'file', assetId }, gainDb, repeat: 'restart' }]
+        : [],
+    );
+  }
+
   /** An alert has begun: its sound goes through the channel of the effects, its words through that of speech. */
   playAlert(ruleId: string, words: string): void {
     const sound = this.#alertSounds().find((s) => s.id === ruleId);
@@ -267,7 +282,11 @@ export class SoundDesk {
     const channels = recordsOf(this.#document, 'channel');
     this.#microphones.update(channels);
     this.#players.update(channels);
-    this.#effects.update([...recordsOf(this.#document, 'effect'), ...this.#alertSounds()]);
+    this.#effects.update([
+      ...recordsOf(this.#document, 'effect'),
+      ...this.#alertSounds(),
+      ...this.#stingerSounds(),
+    ]);
   }
 
   #setState(state: SoundState, message: string): void {

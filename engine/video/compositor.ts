@@ -23,6 +23,7 @@ import { bitmapSize, clipWipe, copyInto, paintPlaceholder, paintShadow } from '.
 import { measureIn, paintMarks } from './paint-marks';
 import { paintBox, paintText, paintTicker } from './paint-text';
 import type { DrawContext, PictureSource } from './sources/picture-source';
+import type { Stingers } from './stingers';
 import { StandingPart } from './standing-part';
 
 /** Insets in insets beyond this are not drawn; edits refuse cycles, so nobody gets here by accident. */
@@ -37,6 +38,7 @@ export interface LiveState {
   /** The source coloured by a layer's own grade. */
   gradedFor(inputId: string, source: PictureSource, gradeId: string): PictureSource;
   audience: LiveAudience;
+  stingers: Pick<Stingers, 'draw'>;
 }
 
 /** Draws scenes on a canvas from draw lists; what has not changed since the last picture is not drawn again. */

@@ -92,6 +92,9 @@ export class FrameOutput {
       context.drawImage(incoming.canvas, rect.x, rect.y, rect.width, rect.height);
       context.restore();
     }
+    const { stinger } = from.transition!;
+    if (stinger && from.transition!.type === 'stinger' && seconds >= from.startedAt)
+      this.compositor.live.stingers.draw(context, stinger.assetId, width, height);
     if (change.veil) {
       context.globalAlpha = change.veil.opacity;
       context.fillStyle = change.veil.colour;

@@ -9,6 +9,7 @@ import { glideTo, settled, takeScene, type OnAir, type Stop } from '../../core/m
 import { changesApplied, recordsOf, type ShowDocument } from '../../core/show/document';
 import { inputsNeeded, inputsOfScene } from '../../core/show/inputs-shown';
 import { layersOfScene } from '../../core/show/layers';
+import { FADE } from '../../core/show/motion-records';
 import { posed } from '../../core/show/poses';
 import { FRAME_NAMES, type FrameName } from '../../core/show/records';
 import type { FromStage, StageReport, ToStage } from '../../protocol/engine';
@@ -20,6 +21,7 @@ import { ProgrammeClock } from './programme-clock';
 import { LiveAudience } from './live-audience';
 import { InputSources } from './sources/input-sources';
 import { StageViews } from './stage-views';
+import { STINGER_LEAD_SECONDS, Stingers } from './stingers';
 
 const REPORT_SECONDS = 0.5;
 /** Longer stumbles are left as a gap: repeating them would only make the next ones late. */
@@ -43,10 +45,12 @@ class Stage {
   readonly #audience = new LiveAudience((alert, words, muted) =>
     tell({ type: 'alertBegan', ruleId: alert.rule.id, words, muted }),
   );
+  readonly #stingers = new Stingers();
   readonly #compositor = new Compositor({
     sources: this.#inputs.sources,
     gradedFor: (inputId, source, gradeId) => this.#inputs.gradedFor(inputId, source, gradeId),
     audience: this.#audience,
+    stingers: this.#stingers,
   });
   readonly #outputs = new Map<FrameName | 'clean', FrameOutput>();
   readonly #views = new StageViews(this.#compositor);
@@ -82,22 +86,17 @@ class Stage {
         this.#inputs.setDocument(this.#document);
         this.#audience.setDocument(this.#document);
         this.#compositor.setDocument(this.#document);
+        this.#stingers.setDocument(this.#document);
         this.#showInputs();
         break;
       case 'size':
         this.#size(message.frames, message.fps);
         break;
       case 'take':
-        this.#onAir = takeScene(
-          this.#onAir,
-          { sceneId: message.sceneId, poseId: message.poseId },
-          message.transition,
-          this.#clock.now(),
-          this.#document,
-        );
+        this.#take(message);
         this.#audience.setPose(message.poseId);
         this.#audience.setOnAir(message.sceneId, this.#clock.now(), message.sinceMs);
-        if (this.#onAir.from === null) for (const output of this.#outputs.values()) output.cut();
+        if (this.#onAir?.from === null) for (const output of this.#outputs.values()) output.cut();
         this.#showInputs();
         break;
       case 'glide':
@@ -191,6 +190,22 @@ class Stage {
         this.#outputs.delete('clean');
         break;
     }
+  }
+
+  #take({ sceneId, poseId, transition }: Extract<ToStage, { type: 'take' }>): void {
+    let way = transition;
+    let begins = this.#clock.now();
+    if (transition.type === 'stinger' && transition.stinger) {
+      const { assetId, name } = transition.stinger;
+      const problem = this.#stingers.begin(assetId, begins);
+      if (problem === null) begins += STINGER_LEAD_SECONDS;
+      else {
+        // The scene comes all the same.
+        way = FADE;
+        tell({ type: 'failed', message: `The stinger "${name}" was left out: ${problem}` });
+      }
+    }
+    this.#onAir = takeScene(this.#onAir, { sceneId, poseId }, way, begins, this.#document);
   }
 
   #outputOf(of: FrameName | 'clean', size: { width: number; height: number }): FrameOutput {
@@ -307,6 +322,7 @@ class Stage {
     const started = performance.now();
     this.#inputs.advance(seconds);
     this.#audience.advance(seconds);
+    this.#stingers.advance(seconds);
     this.#compositor.setLiveFields(this.#audience.liveFields(seconds));
     this.#countDown(seconds);
     if (this.#onAir?.from) {

@@ -92,7 +92,7 @@ async function sniff(file: string, shown: string, bytes: number): Promise<{ mime
     readLottie(await readFile(file, 'utf8'));
     return { mime: LOTTIE, kind: 'lottie' };
   }
-  if (!type && /^(?:#|TITLE|LUT_[13]D_|DOMAIN_)/m.test(start) && bytes <= MAX_CUBE_BYTES) {
+  if (!type && /^LUT_[13]D_SIZE\s/m.test(Buffer.from(head).toString('latin1')) && bytes <= MAX_CUBE_BYTES) {
     readCube(await readFile(file, 'utf8'));
     return { mime: CUBE, kind: 'table' };
   }

@@ -72,6 +72,7 @@ class Bench {
         graded.colour({ grade: findRecord(documentOf(records), 'grade', gradeId), key: null });
         return graded;
       },
+      stingers: { draw: () => {} },
       audience: new LiveAudience(() => {}),
     });
     this.compositor.setDocument(documentOf(records));

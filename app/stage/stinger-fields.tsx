@@ -1,0 +1,106 @@
+import { useState } from 'react';
+import { messageOf } from '~/core/fault';
+import type { Transition } from '~/core/show/motion-records';
+import { assetUrl } from '~/engine/asset-url';
+import { FileButton } from '../studio/file-button';
+import { NumberField } from '../studio/number-field';
+import { useStudio } from '../studio/studio-context';
+import { measureStinger } from './measure-stinger';
+
+/** Longest clip: viewers wait for the scene meanwhile. */
+const MAX_SECONDS = 10;
+
+/** The clip of a stinger, where the scene changes under it, and how loud it is. */
+export function StingerFields({
+  transition,
+  onChange,
+}: {
+  transition: Transition;
+  onChange: (transition: Transition) => void;
+}) {
+  const { say } = useStudio();
+  const [measuring, setMeasuring] = useState<number | null>(null);
+  const { stinger, seconds } = transition;
+  const take = async ({ assetId, name }: { assetId: string; name: string }) => {
+    try {
+      setMeasuring(0);
+      const facts = await measureStinger(assetUrl(assetId), setMeasuring);
+      if (facts.seconds > MAX_SECONDS)
+        return say(
+          `"${name}" is ${Math.round(facts.seconds)} s long: a stinger of at most ${MAX_SECONDS} s can be used.`,
+        );
+      if (!facts.clear)
+        say(`"${name}" has no transparency: it hides both scenes from its first picture to its last.`);
+      else if (facts.coverSeconds === null)
+        say(
+          `"${name}" never covers the whole picture: the change of scene will be seen. Set the moment where it is seen least.`,
+        );
+      onChange({
+        ...transition,
+        type: 'stinger',
+        easing: 'linear',
+        seconds: facts.seconds,
+        stinger: {
+          assetId,
+          name,
+          coverSeconds: facts.coverSeconds ?? facts.seconds / 2,
+          sounds: facts.sounds,
+          gainDb: stinger?.gainDb ?? -6,
+        },
+      });
+    } catch (error) {
+      say(`"${name}" cannot be used: ${messageOf(error)}`);
+    } finally {
+      setMeasuring(null);
+    }
+  };
+  return (
+    <div style={{ display: 'grid', gap: 6 }}>
+      {stinger && (
+        <span
+          className="pose-name"
+          title={stinger.name}
+        >{`Clip: ${stinger.name}, ${seconds.toFixed(2)} s`}</span>
+      )}
+      {measuring === null ? (
+        <FileButton
+          label={stinger ? 'Another clip' : 'Choose a clip (WebM with transparency)'}
+          accept="video/webm,video/*"
+          onFiles={(files) => void take(files[0])}
+        />
+      ) : (
+        <span
+          role="status"
+          className="quiet-note"
+        >{`Looking for where it covers everything: ${Math.round(measuring * 100)} %`}</span>
+      )}
+      {stinger && (
+        <>
+          <NumberField
+            label="The scene changes under it at"
+            unit="ms"
+            value={stinger.coverSeconds * 1000}
+            min={0}
+            max={Math.floor(seconds * 1000)}
+            step={10}
+            onCommit={(ms) => onChange({ ...transition, stinger: { ...stinger, coverSeconds: ms / 1000 } })}
+          />
+          {stinger.sounds ? (
+            <NumberField
+              label="Level of its sound"
+              unit="dB"
+              value={stinger.gainDb}
+              min={-60}
+              max={12}
+              digits={1}
+              onCommit={(gainDb) => onChange({ ...transition, stinger: { ...stinger, gainDb } })}
+            />
+          ) : (
+            <p className="quiet-note">It has no sound.</p>
+          )}
+        </>
+      )}
+      {!stinger && <p className="quiet-note">Until a clip is chosen the scene comes by a fade.</p>}
+    </div>
+  );
+}
