@@ -266,12 +266,7 @@ export class Destination {
       /codec|format|unsupported|resolution|bit ?rate/i.test(`${code} ${description}`)
     ) {
       // It took the key and has seen what comes: then it is that which it does not want.
-      this.#clearTimers();
-      const socket = this.#socket;
-      this.#socket = null;
-      this.#publisher = null;
-      this.#dropOut();
-      socket?.destroy();
+      this.#letGo();
       this.#set(
         'refused',
         `took the key, but ended the broadcast ${takenFor < 10_000 ? 'as soon as pictures came' : 'by itself'} (${description || code}). ${WHAT_IT_MAY_NOT_TAKE}`,
@@ -286,11 +281,7 @@ export class Destination {
       );
       return;
     }
-    this.#clearTimers();
-    const socket = this.#socket;
-    this.#socket = null;
-    this.#publisher = null;
-    socket?.destroy();
+    this.#letGo();
     this.#set(
       'refused',
       /already/i.test(description)
@@ -320,6 +311,16 @@ export class Destination {
     );
   }
 
+  /** Ends the connection there is, and keeps its counts. */
+  #letGo(): void {
+    this.#clearTimers();
+    const socket = this.#socket;
+    this.#socket = null;
+    this.#publisher = null;
+    this.#dropOut();
+    socket?.destroy();
+  }
+
   /** Forgets the way out of a connection that is gone, and keeps its counts. */
   #dropOut(): void {
     if (this.#out) {
@@ -333,12 +334,7 @@ export class Destination {
 
   #fail(state: DestinationState, message: string): void {
     if (this.#closed) return;
-    this.#clearTimers();
-    const socket = this.#socket;
-    this.#socket = null;
-    this.#publisher = null;
-    this.#dropOut();
-    socket?.destroy();
+    this.#letGo();
     const wait = BACKOFF_MS[Math.min(this.#tries, BACKOFF_MS.length - 1)];
     this.#tries += 1;
     this.#set(state, `${message}; next try in ${wait / 1000} s`);

@@ -50,6 +50,15 @@ const pull = (name: string, seconds: number) => {
 };
 const GLACIER = [0x63, 0xbd, 0xbb] as const;
 
+/** Goes live, and waits until viewers have had pictures for a while. */
+async function live(): Promise<void> {
+  await goLive(stage.page);
+  await eventually(async () => {
+    const list = (await stage.fixture.health()).relay?.session.destinations ?? [];
+    return list.some((d) => d.name === 'Larch' && d.framesSent > 90);
+  }, 60_000);
+}
+
 async function brightShape(): Promise<void> {
   await stage.addLayer('Shape');
   await stage.inspector().getByLabel('Colour', { exact: true }).fill('#63bdbb');
@@ -82,11 +91,7 @@ describe('poses', () => {
     await closePopover();
     const name = `Test ${stage.scenes}`;
     await page.getByRole('button', { name: new RegExp(`^${name}: bring on air`) }).click();
-    await goLive(page);
-    await eventually(async () => {
-      const list = (await stage.fixture.health()).relay?.session.destinations ?? [];
-      return list.some((d) => d.name === 'Larch' && d.framesSent > 90);
-    }, 60_000);
+    await live();
     await page.mouse.click(640, 795);
     const pulling = pull('glide', 14);
     await page.waitForTimeout(3500);
@@ -214,11 +219,7 @@ describe('transitions', () => {
       );
     });
     await page.getByRole('button', { name: new RegExp(`^${first}: bring on air`) }).click();
-    await goLive(page);
-    await eventually(async () => {
-      const list = (await stage.fixture.health()).relay?.session.destinations ?? [];
-      return list.some((d) => d.name === 'Larch' && d.framesSent > 90);
-    }, 60_000);
+    await live();
     await goTo(page, 'On air');
     const pulling = pull('dip', 12);
     await page.waitForTimeout(3000);
@@ -267,11 +268,7 @@ describe('transitions', () => {
     await panel.getByLabel('Level of its sound').waitFor();
     await closePopover();
     await page.getByRole('button', { name: new RegExp(`^${first}: bring on air`) }).click();
-    await goLive(page);
-    await eventually(async () => {
-      const list = (await stage.fixture.health()).relay?.session.destinations ?? [];
-      return list.some((d) => d.name === 'Larch' && d.framesSent > 90);
-    }, 60_000);
+    await live();
     const pulling = pull('stinger', 12);
     await page.waitForTimeout(3500);
     await page.getByRole('button', { name: new RegExp(`^${second}: bring on air`) }).click();

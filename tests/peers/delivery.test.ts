@@ -124,9 +124,11 @@ test('a delayed destination is behind the others by its delay, and what is cut n
   for (const packet of cover.packets)
     desk.send({ type: 'packet', sequence: 0, cover: true, encode: 'wide', packet });
   desk.send({ type: 'coverEnd', encode: 'wide' });
+  const of = async (id: string) => (await relay.status()).destinations.find((d) => d.id === id);
+  const sent = async (id: string) => (await of(id))?.framesSent ?? 0;
+  // One that accepts after the first keyframe begins with the next, two seconds later.
+  await eventually(async () => (await of('a'))?.state === 'live');
   const playing = desk.play(sample);
-  const sent = async (id: string) =>
-    (await relay.status()).destinations.find((d) => d.id === id)?.framesSent ?? 0;
   const file = path.join(folder, 'delayed.flv');
   const viewer = pull(`${nginx.url}/delayed`, file, 11);
   await eventually(async () => (await sent('a')) > 60);
