@@ -121,6 +121,7 @@ export default function OnAir() {
           <div
             style={{
               minHeight: 0,
+              containerType: 'size',
               display: 'grid',
               placeItems: 'center',
               opacity: covered ? 0.4 : undefined,

@@ -34,7 +34,8 @@ export function FramePair({
         display: 'flex',
         gap,
         aspectRatio: String(sum),
-        width: '100%',
+        // As wide as the height of its container allows, where one gives its size; else all of the width.
+        width: `min(100%, calc(100cqh * ${sum}))`,
         maxWidth: '100%',
         maxHeight: '100%',
         margin: '0 auto',
