@@ -88,7 +88,7 @@ describe('a chain is heard in the stream', () => {
     await page.waitForTimeout(2500);
     // The made-up voice comes round every 40 s: the same part of its script before and after the change.
     const began = performance.now();
-    const pulling = pull('chain', 56);
+    const pulling = pull('chain', 96);
     await page.waitForTimeout(15_000);
     await preset('Voice the five');
     const compressor = page.getByRole('region', { name: '3 Compressor' });
@@ -103,7 +103,7 @@ describe('a chain is heard in the stream', () => {
     await frequency.fill('1000');
     await frequency.press('Enter');
     await page.getByText('25.0 ms, made up for').waitFor();
-    expect(performance.now() - began).toBeLessThan(38_000);
+    expect(performance.now() - began).toBeLessThan(78_000);
     const file = await pulling;
     const part = (name: string, from: number) => {
       const cut = path.join(fixture.data, `${name}.wav`);
@@ -111,7 +111,7 @@ describe('a chain is heard in the stream', () => {
       return cut;
     };
     const bare = part('bare', 1);
-    const shaped = part('shaped', 41);
+    const shaped = part('shaped', 81);
     expect(meanDb(shaped) - meanDb(bare)).toBeGreaterThan(4);
     // The made-up room is never quieter than −70 dBFS: what is was left out by a machine that stood still, and says nothing
     // of the floor.
@@ -129,7 +129,8 @@ describe('a chain is heard in the stream', () => {
     await page.getByRole('button', { name: 'All is mute' }).click();
     for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z');
     await stopLive(page);
-  });
+    // Two rounds of the voice, so that a slow machine has time for the changes in between.
+  }, 240_000);
 
   test('cough mutes only while it is held, by pointer and by key', async () => {
     await fixture.edit('Steady voice', [
