@@ -198,7 +198,8 @@ export const transitionSchema = Joi.object({
   stinger: Joi.object({
     assetId: id,
     name: Joi.string().min(1).max(200).required(),
-    coverSeconds: seconds,
+    seconds,
+    coverSeconds: Joi.number().min(0).max(Joi.ref('seconds')).required(),
     sounds: yes,
     gainDb: Joi.number().min(-60).max(12).required(),
   })
@@ -226,10 +227,10 @@ export const sceneFields = {
 export const poseFields = {
   sceneId: id,
   key: Joi.string()
-    .pattern(/^[0-9a-z]?$/)
+    .pattern(/^[1-9]$/)
     .allow('')
     .required()
-    .messages({ 'string.pattern.base': 'the key of a pose is one digit or letter' }),
+    .messages({ 'string.pattern.base': 'the key of a pose is one digit from 1 to 9' }),
   glide: timing.allow(null),
   layers: byId(Joi.object({ visible: yes, placements, colour: colour.allow(null) }), 1000),
   standing,

@@ -76,9 +76,16 @@ async function vitest(name, config, extra = []) {
 }
 
 /** End-to-end tests of what is seen, not of what goes out in time: they may run beside others. */
-const INTERFACE = ['commands', 'looks', 'pixels', 'stage', 'stage-inputs', 'studio'].map(
-  (name) => `tests/e2e/${name}.test.ts`,
-);
+const INTERFACE = [
+  'colour',
+  'commands',
+  'looks',
+  'moving-pixels',
+  'pixels',
+  'stage',
+  'stage-inputs',
+  'studio',
+].map((name) => `tests/e2e/${name}.test.ts`);
 
 /** What needs no build: one worker, since the peer tests, which mostly wait, run beside it. */
 async function without() {

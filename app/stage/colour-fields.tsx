@@ -58,9 +58,8 @@ export function GradeFields({
   const users =
     recordsOf(document, 'input').filter((i) => i.gradeId === grade?.id).length +
     recordsOf(document, 'layer').filter((l) => l.gradeId === grade?.id).length;
-  const put = (name: string, records: AnyRecord[], removed: string[] = []) => edit(name, records, removed);
   const choose = (value: string) => {
-    if (value !== 'new') return put(`Grade of ${owner.name}`, [{ ...owner, gradeId: value || null }]);
+    if (value !== 'new') return void edit(`Grade of ${owner.name}`, [{ ...owner, gradeId: value || null }]);
     const made: GradeRecord = {
       kind: 'grade',
       id: crypto.randomUUID(),
@@ -73,7 +72,7 @@ export function GradeFields({
       values: grade?.values ?? NO_GRADE,
       table: grade?.table ?? null,
     };
-    put(`New grade for ${owner.name}`, [made, { ...owner, gradeId: made.id }]);
+    edit(`New grade for ${owner.name}`, [made, { ...owner, gradeId: made.id }]);
   };
   const change = (part: Partial<Grade>) => grade && { ...grade, ...part };
   const preview = (part: Partial<Grade>) => {
@@ -113,7 +112,7 @@ export function GradeFields({
             label="Name of the grade"
             onDone={(name) => {
               setRenaming(false);
-              if (name) put('Rename grade', [{ ...grade, name }]);
+              if (name) edit('Rename grade', [{ ...grade, name }]);
             }}
           />
         ) : (
@@ -156,7 +155,7 @@ export function GradeFields({
               </Button>
             )}
             <Button onClick={() => commit('Reset', { values: NO_GRADE })}>Reset</Button>
-            <Button onClick={() => put(`Delete ${grade.name}`, [{ ...owner, gradeId: null }], [grade.id])}>
+            <Button onClick={() => edit(`Delete ${grade.name}`, [{ ...owner, gradeId: null }], [grade.id])}>
               Delete
             </Button>
           </div>

@@ -1,8 +1,6 @@
 /** What can be told about a clip that is to be a stinger. */
 export interface StingerFacts {
   seconds: number;
-  width: number;
-  height: number;
   /** Middle of the longest stretch in which no point is transparent, seconds; null when there is none. */
   coverSeconds: number | null;
   /** Whether anything of it is transparent at any time. */
@@ -30,8 +28,8 @@ export async function measureStinger(
   video.src = url;
   try {
     await happened(video, 'loadeddata');
-    const { videoWidth: width, videoHeight: height, duration: seconds } = video;
-    if (!(width > 0) || !Number.isFinite(seconds) || seconds <= 0)
+    const { videoWidth, duration: seconds } = video;
+    if (!(videoWidth > 0) || !Number.isFinite(seconds) || seconds <= 0)
       throw new Error('it has no picture, or no length: export it again');
     const context = new OffscreenCanvas(W, H).getContext('2d', { willReadFrequently: true })!;
     const least: number[] = [];
@@ -45,7 +43,7 @@ export async function measureStinger(
       least.push(data.reduce((low, v, at) => (at % 4 === 3 ? Math.min(low, v) : low), 255));
       onProgress((i + 1) / SAMPLES);
     }
-    return { seconds, width, height, ...coverOf(least, seconds), sounds: await hasSound(url) };
+    return { seconds, ...coverOf(least, seconds), sounds: await hasSound(url) };
   } finally {
     video.removeAttribute('src');
     video.load();
@@ -90,8 +88,8 @@ function happened(video: HTMLVideoElement, event: 'loadeddata' | 'seeked'): Prom
 }
 
 async function hasSound(url: string): Promise<boolean> {
+  const bytes = await (await fetch(url)).arrayBuffer();
   try {
-    const bytes = await (await fetch(url)).arrayBuffer();
     const context = new OfflineAudioContext(1, 1, 48_000);
     return (await context.decodeAudioData(bytes)).length > 0;
   } catch {

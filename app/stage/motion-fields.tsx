@@ -13,7 +13,7 @@ const WORDS: Record<LayerMotionType, string> = {
   wipe: 'Wipe',
   cut: 'At once',
 };
-export const SIDE_WORDS = { left: 'Left', right: 'Right', top: 'Above', bottom: 'Below' } as const;
+const SIDE_WORDS = { left: 'Left', right: 'Right', top: 'Above', bottom: 'Below' } as const;
 
 /** How a layer comes and goes between poses, and its own timing. */
 export function MotionFields({ layer }: { layer: LayerRecord }) {

@@ -43,6 +43,7 @@ export function StingerFields({
         stinger: {
           assetId,
           name,
+          seconds: facts.seconds,
           coverSeconds: facts.coverSeconds ?? facts.seconds / 2,
           sounds: facts.sounds,
           gainDb: stinger?.gainDb ?? -6,

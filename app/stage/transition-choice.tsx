@@ -41,7 +41,9 @@ const FROM_WORDS = {
 function ofType(before: Transition, type: TransitionType): Transition {
   if (type === 'cut') return CUT;
   // A stinger is as long as its clip, and runs evenly.
-  if (type === 'stinger' && before.stinger === null) return { ...before, type, easing: 'linear' };
+  if (type === 'stinger')
+    return { ...before, type, easing: 'linear', seconds: before.stinger?.seconds ?? FADE.seconds };
+  if (before.type === 'stinger') return { ...before, type, easing: FADE.easing, seconds: FADE.seconds };
   return { ...before, type, seconds: before.seconds || FADE.seconds };
 }
 

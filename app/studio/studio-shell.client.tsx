@@ -236,7 +236,7 @@ function takeOn(
   if (!findRecord(document, 'scene', sceneId)) return;
   const stop = { sceneId, poseId: poseIn(document, sceneId, poseId ?? null)?.id ?? null };
   const own = transitionFor(document, desk.snapshot().onAirSceneId, sceneId);
-  const seconds = own.type === 'cut' ? FADE.seconds : own.seconds;
+  const seconds = own.type === 'cut' || own.type === 'stinger' ? FADE.seconds : own.seconds;
   desk.take(stop, way === undefined ? own : way === 'cut' ? CUT : { ...FADE, seconds });
   bus.say({ type: 'onAir', ...stop });
 }

@@ -1,6 +1,5 @@
 /**
- * Layers on their way from one arrangement to another. Everything here is a function of the two arrangements and the
- * time: any moment can be computed again.
+ * Layers on their way from one arrangement to another: functions of the two arrangements and the time alone.
  */
 import type { Size } from '../geometry/rect';
 import type { LayerMotion, Side } from '../show/motion-records';

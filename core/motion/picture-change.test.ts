@@ -58,7 +58,14 @@ describe('whole pictures', () => {
   });
 
   test('under a stinger the scene changes at its moment, not before; without a clip it is a fade', () => {
-    const stinger = { assetId: 'a', name: 'Points', coverSeconds: 0.6, sounds: false, gainDb: 0 };
+    const stinger = {
+      assetId: 'a',
+      name: 'Points',
+      seconds: 1.2,
+      coverSeconds: 0.6,
+      sounds: false,
+      gainDb: 0,
+    };
     const at = (share: number) => change({ type: 'stinger', seconds: 1.2, stinger }, share).incoming;
     expect([at(0.3), at(0.49)]).toEqual([null, null]);
     expect(at(0.5)).toMatchObject({ opacity: 1, clip: null });

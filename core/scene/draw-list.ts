@@ -145,10 +145,9 @@ function itemOf(
     rotationDeg: placement.rotationDeg,
     // Words that flow from one box into another are seen in both; where they are the same they do not get dimmer.
     opacity: placement.opacity * (layout ? Math.min(1, 2 * layout.share) : 1),
-    cornerPx: Math.min(
-      placement.cornerPx * scale,
-      (placement.width * scaleX) / 2,
-      (placement.height * scaleY) / 2,
+    cornerPx: cornerOf(
+      Math.min(placement.cornerPx * scale, (placement.width * scaleX) / 2, (placement.height * scaleY) / 2),
+      moving,
     ),
     crop: placement.crop,
     flipX: placement.flipX,
@@ -165,6 +164,9 @@ function itemOf(
     moving,
   };
 }
+
+/** While it moves in whole pixels: words are painted anew for every corner there is. */
+const cornerOf = (px: number, moving: boolean): number => (moving ? Math.round(px) : px);
 
 interface ListOptions {
   /** Without what viewers cause. */

@@ -27,6 +27,8 @@ export interface Transition {
 export interface Stinger {
   assetId: string;
   name: string;
+  /** Length of the clip; the transition takes just as long. */
+  seconds: number;
   /** From its start to the change of scene, which it covers. */
   coverSeconds: number;
   /** Whether the clip has sound, which then goes through the mixer's effects. */
@@ -71,7 +73,7 @@ export interface PosedLayer {
 /** One arrangement of a scene. Layers it does not name stand as they do by themselves. */
 export interface PoseFields {
   sceneId: string;
-  /** A digit or letter, pressed while the scene is on air; empty for none. */
+  /** A digit from 1 to 9, pressed while the scene is on air; empty for none. */
   key: string;
   /** Of the glide into this pose; null: as the scene says. */
   glide: GlideTiming | null;

@@ -87,6 +87,27 @@ describe('edits', () => {
     expect(records.some((r) => r.kind === 'layer' && r.sceneId === 'sc-break')).toBe(false);
   });
 
+  test('poses and what is on air are kept; a pose goes with its scene', () => {
+    const poses = () => shows.load(SHOW).records.filter((r) => r.kind === 'pose');
+    expect(poses().map((p) => [p.name, p.key])).toEqual([
+      ['Host', '1'],
+      ['With the chat', '2'],
+      ['Answers', '3'],
+    ]);
+    const [first] = poses();
+    shows.apply(SHOW, { id: 'e1', name: 'Key', put: [{ ...first, key: '7' }], removed: [] }, revision());
+    shows.setOnAirScene(SHOW, 'sc-talk', 'po-answers', 1000);
+    shows.setOnAirScene(SHOW, 'sc-talk', first.id, 2000);
+    database.close();
+    database = openDatabase(path.join(folder, 'dolomite.sqlite'), MIGRATIONS);
+    shows = new ShowRepository(database);
+    expect(poses()[0]).toEqual({ ...first, key: '7' });
+    // Another pose of the same scene is no change of scene.
+    expect(shows.onAirScene(SHOW)).toEqual({ id: 'sc-talk', poseId: first.id, sinceMs: 1000 });
+    shows.apply(SHOW, { id: 'e2', name: 'Remove', put: [], removed: ['sc-talk'] }, revision());
+    expect(poses()).toEqual([]);
+  });
+
   test('sent twice count once; on an old revision they are refused and nothing changes', () => {
     const base = revision();
     const edit = { id: 'e1', name: 'Add', put: [scene('sc-new', 'New')], removed: [] };

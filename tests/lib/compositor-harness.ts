@@ -5,6 +5,7 @@ import { readCube } from '../../core/picture/cube-table';
 import { ColourGpu } from '../../engine/video/colour-gpu';
 import { ColouredSource } from '../../engine/video/sources/coloured-source';
 import type { AnyRecord, FrameName, InputRecord } from '../../core/show/records';
+import type { OnAir } from '../../core/motion/programme';
 import type { Rect } from '../../core/geometry/rect';
 import { Compositor } from '../../engine/video/compositor';
 import { LiveAudience } from '../../engine/video/live-audience';
@@ -108,6 +109,21 @@ export function render(
   const bench = new Bench(records, pictures);
   const { context } = canvasOf(width, height);
   bench.compositor.draw(context, { sceneId, poseId: null }, frame, width, height, now);
+  return base64(context.getImageData(0, 0, width, height).data);
+}
+
+/** One picture of the layers on air while they move, as RGBA, base64. */
+export function renderMoving(
+  records: AnyRecord[],
+  pictures: Record<string, GivenPicture>,
+  onAir: OnAir,
+  width: number,
+  height: number,
+  now: number,
+): string {
+  const bench = new Bench(records, pictures);
+  const { context } = canvasOf(width, height);
+  bench.compositor.drawMoving(context, onAir, 'wide', width, height, now);
   return base64(context.getImageData(0, 0, width, height).data);
 }
 

@@ -8,7 +8,14 @@ import type { DrawContext, PictureSource } from './picture-source';
 let chip: ColourGpu | null | undefined;
 /** The graphics chip's way of colouring, or null on a machine without one. Opened when first asked for. */
 function chipOrNone(): ColourGpu | null {
-  if (chip === undefined) chip = ColourGpu.open();
+  if (chip === undefined)
+    try {
+      chip = ColourGpu.open();
+    } catch (error) {
+      // A driver that cannot make the program: plain code does the same, and says so where developers look.
+      console.warn(error);
+      chip = null;
+    }
   if (chip?.lost) chip = null;
   return chip;
 }
