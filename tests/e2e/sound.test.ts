@@ -86,10 +86,21 @@ describe('a chain is heard in the stream', () => {
     await goLive(page);
     await eventually(allLive, 60_000);
     await page.waitForTimeout(2500);
-    // The made-up voice comes round every 40 s: the same part of its script before and after the change.
-    const began = performance.now();
-    const pulling = pull('chain', 96);
-    await page.waitForTimeout(15_000);
+    /**
+     * The made-up voice comes round every 40 s: 13 s of it, always the same part of its script, with the two seconds of
+     * silence that begin at 11 s in it. Its other pauses are too short for a gate.
+     */
+    const part = async (name: string) => {
+      await eventually(async () => {
+        const round = ((Date.now() - (await fixture.health()).desk!.programmeEpochMs) / 1000) % 40;
+        return round > 5 && round < 6;
+      }, 60_000);
+      const cut = path.join(fixture.data, `${name}.wav`);
+      const file = await pull(name, 16);
+      ffmpeg(['-i', file, '-af', 'atrim=start=1:end=14,asetpts=PTS-STARTPTS', '-vn', cut]);
+      return cut;
+    };
+    const bare = await part('bare');
     await preset('Voice the five');
     const compressor = page.getByRole('region', { name: '3 Compressor' });
     const makeUp = compressor.getByLabel('Compressor: Make-up in dB');
@@ -103,21 +114,9 @@ describe('a chain is heard in the stream', () => {
     await frequency.fill('1000');
     await frequency.press('Enter');
     await page.getByText('25.0 ms, made up for').waitFor();
-    expect(performance.now() - began).toBeLessThan(78_000);
-    const file = await pulling;
-    const part = (name: string, from: number) => {
-      const cut = path.join(fixture.data, `${name}.wav`);
-      ffmpeg(['-i', file, '-af', `atrim=start=${from}:end=${from + 13},asetpts=PTS-STARTPTS`, '-vn', cut]);
-      return cut;
-    };
-    const bare = part('bare', 1);
-    const shaped = part('shaped', 81);
+    const shaped = await part('shaped');
     expect(meanDb(shaped) - meanDb(bare)).toBeGreaterThan(4);
-    // The made-up room is never quieter than −70 dBFS: what is was left out by a machine that stood still, and says nothing
-    // of the floor.
-    const holes = silences(bare, 0.1);
-    if (holes.length === 0) expect(floorDb(bare) - floorDb(shaped)).toBeGreaterThan(8);
-    else console.warn(`the machine stood still ${holes.length} times: the floor was not judged`);
+    expect(floorDb(bare) - floorDb(shaped)).toBeGreaterThan(8);
     const treble = { filter: 'highpass=f=4000,highpass=f=4000' };
     const bass = { filter: 'lowpass=f=600' };
     const tilt = (wave: string) => meanDb(wave, treble) - meanDb(wave, bass);
@@ -129,7 +128,6 @@ describe('a chain is heard in the stream', () => {
     await page.getByRole('button', { name: 'All is mute' }).click();
     for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z');
     await stopLive(page);
-    // Two rounds of the voice, so that a slow machine has time for the changes in between.
   }, 240_000);
 
   test('cough mutes only while it is held, by pointer and by key', async () => {

@@ -99,6 +99,7 @@ export class StudioFixture {
       due: number;
       fps: number;
       onAirSceneId: string | null;
+      programmeEpochMs: number;
       encodes: { encode: string }[];
     } | null;
     relay: {
