@@ -397,7 +397,7 @@ export class Desk {
   /** What the server is told once a second. */
   health(): DeskHealth {
     const { stage, uplink, onAirSceneId } = this.#snapshot;
-    const { momentaryLufs, integratedLufs, truePeak, load } = this.readProgramme();
+    const { momentaryLufs, integratedLufs, truePeak, load, mixing } = this.readProgramme();
     const finite = (value: number) => (Number.isFinite(value) ? value : null);
     return {
       onAirSceneId,
@@ -415,6 +415,7 @@ export class Desk {
       integratedLufs: finite(integratedLufs),
       truePeakDbtp: finite(dbOfAmplitude(truePeak)),
       soundLoad: load,
+      soundMixing: mixing,
       alertLagMs: stage?.alerts.lagMs ?? null,
       alerts: {
         shown: stage?.alerts.shown ?? 0,

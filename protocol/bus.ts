@@ -70,6 +70,7 @@ export const busFromPageSchema = Joi.alternatives<BusFromPage>(
       integratedLufs: Joi.number().allow(null).required(),
       truePeakDbtp: Joi.number().allow(null).required(),
       soundLoad: Joi.number().required(),
+      soundMixing: Joi.number().required(),
       alertLagMs: Joi.number().allow(null).required(),
       alerts: Joi.object({
         shown: Joi.number().required(),

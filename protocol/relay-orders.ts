@@ -177,6 +177,8 @@ export interface DeskHealth {
   truePeakDbtp: number | null;
   /** Share of its time that the sound thread works, 0…1. */
   soundLoad: number;
+  /** What mixing alone takes of a block, 0…1. */
+  soundMixing: number;
   /** From the last event whose alert did not have to wait to its first picture; null before one. */
   alertLagMs: number | null;
   /** Alerts shown, joined to others, kept back by a limit, and waiting. */

@@ -1,6 +1,5 @@
-import { PLAIN_MOTION } from '../core/show/motion-records';
 import { describe, expect, test } from 'vitest';
-import { DEFAULT_TEXT_STYLE, fullPlacement, type AnyRecord } from '../core/show/records';
+import { DEFAULT_TEXT_STYLE, fullPlacement, PLAIN_LAYER, type AnyRecord } from '../core/show/records';
 import { destinationUrl } from './delivery-schemas';
 import { editSchema } from './record-schemas';
 
@@ -11,11 +10,7 @@ const layer: AnyRecord = {
   name: 'Title',
   position: 0,
   sceneId: null,
-  groupId: null,
-  visible: true,
-  locked: false,
-  motion: PLAIN_MOTION,
-  gradeId: null,
+  ...PLAIN_LAYER,
   content: { type: 'text', text: 'Hut Nine', style: DEFAULT_TEXT_STYLE },
   placements: { wide: fullPlacement({ width: 1920, height: 1080 }) },
 };

@@ -65,6 +65,8 @@ export const PROGRAMME_FIELDS = [
   'restLufs',
   /** Share of its time that the sound thread works, 0…1, mean of the last two seconds. */
   'load',
+  /** Of that, what channels and sums take of a block, 0…1: without interruptions and without making made-up sounds. */
+  'mixing',
 ] as const;
 export type ProgrammeReading = Record<(typeof PROGRAMME_FIELDS)[number], number>;
 

@@ -9,6 +9,7 @@ import {
   FRAME_NAMES,
   LIST_ORDERS,
   SCENE_MARKS,
+  FEED_WAYS,
   SCREEN_SURFACES,
   SHAPES,
   SIMULATED_PICTURES,
@@ -16,6 +17,7 @@ import {
 } from '../core/show/records';
 import { easingProblem } from '../core/motion/easing';
 import { GRADE_RANGES } from '../core/show/colour-records';
+import { BLENDS, BLUR_PARTS, FINISH_LIMITS, MASK_BY } from '../core/show/finish-records';
 import { LAYER_MOTIONS, SIDES, TRANSITIONS } from '../core/show/motion-records';
 import { colour, id, oneOf, yes } from './field-schemas';
 import { chatPanelSchema, widgetSchema } from './widget-schemas';
@@ -121,6 +123,14 @@ const source = Joi.alternatives(
     ink: colour,
     seed: Joi.number().integer().min(0).max(0xffffffff).required(),
   }),
+  Joi.object({
+    type: type('page'),
+    width: Joi.number().integer().min(16).max(3840).required(),
+    height: Joi.number().integer().min(16).max(2160).required(),
+    fps: Joi.number().min(0.2).max(30).required(),
+    allowed: Joi.array().items(Joi.string().min(3).max(300)).max(50).required(),
+  }),
+  Joi.object({ type: type('feed'), way: oneOf(FEED_WAYS) }),
   Joi.object({ type: type('simulated'), picture: oneOf(SIMULATED_PICTURES) }),
 );
 
@@ -143,6 +153,42 @@ const content = Joi.alternatives(
 );
 
 const share = Joi.number().min(0).max(1).required();
+const glow = Joi.object({
+  colour,
+  sizePx: Joi.number().min(0).max(FINISH_LIMITS.glowPx).required(),
+  strength: share,
+})
+  .allow(null)
+  .required();
+const finish = Joi.object({
+  blend: oneOf(BLENDS),
+  outerGlow: glow,
+  innerGlow: glow,
+  blur: Joi.object({
+    px: Joi.number().min(0).max(FINISH_LIMITS.blurPx).required(),
+    part: oneOf(BLUR_PARTS),
+    areas: Joi.array()
+      .items(Joi.object({ left: share, top: share, width: share, height: share }))
+      .max(FINISH_LIMITS.areas)
+      .required(),
+  })
+    .allow(null)
+    .required(),
+  mask: Joi.object({
+    assetId: id,
+    name: Joi.string().min(1).max(200).required(),
+    by: oneOf(MASK_BY),
+    inverted: yes,
+  })
+    .allow(null)
+    .required(),
+  shadow: Joi.object({
+    angleDeg: Joi.number().min(-360).max(360).required(),
+    distance: Joi.number().min(0).max(FINISH_LIMITS.shadowDistance).required(),
+    softness: Joi.number().min(0).max(FINISH_LIMITS.shadowSoftness).required(),
+    colour,
+  }).required(),
+}).required();
 const colourKey = Joi.object({
   colour: Joi.string()
     .pattern(/^#[0-9a-f]{6}$/i)
@@ -250,4 +296,5 @@ export const layerFields = {
     timing: timing.allow(null),
   }).required(),
   gradeId: id.allow(null),
+  finish,
 };

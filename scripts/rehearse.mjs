@@ -57,6 +57,8 @@ const data = options.keep
   ? path.resolve(options.keep)
   : mkdtempSync(path.join(os.tmpdir(), 'dolomite-rehearsal-'));
 const SHOW = 'night-signal-box';
+/** Channels of the show that `--channels` replaces. */
+const PLAIN_CHANNELS = ['ch-voice', 'ch-call', 'ch-game', 'ch-music'];
 /** Seconds in the sync check at the start and at the end. */
 const CHECK = 6;
 /** Changes of scene in one round of the walk that are cuts. */
@@ -110,9 +112,9 @@ try {
   ]);
   // Without a tall picture its platform would wait in vain.
   if (!options.tall) await edit('Wide only', [], ['dest-marmot']);
-  // The host's voice has noise reduction already: it is left out, so that four channels have it.
+  // In place of the show's own, but for the clapper, which tells sound from picture.
   if (Number(options.channels) > 0)
-    await edit('Many channels', manyChannels(SHOW, Number(options.channels)), ['ch-voice', 'ch-call']);
+    await edit('Many channels', manyChannels(SHOW, Number(options.channels)), PLAIN_CHANNELS);
   for (const [i, address] of options.destination.entries()) {
     const cut = address.lastIndexOf('/');
     const id = `dest-extra-${i}`;
@@ -193,9 +195,12 @@ try {
     };
   });
   const loads = [];
+  const mixing = [];
   const loadTimer = setInterval(async () => {
     try {
-      loads.push((await (await fetch(`${api}/health`)).json()).desk.soundLoad);
+      const { desk } = await (await fetch(`${api}/health`)).json();
+      loads.push(desk.soundLoad);
+      mixing.push(desk.soundMixing);
     } catch {
       // The server is busy: one reading fewer.
     }
@@ -346,6 +351,8 @@ try {
       // Means of two seconds each.
       loadMedian: round(quantile(loads, 0.5), 3),
       loadWorst: round(quantile(loads, 1), 3),
+      mixingMedian: round(quantile(mixing, 0.5), 3),
+      mixingWorst: round(quantile(mixing, 1), 3),
       clockSlips: desk.clockSlips,
     },
     ...(audience && {

@@ -70,7 +70,7 @@ export function usePreflight(facts: ServerFacts | null): Check[] {
             message: state?.message ?? '',
             onAir: onAir.has(i.id),
             look: state?.look ?? null,
-            live: ['camera', 'simulated'].includes(i.source.type),
+            live: ['camera', 'feed', 'simulated'].includes(i.source.type),
             keepReady: i.keepReady,
             heavy: i.source.type === 'clips',
           };

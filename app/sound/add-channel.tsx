@@ -6,7 +6,7 @@ import MenuItem from '@mui/material/MenuItem';
 import { useRef, useState } from 'react';
 import { messageOf } from '~/core/fault';
 import { recordsOf } from '~/core/show/document';
-import { freeName } from '~/core/show/stage-edits';
+import { freeName, hasSoundOfItsOwn } from '~/core/show/stage-edits';
 import { PLAIN_CHANNEL, type ChannelRecord } from '~/core/show/records';
 import { explainDeviceError } from '~/engine/inputs/device-error';
 import { bringIn } from '../stage/upload-file';
@@ -22,7 +22,7 @@ export function AddChannel({ onAdded }: { onAdded: (id: string) => void }) {
   const channels = recordsOf(document, 'channel');
   const inputs = recordsOf(document, 'input').filter(
     (i) =>
-      ['clips', 'screen'].includes(i.source.type) &&
+      hasSoundOfItsOwn(i.source) &&
       !channels.some((c) => c.source.type === 'input' && c.source.inputId === i.id),
   );
   const add = (name: string, source: ChannelRecord['source'], more: Partial<ChannelRecord> = {}) => {

@@ -26,7 +26,7 @@ type Page = 'main' | 'cameras' | 'scenes' | 'inputs' | 'widgets';
 export function AddLayer() {
   const { say } = useStudio();
   const { document, scene, panel } = useStage();
-  const { addContent, addInput, addScreen, addFiles, addList, progress } = useAdd();
+  const { addContent, addInput, addAddressed, addScreen, addFiles, addList, progress } = useAdd();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [page, setPage] = useState<Page>('main');
   const [cameras, setCameras] = useState<MediaDeviceInfo[]>([]);
@@ -89,6 +89,14 @@ export function AddLayer() {
     item('Picture, video or animation…', () => askFiles('any')),
     item('Playlist of videos…', () => askFiles('clips')),
     item('Slide show…', () => askFiles('slides')),
+    item(
+      'Web page…',
+      then(() => addAddressed('Web page', { type: 'page', width: 1280, height: 720, fps: 10, allowed: [] })),
+    ),
+    item(
+      'Network feed…',
+      then(() => addAddressed('Network feed', { type: 'feed', way: 'sent' })),
+    ),
     item(
       'Background',
       then(() =>
@@ -191,7 +199,7 @@ export function AddLayer() {
               {
                 type: 'input',
                 inputId: input.id,
-                fit: ['picture', 'lottie', 'slides'].includes(input.source.type) ? 'fit' : 'fill',
+                fit: ['picture', 'lottie', 'slides', 'page'].includes(input.source.type) ? 'fit' : 'fill',
               },
               input.source.type === 'background'
                 ? fullPlacements(document)

@@ -26,6 +26,7 @@ import { ChatPanelFields, WidgetFields } from './widget-fields';
 const FIT_WORDS: Record<Fit, string> = {
   fill: 'Fill, cutting what is over',
   fit: 'Fit, leaving room',
+  surround: 'Fit, the room filled with itself, blurred',
   stretch: 'Stretch',
 };
 const SHAPE_WORDS: Record<(typeof SHAPES)[number], string> = {

@@ -144,6 +144,11 @@ export function FrameEditor({ frame, size }: { frame: FrameName; size: Size }) {
     if (event.button !== 0) return;
     const at = toFrame(event);
     if (stage.picking) return stage.picking(frame, at);
+    if (stage.drawing) {
+      surface.current!.setPointerCapture(event.pointerId);
+      gesture.current = { type: 'band', from: at, keep: selection };
+      return;
+    }
     const layer = hit(at.x, at.y);
     const adding = event.shiftKey || event.ctrlKey || event.metaKey;
     if (!layer) {
@@ -203,6 +208,7 @@ export function FrameEditor({ frame, size }: { frame: FrameName; size: Size }) {
     else if (g?.type === 'band') {
       const area = rectBetween(g.from, toFrame(event));
       if (area.width * scale < CLICK_SCREEN_PX && area.height * scale < CLICK_SCREEN_PX) return;
+      if (stage.drawing) return stage.drawing(frame, area);
       const caught = layers.filter(
         (l) =>
           !l.locked &&
@@ -226,6 +232,7 @@ export function FrameEditor({ frame, size }: { frame: FrameName; size: Size }) {
       if (event.key !== 'Escape') return;
       if (gesture.current) abandon();
       if (stage.picking) stage.setPicking(null);
+      if (stage.drawing) stage.setDrawing(null);
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
@@ -301,7 +308,7 @@ export function FrameEditor({ frame, size }: { frame: FrameName; size: Size }) {
           // An empty scene is as dark as the room around it.
           boxShadow: '0 0 0 1px var(--line)',
           touchAction: 'none',
-          cursor: stage.picking ? 'crosshair' : 'default',
+          cursor: stage.picking || stage.drawing ? 'crosshair' : 'default',
           userSelect: 'none',
         }}
       >
@@ -324,7 +331,7 @@ export function FrameEditor({ frame, size }: { frame: FrameName; size: Size }) {
         >
           {stage.safeAreas && <SafeAreas frame={frameSize} to={to} />}
           <Guides {...marks} to={to} box={size} />
-          {outlined.length > 0 && !stage.picking && (
+          {outlined.length > 0 && !stage.picking && !stage.drawing && (
             <ChosenMarks
               layers={outlined}
               placements={outlined.map((l) => l.placements[frame]!)}

@@ -15,6 +15,8 @@ export const SOURCE_WORDS: Record<InputRecord['source']['type'], string> = {
   slides: 'slides',
   lottie: 'animation',
   background: 'background',
+  page: 'web page',
+  feed: 'network feed',
   simulated: 'simulated',
 };
 

@@ -2,6 +2,7 @@ import { findRecord } from '~/core/show/document';
 import { Panel } from '../studio/panel';
 import { GradeFields } from './colour-fields';
 import { ContentFields } from './content-fields';
+import { FinishFields } from './finish-fields';
 import { InputFields } from './input-fields';
 import { MotionFields } from './motion-fields';
 import { PlacementFields } from './placement-fields';
@@ -45,6 +46,7 @@ export function Inspector() {
       <PlacementFields />
       {record && <ContentFields layer={record} />}
       {record?.content.type === 'input' && <GradeFields owner={record} />}
+      {record && record.content.type !== 'group' && <FinishFields key={record.id} layer={record} />}
       {record && record.content.type !== 'group' && <MotionFields layer={record} />}
     </Panel>
   );

@@ -20,6 +20,7 @@ import { NumberField } from '../studio/number-field';
 import { SmallButton } from '../studio/small-button';
 import { Toggle } from '../studio/toggle';
 import { useStudio } from '../studio/studio-context';
+import { FeedFields, PageFields } from './address-fields';
 import { FIELD_GRID } from './field-layout';
 import { useStage } from './stage-context';
 import { useAdd } from './use-add';
@@ -73,6 +74,10 @@ export function SourceFields({ input, failed }: { input: InputRecord; failed: bo
       return <SlidesFields source={source} set={set} />;
     case 'background':
       return <BackgroundFields source={source} set={set} />;
+    case 'page':
+      return <PageFields key={input.id} input={input} source={source} set={set} />;
+    case 'feed':
+      return <FeedFields key={input.id} input={input} source={source} set={set} />;
     case 'simulated':
       return (
         <p style={{ color: 'var(--quiet)', fontSize: 12.5, margin: 0, lineHeight: 1.45 }}>

@@ -47,6 +47,9 @@ export interface StageParts {
   /** Told where the next press on a frame is, instead of what a press does otherwise; null when nothing waits for one. */
   picking: Picking | null;
   setPicking: (picking: Picking | null) => void;
+  /** Told the next rectangle that is drawn on a frame; null when nothing waits for one. */
+  drawing: Drawing | null;
+  setDrawing: (drawing: Drawing | null) => void;
   /** Size of an input's picture as it runs now, or null while it has none. */
   inputSize: (inputId: string) => Size | null;
   /** Edits, or says why not. @returns whether it was done */
@@ -55,6 +58,8 @@ export interface StageParts {
 
 /** @param at the point in frame pixels */
 export type Picking = (frame: FrameName, at: Point) => void;
+/** @param rect in frame pixels */
+export type Drawing = (frame: FrameName, rect: Rect) => void;
 
 export const StageContext = createContext<StageParts | null>(null);
 
@@ -88,11 +93,13 @@ export function StageProvider({
   const [panel, setPanel] = useState<'layers' | 'inputs'>('layers');
   const [inputId, setInputId] = useState<string | null>(null);
   const [picking, setPicking] = useState<Picking | null>(null);
+  const [drawing, setDrawing] = useState<Drawing | null>(null);
   const [sceneId, setSceneId] = useState(scene.id);
   // Another scene: what was chosen belongs to the one before.
   if (sceneId !== scene.id) {
     setSceneId(scene.id);
     setSelection([]);
+    setDrawing(null);
   }
   const used = usedFrames(document);
   const current = used.includes(frame) ? frame : (used[0] ?? 'wide');
@@ -143,6 +150,8 @@ export function StageProvider({
       picking,
       // A function given to a state's setter would be called by it.
       setPicking: (next) => setPicking(() => next),
+      drawing,
+      setDrawing: (next) => setDrawing(() => next),
       inputSize: (id) => {
         // Asked for when it is needed: reports come twice a second, and nothing is drawn anew for them.
         const state = desk.snapshot().inputs.find((i) => i.inputId === id);
@@ -176,6 +185,7 @@ export function StageProvider({
     panel,
     inputId,
     picking,
+    drawing,
     desk,
     store,
     say,

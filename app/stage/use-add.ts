@@ -2,7 +2,13 @@ import { useCallback, useState } from 'react';
 import { messageOf } from '~/core/fault';
 import type { Size } from '~/core/geometry/rect';
 import type { InputSource, LayerContent, ListedFile, Placements } from '~/core/show/records';
-import { newInput, newInputWithLayer, newLayer, shapedPlacements } from '~/core/show/stage-edits';
+import {
+  fullPlacements,
+  newInput,
+  newInputWithLayer,
+  newLayer,
+  shapedPlacements,
+} from '~/core/show/stage-edits';
 import { CaptureDevices } from '~/engine/inputs/capture-devices';
 import { useStudio } from '../studio/studio-context';
 import { useStage } from './stage-context';
@@ -13,7 +19,7 @@ const newId = () => crypto.randomUUID();
 /** Ways to bring things into the scene, or, with the input list open, into the list alone. */
 export function useAdd() {
   const { store, desk, say, showId } = useStudio();
-  const { scene, select, panel, setInputId, edit } = useStage();
+  const { scene, select, panel, setPanel, setInputId, edit } = useStage();
   const [progress, setProgress] = useState<{ name: string; share: number } | null>(null);
 
   const addContent = useCallback(
@@ -46,6 +52,19 @@ export function useAdd() {
     },
     [panel, store, scene.id, edit, select, setInputId],
   );
+
+  /** An input that wants an address next: its settings are opened. */
+  const addAddressed = (name: string, source: InputSource) => {
+    const id = addInput(
+      name,
+      source,
+      source.type === 'page'
+        ? fullPlacements(store.document())
+        : shapedPlacements(store.document(), { width: 16, height: 9 }, 0.5),
+    );
+    setInputId(id);
+    setPanel('inputs');
+  };
 
   const addScreen = async (surface: 'screen' | 'window' | 'region') => {
     const answer = await CaptureDevices.askScreen(surface);
@@ -131,7 +150,7 @@ export function useAdd() {
     );
   };
 
-  return { addContent, addInput, addScreen, addFiles, addList, takeFiles, progress };
+  return { addContent, addInput, addAddressed, addScreen, addFiles, addList, takeFiles, progress };
 }
 
 function sourceOfFile(listed: ListedFile, mime: string): InputSource {

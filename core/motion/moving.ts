@@ -2,9 +2,11 @@
  * Layers on their way from one arrangement to another: functions of the two arrangements and the time alone.
  */
 import type { Size } from '../geometry/rect';
+import { finishReach, type LayerFinish } from '../show/finish-records';
 import type { LayerMotion, Side } from '../show/motion-records';
 import { NO_CROP, type Crop, type LayerContent, type LayerRecord, type Placement } from '../show/records';
 import { mixColour, mixNumber, mixPlacement } from './mix';
+import { mixFinish } from './mix-finish';
 
 /** A size that words were laid out for, and how much of it is seen. */
 export interface Layout {
@@ -21,6 +23,7 @@ export interface MovingLayer {
   wipe: Crop;
   /** Of a shape; null for other layers. */
   colour: string | null;
+  finish: LayerFinish;
   /** More than one while words flow from one box into another. Frame pixels. */
   layouts: readonly Layout[];
 }
@@ -40,6 +43,7 @@ export function standingLayer(layer: LayerRecord, placement: Placement): MovingL
     placement,
     wipe: NO_CROP,
     colour: layer.content.type === 'shape' ? layer.content.colour : null,
+    finish: layer.finish,
     layouts: [{ width, height, share: 1 }],
   };
 }
@@ -80,12 +84,12 @@ export function awayState(
     }
     case 'slide': {
       // Just out of the frame, with its border and shadow, also when it is turned.
-      const reach =
-        Math.hypot(placement.width, placement.height) / 2 + placement.borderPx + placement.shadowPx * 2;
+      const beyond = placement.borderPx + finishReach(placement.shadowPx, seen.finish);
+      const reach = Math.hypot(placement.width, placement.height) / 2 + beyond;
       const level = placement.rotationDeg % 180 === 0;
       const half = {
-        x: level ? placement.width / 2 + placement.borderPx + placement.shadowPx * 2 : reach,
-        y: level ? placement.height / 2 + placement.borderPx + placement.shadowPx * 2 : reach,
+        x: level ? placement.width / 2 + beyond : reach,
+        y: level ? placement.height / 2 + beyond : reach,
       };
       const to: Record<Side, Partial<Placement>> = {
         left: { cx: -half.x },
@@ -127,6 +131,7 @@ function mixState(a: MovingLayer, b: MovingLayer, share: number): MovingLayer {
       a.colour !== null && b.colour !== null
         ? mixColour(a.colour, b.colour, Math.min(1, Math.max(0, share)))
         : b.colour,
+    finish: mixFinish(a.finish, b.finish, share),
     layouts: LAYS_OUT.includes(b.layer.content.type) ? mixLayouts(a.layouts, b.layouts, share) : b.layouts,
   };
 }
@@ -135,6 +140,7 @@ function mixState(a: MovingLayer, b: MovingLayer, share: number): MovingLayer {
 function differs(a: MovingLayer, b: MovingLayer): boolean {
   return (
     a.colour !== b.colour ||
+    (a.finish !== b.finish && JSON.stringify(a.finish) !== JSON.stringify(b.finish)) ||
     JSON.stringify(a.wipe) !== JSON.stringify(b.wipe) ||
     JSON.stringify(a.placement) !== JSON.stringify(b.placement)
   );

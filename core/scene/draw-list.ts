@@ -19,6 +19,7 @@ import { picturesOfScene } from '../show/layers';
 import { posed } from '../show/poses';
 import type { Crop, Fit, FrameName, InputRecord, LayerContent, Placement, Shape } from '../show/records';
 import { fillFields } from './fields';
+import { finishOf, type ItemFinish, type ItemShadow } from './item-finish';
 
 export interface DrawItem {
   layerId: string;
@@ -33,7 +34,12 @@ export interface DrawItem {
   flipY: boolean;
   borderPx: number;
   borderColour: string;
-  shadowPx: number;
+  shadow: ItemShadow | null;
+  finish: ItemFinish | null;
+  /** How far anything of it reaches over its box, border aside. */
+  reachPx: number;
+  /** It fills its box, or its shape, without a transparent point. */
+  solid: boolean;
   /** Output pixels for one frame pixel; text sizes are given in frame pixels. */
   scale: number;
   /** Parts of the box that are not seen; null for none. */
@@ -71,6 +77,7 @@ export function isOpaqueInput({ source }: InputRecord): boolean {
     case 'camera':
     case 'screen':
     case 'clips':
+    case 'feed':
     case 'simulated':
       return true;
     case 'background':
@@ -78,6 +85,7 @@ export function isOpaqueInput({ source }: InputRecord): boolean {
     case 'picture':
     case 'slides':
     case 'lottie':
+    case 'page':
       return false;
   }
 }
@@ -91,12 +99,15 @@ export function isFromViewers(content: LayerContent): boolean {
   );
 }
 
-function covers(document: ShowDocument, item: DrawItem): boolean {
+function covers(item: DrawItem): boolean {
   if (item.opacity < 1 || item.wipe || item.moving || item.cornerPx > 0 || item.rotationDeg % 180 !== 0)
     return false;
-  const { content } = item;
-  if (content.type === 'shape')
-    return content.shape === 'rectangle' && /^#[0-9a-f]{6}$/i.test(content.colour);
+  if (item.finish && (item.finish.mask || item.finish.blend !== 'normal')) return false;
+  return item.solid && (item.content.type !== 'shape' || item.content.shape === 'rectangle');
+}
+
+function isSolid(document: ShowDocument, content: DrawContent): boolean {
+  if (content.type === 'shape') return /^#[0-9a-f]{6}$/i.test(content.colour);
   if (content.type !== 'input' || content.fit === 'fit') return false;
   const input = findRecord(document, 'input', content.inputId);
   return input !== null && input.key === null && isOpaqueInput(input);
@@ -124,8 +135,9 @@ function contentOf(
 }
 
 function itemOf(
-  { layer, placement, wipe }: MovingLayer,
+  { layer, placement, wipe, finish }: MovingLayer,
   content: DrawContent,
+  solid: boolean,
   layout: Layout | null,
   moving: boolean,
   scaleX: number,
@@ -154,7 +166,8 @@ function itemOf(
     flipY: placement.flipY,
     borderPx: placement.borderPx * scale,
     borderColour: placement.borderColour,
-    shadowPx: placement.shadowPx * scale,
+    ...finishOf(finish, placement, scale),
+    solid,
     scale,
     wipe: wipe.left + wipe.top + wipe.right + wipe.bottom > 0 ? wipe : null,
     layout:
@@ -243,17 +256,18 @@ function listOf(
     if (clean && isFromViewers(layer.layer.content)) continue;
     const content = contentOf(layer, fields, frame);
     if (!content) continue;
-    const item = itemOf(layer, content, layer.layouts[0] ?? null, moving, scaleX, scaleY);
+    const solid = isSolid(document, content);
+    const item = itemOf(layer, content, solid, layer.layouts[0] ?? null, moving, scaleX, scaleY);
     const reach = boundsOf(item);
     if (!intersects(reach, screen)) continue;
     if (coverers.length > 0) {
       const seen = intersection(reach, screen);
       if (coverers.some((rect) => contains(rect, seen))) continue;
     }
-    if (covers(document, item)) coverers.push(item.rect);
+    if (covers(item)) coverers.push(item.rect);
     list.items.push(item);
     for (const layout of layer.layouts.slice(1))
-      list.items.push(itemOf(layer, content, layout, moving, scaleX, scaleY));
+      list.items.push(itemOf(layer, content, solid, layout, moving, scaleX, scaleY));
   }
   list.items.reverse();
   return list;
@@ -261,9 +275,9 @@ function listOf(
 
 /** Everything an item may touch: turned, with border and shadow. */
 export function boundsOf(item: DrawItem): Rect {
-  if (item.rotationDeg === 0 && item.borderPx === 0 && item.shadowPx === 0) return item.rect;
+  if (item.rotationDeg === 0 && item.borderPx === 0 && item.reachPx === 0) return item.rect;
   const bounds = boundsOfPlacement({ ...placementOfRect(item.rect), rotationDeg: item.rotationDeg });
-  const margin = item.borderPx + item.shadowPx * 2;
+  const margin = item.borderPx + item.reachPx;
   return {
     x: bounds.x - margin,
     y: bounds.y - margin,

@@ -18,11 +18,13 @@ export function roleOfInput({ source }: InputRecord): LayerRole {
     case 'screen':
     case 'clips':
     case 'slides':
+    case 'feed':
       return 'screen';
     case 'background':
       return 'background';
     case 'picture':
     case 'lottie':
+    case 'page':
       return 'graphic';
   }
 }

@@ -17,7 +17,9 @@ import type { DuckingValues } from '../sound/ducker';
 import type { ChannelRole, MonitorMode } from '../sound/strip';
 import type { AlertRuleRecord, GoalRecord } from './audience-records';
 import type { ColourKey, GradeFields } from './colour-records';
+import { PLAIN_FINISH, type LayerFinish } from './finish-records';
 import {
+  PLAIN_MOTION,
   START_GLIDE,
   type LayerMotion,
   type PoseFields,
@@ -110,6 +112,7 @@ export const LIST_ORDERS = ['listed', 'shuffled'] as const;
 export const CLIP_ENDS = ['loop', 'stop', 'next'] as const;
 /** Clips run from when they are opened, or begin when their scene comes on air. */
 export const CLIP_STARTS = ['always', 'on-air'] as const;
+export const FEED_WAYS = ['sent', 'fetched'] as const;
 export const SCREEN_SURFACES = ['screen', 'window', 'region'] as const;
 
 export type InputSource =
@@ -134,6 +137,17 @@ export type InputSource =
     }
   | { type: 'lottie'; assetId: string; loop: boolean; speed: number }
   | ({ type: 'background' } & BackgroundLook)
+  /** Rendered by the server. Its address is kept like a key, outside the show: it often holds one. */
+  | {
+      type: 'page';
+      width: number;
+      height: number;
+      fps: number;
+      /** Private places (`name:port`) it may reach. */
+      allowed: string[];
+    }
+  /** Sent to the server by another encoder, or fetched by it; key and address are kept outside the show. */
+  | { type: 'feed'; way: (typeof FEED_WAYS)[number] }
   | { type: 'simulated'; picture: SimulatedPicture };
 
 export const TURNS = [0, 90, 180, 270] as const;
@@ -207,7 +221,8 @@ export interface TextStyle {
 
 export const SHAPES = ['rectangle', 'ellipse', 'triangle', 'diamond', 'star', 'arrow', 'line'] as const;
 export type Shape = (typeof SHAPES)[number];
-export const FITS = ['fill', 'fit', 'stretch'] as const;
+/** `surround`: as `fit`, with the picture itself, enlarged and blurred, in the room that is left. */
+export const FITS = ['fill', 'fit', 'surround', 'stretch'] as const;
 export type Fit = (typeof FITS)[number];
 
 export type LayerContent =
@@ -256,6 +271,7 @@ export interface LayerRecord extends RecordBase<'layer'> {
   motion: LayerMotion;
   /** On top of the input's own; only for a layer that shows an input. */
   gradeId: string | null;
+  finish: LayerFinish;
 }
 
 export type PoseRecord = RecordBase<'pose'> & PoseFields;
@@ -425,6 +441,16 @@ export const PLAIN_SCENE = {
   background: '#14181D',
   standing: {},
 } as const satisfies Partial<SceneRecord>;
+
+/** What every layer starts with beside what it shows and where. */
+export const PLAIN_LAYER = {
+  groupId: null,
+  visible: true,
+  locked: false,
+  motion: PLAIN_MOTION,
+  gradeId: null,
+  finish: PLAIN_FINISH,
+} as const satisfies Partial<LayerRecord>;
 
 /** What every input starts with beside its source. */
 export const PLAIN_INPUT = {

@@ -2,10 +2,11 @@
 import { START_AUDIENCE } from '../audience/settings';
 import { START_DELIVERY } from '../delivery/settings';
 import { documentOf, type ShowDocument } from './document';
-import { CUT, FADE, PLAIN_MOTION } from './motion-records';
+import { CUT, FADE } from './motion-records';
 import {
   fullPlacement,
   PLAIN_INPUT,
+  PLAIN_LAYER,
   PLAIN_SCENE,
   START_SOUND,
   type AnyRecord,
@@ -79,9 +80,7 @@ export function sampleLayer(
     name: id,
     position,
     sceneId,
-    groupId: null,
-    visible: true,
-    locked: false,
+    ...PLAIN_LAYER,
     content,
     placements:
       rest.content?.type === 'group'
@@ -90,8 +89,6 @@ export function sampleLayer(
             wide: { ...fullPlacement(WIDE), ...wide },
             ...(tall && { tall: { ...fullPlacement(TALL), ...tall } }),
           },
-    motion: PLAIN_MOTION,
-    gradeId: null,
     ...rest,
   };
 }

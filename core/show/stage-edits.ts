@@ -5,7 +5,6 @@ import type { Template, TemplatePart } from '../scene/templates';
 import { rectOfShare } from '../scene/templates';
 import { findRecord, recordsOf, renumber, type ShowDocument } from './document';
 import { layerTree, membersOfGroup, ownLayers, type LayerNode } from './layers';
-import { PLAIN_MOTION } from './motion-records';
 import { posesOf } from './poses';
 import {
   DEFAULT_TEXT_STYLE,
@@ -13,6 +12,7 @@ import {
   fullPlacement,
   PLAIN_CHANNEL,
   PLAIN_INPUT,
+  PLAIN_LAYER,
   PLAIN_SCENE,
   type AnyRecord,
   type FrameName,
@@ -58,13 +58,9 @@ export function newLayer(
     name,
     position: topPosition(document, sceneId),
     sceneId,
-    groupId: null,
-    visible: true,
-    locked: false,
+    ...PLAIN_LAYER,
     content,
     placements,
-    motion: PLAIN_MOTION,
-    gradeId: null,
   };
 }
 
@@ -139,9 +135,14 @@ export function freeName(taken: readonly string[], name: string): string {
   for (let n = 2; ; n++) if (!taken.includes(`${name} ${n}`)) return `${name} ${n}`;
 }
 
+/** Whether sound may come with the picture. */
+export function hasSoundOfItsOwn({ type }: InputSource): boolean {
+  return type === 'clips' || type === 'screen' || type === 'feed';
+}
+
 /** The sound channel that a source with sound brings along; null for the others. */
 function channelFor(document: ShowDocument, input: InputRecord, id: string): AnyRecord | null {
-  if (input.source.type !== 'clips' && input.source.type !== 'screen') return null;
+  if (!hasSoundOfItsOwn(input.source)) return null;
   return {
     kind: 'channel',
     id,
@@ -166,7 +167,7 @@ export function newInputWithLayer(
   placements: Placements,
 ): { records: AnyRecord[]; input: InputRecord; layer: LayerRecord } {
   const input = newInput(document, newId(), name, source);
-  const fits = source.type === 'picture' || source.type === 'lottie' || source.type === 'slides';
+  const fits = ['picture', 'lottie', 'slides', 'page'].includes(source.type);
   const layer = newLayer(
     document,
     sceneId,

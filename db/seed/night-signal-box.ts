@@ -2,11 +2,12 @@
 import { START_AUDIENCE } from '../../core/audience/settings';
 import { PLAIN_DESTINATION, PLAIN_DETAILS, PLAIN_PLAN, START_DELIVERY } from '../../core/delivery/settings';
 import { startWidget, START_CHAT_PANEL, type WidgetKind } from '../../core/audience/widgets/widget-settings';
-import { CUT, FADE, PLAIN_MOTION } from '../../core/show/motion-records';
+import { CUT, FADE } from '../../core/show/motion-records';
 import {
   DEFAULT_TEXT_STYLE,
   fullPlacement,
   PLAIN_INPUT,
+  PLAIN_LAYER,
   PLAIN_SCENE,
   START_SOUND,
   type AnyRecord,
@@ -152,13 +153,9 @@ function records(): AnyRecord[] {
       name,
       position,
       sceneId,
-      groupId: null,
-      visible: true,
-      locked: false,
+      ...PLAIN_LAYER,
       content,
       placements,
-      motion: PLAIN_MOTION,
-      gradeId: null,
       ...more,
     });
   };

@@ -13,7 +13,7 @@ import { Microphones } from './microphones';
 import { MONITOR_OFF, MonitorOutput, type MonitorSettings } from './monitor-output';
 import { MusicPlayers, type MusicNow } from './music-players';
 import workletUrl from './mixer.worklet.ts?worker&url';
-import noiseUrl from '@jitsi/rnnoise-wasm/dist/rnnoise.wasm?url';
+import noiseUrl from '@shiguredo/rnnoise-wasm/dist/rnnoise_simd.wasm?url';
 
 const RETRY_MS = 5000;
 

@@ -19,6 +19,7 @@ import { frameOf } from '../../core/delivery/encodes';
 import { FrameOutput } from './frame-output';
 import { ProgrammeClock } from './programme-clock';
 import { LiveAudience } from './live-audience';
+import { MaskPictures } from './mask-pictures';
 import { InputSources } from './sources/input-sources';
 import { StageViews } from './stage-views';
 import { STINGER_LEAD_SECONDS, Stingers } from './stingers';
@@ -51,6 +52,7 @@ class Stage {
     gradedFor: (inputId, source, gradeId) => this.#inputs.gradedFor(inputId, source, gradeId),
     audience: this.#audience,
     stingers: this.#stingers,
+    masks: new MaskPictures((message) => tell({ type: 'failed', message })),
   });
   readonly #outputs = new Map<FrameName | 'clean', FrameOutput>();
   readonly #views = new StageViews(this.#compositor);

@@ -138,7 +138,7 @@ export function stripSpeed(say: (line: object) => void): void {
 /** Twelve channels with full chains, noise reduction on four: median and worst share of a block's time. */
 function twelveChannels(samples: Float32Array, say: (line: object) => void): void {
   const module = new RnnoiseModule(
-    readFileSync(path.resolve('node_modules/@jitsi/rnnoise-wasm/dist/rnnoise.wasm')),
+    readFileSync(path.resolve('node_modules/@shiguredo/rnnoise-wasm/dist/rnnoise_simd.wasm')),
   );
   const mixer = new Mixer(12, { denoiser: () => module.open() });
   for (let i = 0; i < 12; i++) {

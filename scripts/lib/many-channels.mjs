@@ -1,5 +1,6 @@
 // Channels with full voice chains, to load the sound thread in a rehearsal.
-const SOUNDS = ['voice', 'voice-call', 'night-music', 'switchback'];
+// A microphone is one voice; a stereo channel would cost twice as much.
+const SOUNDS = ['voice', 'voice-call'];
 
 /** The five processors of a voice, all working; every value within its range. */
 function chain(noise) {

@@ -67,6 +67,8 @@ async function main(): Promise<void> {
   seedNightSignalBox(studio.shows, studio.secrets, standIns.platforms, Date.now());
   studio.edited();
 
+  await studio.inputs.listen(Number(process.env.DOLOMITE_FEED_PORT ?? 0), host);
+
   const build = (await import(
     pathToFileURL(path.join(root, 'build/app/server/index.js')).href
   )) as ServerBuild;
@@ -134,6 +136,9 @@ async function main(): Promise<void> {
       (file) => response.type('audio/wav').sendFile(file, { dotfiles: 'allow' }),
       (error: unknown) => response.status(503).type('text').send(messageOf(error)),
     );
+  });
+  app.get('/files/inputs/:id', (request, response, next) => {
+    if (!studio.inputs.attach(request.params.id, response)) next();
   });
   app.get('/files/recordings/:id', (request, response, next) => {
     const recording = studio.recordings.find(request.params.id);

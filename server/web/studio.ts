@@ -17,6 +17,7 @@ import { SettingRepository } from '../db/setting-repository';
 import { RecordingFolder } from '../vault/recording-folder';
 import { RecordingRepository } from '../vault/recording-repository';
 import { VaultJobs } from '../vault/vault-jobs';
+import { LiveInputs } from '../inputs/live-inputs';
 import { Announcer } from './announcer';
 import { Broadcast } from './broadcast';
 import { BusServer } from './bus-server';
@@ -56,6 +57,8 @@ export class Studio {
   readonly bus: BusServer;
   readonly platforms: readonly PlatformAddress[];
   readonly audience: Audience;
+  /** Web pages and network feeds. */
+  readonly inputs: LiveInputs;
   /** Whether destinations can be encoded for here; known a moment after the start. */
   serverEncodes = false;
   /** Read once between two edits. */
@@ -90,6 +93,7 @@ export class Studio {
       say: (message) => this.bus.broadcast(message),
       document: () => this.#shown(),
     });
+    this.inputs = new LiveInputs(this.secrets, () => this.#shown(), log);
     this.evenings = new EveningRepository(this.#database);
     this.lineTests = new LineTestRepository(this.#database);
     this.announcer = new Announcer(this.secrets, Date.now);
@@ -135,6 +139,7 @@ export class Studio {
   edited(): void {
     this.#document = null;
     this.audience.edited();
+    this.inputs.edited();
   }
 
   /** The show that is worked on: the first, as long as there is one desk. */
@@ -149,6 +154,7 @@ export class Studio {
     this.jobs.close();
     this.accounts.close();
     this.audience.close();
+    this.inputs.close();
     this.bus.close();
     this.#database.close();
   }

@@ -2,10 +2,9 @@
 import { readdirSync } from 'node:fs';
 import path from 'node:path';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
-import { fullPlacement, PLAIN_INPUT, type LayerRecord } from '../../core/show/records';
+import { fullPlacement, PLAIN_INPUT, PLAIN_LAYER, type LayerRecord } from '../../core/show/records';
 import { analyse } from '../../scripts/lib/analyse.mjs';
 import { eventually } from '../lib/relay-process';
-import { PLAIN_MOTION } from '../../core/show/motion-records';
 import { goLive, goTo, stopLive, StudioFixture } from '../lib/studio-fixture';
 
 let fixture: StudioFixture;
@@ -92,11 +91,7 @@ function layerOf(id: string): LayerRecord {
     name: 'Roof camera',
     position: 9,
     sceneId: 'sc-game',
-    groupId: null,
-    visible: true,
-    locked: false,
-    motion: PLAIN_MOTION,
-    gradeId: null,
+    ...PLAIN_LAYER,
     content: { type: 'input', inputId: 'in-denied', fit: 'fill' },
     placements: {
       wide: { ...fullPlacement({ width: 400, height: 225 }), cx: 300, cy: 300 },

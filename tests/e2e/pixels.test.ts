@@ -15,6 +15,7 @@ import {
 import { sampleInput, sampleLayer, sampleScene, sampleShow, WIDE } from '../../core/show/sample-show';
 import { launchBrowser } from '../../scripts/lib/browser.mjs';
 import type { GivenPicture } from '../lib/compositor-harness';
+import { drawnPicture, type Colour, type Pixels } from '../lib/drawn-picture';
 import { harnessPage, type Harness } from '../lib/harness-page';
 
 declare const globalThis: { harness: Harness };
@@ -29,7 +30,6 @@ afterAll(async () => {
   await browser?.close();
 });
 
-type Colour = readonly [number, number, number];
 const BACK: Colour = [20, 24, 29];
 /** Size of every picture here: a tenth of the frame. */
 const [W, H] = [192, 108];
@@ -57,19 +57,13 @@ const chartLayer = (wide: Partial<Placement>, more: Partial<LayerRecord> = {}) =
   sampleLayer('l', 'a', 0, { content: { type: 'input', inputId: 'chart', fit: 'stretch' }, wide, ...more });
 const box = { cx: 960, cy: 540, width: 960, height: 480 };
 
-async function drawn(
+const drawn = (
   records: AnyRecord[],
   pictures: Record<string, GivenPicture> = { chart },
   size: [number, number] = [W, H],
   now = 1,
-): Promise<(x: number, y: number) => Colour> {
-  const text = await page.evaluate(
-    ([all, given, w, h, t]) => globalThis.harness.render(all, given, 'a', 'wide', w, h, t),
-    [[sampleShow, scene, sampleInput('chart'), ...records] as AnyRecord[], pictures, ...size, now] as const,
-  );
-  const rgba = Buffer.from(text, 'base64');
-  return (x, y) => [...rgba.subarray((y * size[0] + x) * 4, (y * size[0] + x) * 4 + 3)] as unknown as Colour;
-}
+): Promise<Pixels> =>
+  drawnPicture(page, [sampleShow, scene, sampleInput('chart'), ...records], pictures, size, now);
 
 /** Compares with a picture given by a function of the pixel's middle; `edge` leaves out pixels that lie on an edge. */
 function compare(

@@ -16,7 +16,7 @@ const BLOCKS = 12_000;
 
 function measure(): number {
   const module = new RnnoiseModule(
-    readFileSync(path.resolve('node_modules/@jitsi/rnnoise-wasm/dist/rnnoise.wasm')),
+    readFileSync(path.resolve('node_modules/@shiguredo/rnnoise-wasm/dist/rnnoise_simd.wasm')),
   );
   const mixer = new Mixer(3, { denoiser: () => module.open() });
   const processors = PROCESSOR_TYPES.map((type) => newProcessor(type, type));

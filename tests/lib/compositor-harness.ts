@@ -8,6 +8,7 @@ import type { AnyRecord, FrameName, InputRecord } from '../../core/show/records'
 import type { OnAir } from '../../core/motion/programme';
 import type { Rect } from '../../core/geometry/rect';
 import { Compositor } from '../../engine/video/compositor';
+import { makeMask } from '../../engine/video/mask-pictures';
 import { LiveAudience } from '../../engine/video/live-audience';
 import { AdjustedSource } from '../../engine/video/sources/adjusted-source';
 import type { DrawContext, PictureSource } from '../../engine/video/sources/picture-source';
@@ -28,14 +29,14 @@ class GivenSource implements PictureSource {
   readonly width: number;
   readonly height: number;
   version = 0;
-  readonly #canvas: OffscreenCanvas;
+  readonly canvas: OffscreenCanvas;
 
   constructor(readonly given: GivenPicture) {
     this.width = given.width;
     this.height = given.height;
-    this.#canvas = new OffscreenCanvas(given.width, given.height);
+    this.canvas = new OffscreenCanvas(given.width, given.height);
     const data = new ImageData(new Uint8ClampedArray(given.rgba), given.width, given.height);
-    this.#canvas.getContext('2d')!.putImageData(data, 0, 0);
+    this.canvas.getContext('2d')!.putImageData(data, 0, 0);
   }
 
   advance(): void {
@@ -45,7 +46,7 @@ class GivenSource implements PictureSource {
   draw(context: DrawContext, part: Rect, width: number, height: number): void {
     // Nothing between the pixels, so that every one can be told.
     context.imageSmoothingEnabled = false;
-    context.drawImage(this.#canvas, part.x, part.y, part.width, part.height, 0, 0, width, height);
+    context.drawImage(this.canvas, part.x, part.y, part.width, part.height, 0, 0, width, height);
   }
 
   close(): void {
@@ -74,6 +75,13 @@ class Bench {
         return graded;
       },
       stingers: { draw: () => {} },
+      masks: {
+        version: 0,
+        get: (mask) => {
+          const given = pictures[mask.assetId];
+          return given ? makeMask(new GivenSource(given).canvas, mask) : null;
+        },
+      },
       audience: new LiveAudience(() => {}),
     });
     this.compositor.setDocument(documentOf(records));
@@ -127,7 +135,7 @@ export function renderMoving(
   return base64(context.getImageData(0, 0, width, height).data);
 }
 
-/** The pictures of a scene drawn so many times on one canvas, the last one as RGBA, and how many items were drawn. */
+/** The pictures of a scene drawn so many times on one canvas, the last one as RGBA, how many items were drawn, and how many finished. */
 export function renderMany(
   records: AnyRecord[],
   pictures: Record<string, GivenPicture>,
@@ -135,14 +143,15 @@ export function renderMany(
   width: number,
   height: number,
   count: number,
-): { rgba: string; drawn: number } {
+): { rgba: string; drawn: number; finished: number } {
   const bench = new Bench(records, pictures);
   const { context } = canvasOf(width, height);
   for (let i = 0; i < count; i++) {
     for (const source of bench.sources.values()) source.advance(i / 30);
     bench.compositor.draw(context, { sceneId, poseId: null }, 'wide', width, height, i / 30);
   }
-  return { rgba: base64(context.getImageData(0, 0, width, height).data), drawn: bench.compositor.drawn };
+  const { drawn, finished } = bench.compositor;
+  return { rgba: base64(context.getImageData(0, 0, width, height).data), drawn, finished };
 }
 
 export interface TimedFrame {

@@ -25,7 +25,7 @@ import { VoiceChain } from './voice-chain';
 
 const RATE = 48_000;
 const noiseModule = new RnnoiseModule(
-  readFileSync(path.resolve('node_modules/@jitsi/rnnoise-wasm/dist/rnnoise.wasm')),
+  readFileSync(path.resolve('node_modules/@shiguredo/rnnoise-wasm/dist/rnnoise_simd.wasm')),
 );
 const parts = { denoiser: () => noiseModule.open(), stagger: 0 };
 

@@ -1,6 +1,6 @@
 /**
  * Loader of the RNNoise module (Valin, "A Hybrid DSP/Deep Learning Approach to Real-Time Full-Band Speech Enhancement",
- * 2018), as built by @jitsi/rnnoise-wasm 0.2.1. The same bytes run in the sound thread and in Node, and give the same bits.
+ * 2018), as built with SIMD by @shiguredo/rnnoise-wasm 2022.2.0. The same bytes run in the sound thread and in Node, and give the same bits.
  */
 
 /** Samples of one call, 10 ms at 48 kHz. */
@@ -37,17 +37,29 @@ export class RnnoiseModule {
   constructor(bytes: ArrayBuffer | Uint8Array) {
     let bytesOfMemory = new Uint8Array(0);
     const instance = new WebAssembly.Instance(new WebAssembly.Module(bytes), {
-      a: {
-        // emscripten_resize_heap: the start size takes dozens of denoisers; growing would move the views.
-        a: () => 0,
-        b: (to: number, from: number, count: number) => void bytesOfMemory.copyWithin(to, from, from + count),
+      env: {
+        // The start size takes dozens of denoisers; growing would move the views.
+        emscripten_resize_heap: () => 0,
+        emscripten_memcpy_big: (to: number, from: number, count: number) =>
+          void bytesOfMemory.copyWithin(to, from, from + count),
+        __assert_fail: () => {
+          throw new Error('the noise reduction failed a check of its own');
+        },
       },
     });
     const e = instance.exports as Record<string, (...values: number[]) => number>;
-    const memory = instance.exports.c as { buffer: ArrayBuffer };
+    const memory = instance.exports.memory as { buffer: ArrayBuffer };
     bytesOfMemory = new Uint8Array(memory.buffer);
-    e.d();
-    this.#exports = { memory, create: e.f, malloc: e.g, destroy: e.h, free: e.i, run: e.j };
+    e.emscripten_stack_init();
+    e.__wasm_call_ctors();
+    this.#exports = {
+      memory,
+      create: e.rnnoise_create,
+      malloc: e.malloc,
+      destroy: e.rnnoise_destroy,
+      free: e.free,
+      run: e.rnnoise_process_frame,
+    };
   }
 
   open(): Denoiser {

@@ -6,9 +6,10 @@ import type { InputState } from '../../../protocol/engine';
 import { AdjustedSource } from './adjusted-source';
 import { CubeTables } from '../cube-tables';
 import { BackgroundSource } from './background-source';
-import type { ClipsSource } from './clips-source';
 import { ColouredSource, type Colouring } from './coloured-source';
+import { inputStreamUrl } from './input-stream-client';
 import { LazySource } from './lazy-source';
+import { PageSource } from './page-source';
 import { PictureFileSource } from './picture-file-source';
 import type { PictureSource } from './picture-source';
 import { SimulatedSource } from './simulated-source';
@@ -20,7 +21,8 @@ const LINGER_SECONDS = 4;
 
 /** What changes a source so much that it must be opened anew. */
 function identity({ source }: InputRecord): string {
-  return source.type === 'camera' || source.type === 'screen' ? source.type : JSON.stringify(source);
+  // What a page may reach is the server's business, which renders it anew.
+  return ['camera', 'screen', 'page'].includes(source.type) ? source.type : JSON.stringify(source);
 }
 
 interface Waiting {
@@ -137,10 +139,13 @@ export class InputSources {
           height: 0,
           hasSound: false,
           look: null,
+          blocked: [],
         };
       const { state, message, width, height, hasSound } = source;
       const look = this.#watch.look(id, source, this.#seconds);
-      return { inputId: id, state, message, width, height, hasSound, look };
+      const inner = this.#adjusted.get(id)?.inner;
+      const blocked = inner instanceof PageSource ? inner.blocked : [];
+      return { inputId: id, state, message, width, height, hasSound, look, blocked };
     });
   }
 
@@ -178,11 +183,9 @@ export class InputSources {
       if (waiting.frames) source.attach(waiting.frames);
       if (waiting.problem !== undefined) source.problem(waiting.problem);
       this.#waiting.delete(inputId);
-    } else if (source instanceof LazySource && waiting.ring) {
+    } else if (isLazy(source) && waiting.ring) {
       const { ring } = waiting;
-      (source as LazySource<PictureSource & Partial<ClipsSource>>).whenOpen((clips) =>
-        clips.attachSound?.(ring),
-      );
+      source.whenOpen((opened) => opened.attachSound?.(ring));
     }
   }
 
@@ -194,6 +197,10 @@ export class InputSources {
     this.#identities.delete(id);
     this.#neededUntil.delete(id);
   }
+}
+
+function isLazy(source: PictureSource | undefined): source is LazySource<PictureSource> {
+  return source instanceof LazySource;
 }
 
 function open(input: InputRecord, onEnd: () => void): PictureSource {
@@ -226,6 +233,13 @@ function open(input: InputRecord, onEnd: () => void): PictureSource {
         return new module.ClipsSource(files, source, ended);
       });
     }
+    case 'page':
+      return new PageSource(inputStreamUrl(input.id));
+    case 'feed':
+      return new LazySource(async () => {
+        const module = await import('./feed-source');
+        return new module.FeedSource(inputStreamUrl(input.id));
+      });
     case 'lottie':
       return new LazySource(async () => {
         const module = await import('./lottie-source');

@@ -18,6 +18,8 @@ export interface PictureSource {
   draw(context: DrawContext, part: Rect, width: number, height: number): void;
   /** Told when the first scene with it comes on air, and when the last one has left. */
   setOnAir?(onAir: boolean, seconds: number): void;
+  /** Given memory for its sound; may come at any time. */
+  attachSound?(ring: SharedArrayBuffer): void;
   close(): void;
 }
 

@@ -20,7 +20,7 @@ import { seededRandom } from '../random';
 
 const RATE = 48_000;
 const module = new RnnoiseModule(
-  readFileSync(path.resolve('node_modules/@jitsi/rnnoise-wasm/dist/rnnoise.wasm')),
+  readFileSync(path.resolve('node_modules/@shiguredo/rnnoise-wasm/dist/rnnoise_simd.wasm')),
 );
 const denoiser = () => module.open();
 

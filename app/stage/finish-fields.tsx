@@ -1,0 +1,300 @@
+import Button from '@mui/material/Button';
+import {
+  BLENDS,
+  BLUR_PARTS,
+  FINISH_LIMITS,
+  MASK_BY,
+  PLAIN_FINISH,
+  START_AREA,
+  START_BLUR,
+  START_GLOW,
+  type Area,
+  type Blend,
+  type BlurPart,
+  type Glow,
+  type LayerFinish,
+} from '~/core/show/finish-records';
+import { areaOfRect } from '~/core/scene/item-finish';
+import type { LayerRecord } from '~/core/show/records';
+import { ColourField } from '../studio/colour-field';
+import { FileButton } from '../studio/file-button';
+import { NumberField } from '../studio/number-field';
+import { useStudio } from '../studio/studio-context';
+import { Toggle } from '../studio/toggle';
+import { useNewest } from '../studio/use-newest';
+import { FIELD_GRID, FieldHeading } from './field-layout';
+import { useStage } from './stage-context';
+
+const BLEND_WORDS: Record<Blend, string> = {
+  normal: 'Covers it',
+  add: 'Adds its light',
+  multiply: 'Multiplies, as ink does',
+  screen: 'Screens, as light on light',
+};
+const PART_WORDS: Record<BlurPart, string> = {
+  whole: 'All of it',
+  inside: 'Only the areas',
+  outside: 'All but the areas',
+};
+const MASK_WORDS = { brightness: 'Bright parts', transparency: 'Opaque parts' } as const;
+
+/** How a layer is finished: how it meets what is below, light around and inside its edge, blur, mask, its shadow. */
+export function FinishFields({ layer }: { layer: LayerRecord }) {
+  const { edit, frame, picking, drawing, setDrawing } = useStage();
+  const { say } = useStudio();
+  const { finish } = layer;
+  const set = useNewest<LayerFinish>(finish, (next) =>
+    edit(`Edges and effects of ${layer.name}`, [{ ...layer, finish: next }]),
+  );
+  const shadowed = Object.values(layer.placements).some((p) => p.shadowPx > 0);
+  const { blur, mask, shadow } = finish;
+  const glow = (which: 'outerGlow' | 'innerGlow', words: string) => {
+    const value = finish[which];
+    const change = (part: Partial<Glow>) => set({ [which]: { ...START_GLOW, ...finish[which], ...part } });
+    return (
+      <>
+        <Toggle
+          label={words}
+          on={value !== null}
+          onChange={(on) => set({ [which]: on ? START_GLOW : null })}
+        />
+        {value && (
+          <div style={FIELD_GRID}>
+            <NumberField
+              label="Reach"
+              unit="px"
+              value={value.sizePx}
+              min={0}
+              max={FINISH_LIMITS.glowPx}
+              onCommit={(sizePx) => change({ sizePx })}
+            />
+            <NumberField
+              label="Strength"
+              unit="%"
+              value={value.strength * 100}
+              min={0}
+              max={100}
+              onCommit={(percent) => change({ strength: percent / 100 })}
+            />
+            <ColourField label="Colour" value={value.colour} onChange={(colour) => change({ colour })} />
+          </div>
+        )}
+      </>
+    );
+  };
+  const setAreas = (areas: Area[]) => set({ blur: { ...(blur ?? START_BLUR), areas } });
+  const draw = () => {
+    if (drawing) return setDrawing(null);
+    const placement = layer.placements[frame];
+    if (!placement) return say(`"${layer.name}" is not in this frame: choose the other one.`);
+    setDrawing((of, rect) => {
+      setDrawing(null);
+      const standing = layer.placements[of];
+      const area = standing && areaOfRect(rect, standing);
+      if (!area) return say(`The area lies outside "${layer.name}": draw it over the layer.`);
+      setAreas([...(blur?.areas ?? []), area]);
+    });
+  };
+  const takeMask = ({ assetId, name, mime }: { assetId: string; name: string; mime: string }) => {
+    if (!mime.startsWith('image/')) return say(`"${name}" is no picture: a PNG, WebP or JPEG belongs here.`);
+    set({ mask: { assetId, name, by: 'brightness', inverted: false } });
+  };
+  return (
+    <>
+      <FieldHeading>Edges and effects</FieldHeading>
+      <label className="labelled-select">
+        <span>Over what is below</span>
+        <select
+          className="plain-select"
+          value={finish.blend}
+          onChange={(e) => set({ blend: e.target.value as Blend })}
+        >
+          {BLENDS.map((b) => (
+            <option key={b} value={b}>
+              {BLEND_WORDS[b]}
+            </option>
+          ))}
+        </select>
+      </label>
+      {glow('outerGlow', 'Glow around it')}
+      {glow('innerGlow', 'Glow inside its edge')}
+      <Toggle label="Blur" on={blur !== null} onChange={(on) => set({ blur: on ? START_BLUR : null })} />
+      {blur && (
+        <>
+          <div style={FIELD_GRID}>
+            <NumberField
+              label="Softness"
+              unit="px"
+              value={blur.px}
+              min={0}
+              max={FINISH_LIMITS.blurPx}
+              onCommit={(px) => set({ blur: { ...blur, px } })}
+            />
+            <select
+              aria-label="What is blurred"
+              className="plain-select"
+              value={blur.part}
+              onChange={(e) => {
+                const part = e.target.value as BlurPart;
+                const areas = part !== 'whole' && blur.areas.length === 0 ? [START_AREA] : blur.areas;
+                set({ blur: { ...blur, part, areas } });
+              }}
+            >
+              {BLUR_PARTS.map((p) => (
+                <option key={p} value={p}>
+                  {PART_WORDS[p]}
+                </option>
+              ))}
+            </select>
+          </div>
+          {blur.part !== 'whole' && (
+            <div style={{ display: 'grid', gap: 4, marginTop: 6 }}>
+              {blur.areas.map((area, i) => (
+                <AreaRow
+                  key={i}
+                  number={i + 1}
+                  area={area}
+                  onChange={(next) => setAreas(blur.areas.map((a, k) => (k === i ? next : a)))}
+                  onRemove={() => setAreas(blur.areas.filter((_, k) => k !== i))}
+                />
+              ))}
+              <Button
+                disabled={blur.areas.length >= FINISH_LIMITS.areas || picking !== null}
+                onClick={draw}
+                sx={{ color: drawing ? 'var(--larch)' : undefined }}
+                title="Then drag over the layer on a frame"
+              >
+                {drawing ? 'Drag over the layer' : 'Draw an area'}
+              </Button>
+            </div>
+          )}
+        </>
+      )}
+      <div style={{ display: 'flex', gap: 6, alignItems: 'center', minHeight: 30 }}>
+        {mask ? (
+          <>
+            <span className="pose-name" title={mask.name}>{`Mask: ${mask.name}`}</span>
+            <Button onClick={() => set({ mask: null })} aria-label="Remove the mask">
+              Remove
+            </Button>
+          </>
+        ) : (
+          <FileButton
+            label="Mask from a picture…"
+            accept="image/png,image/webp,image/jpeg"
+            onFiles={(files) => takeMask(files[0])}
+          />
+        )}
+      </div>
+      {mask && (
+        <>
+          <label className="labelled-select">
+            <span>Shows the layer where it has</span>
+            <select
+              className="plain-select"
+              value={mask.by}
+              onChange={(e) => set({ mask: { ...mask, by: e.target.value as (typeof MASK_BY)[number] } })}
+            >
+              {MASK_BY.map((by) => (
+                <option key={by} value={by}>
+                  {MASK_WORDS[by]}
+                </option>
+              ))}
+            </select>
+          </label>
+          <Toggle
+            label="The other way round"
+            on={mask.inverted}
+            onChange={(inverted) => set({ mask: { ...mask, inverted } })}
+          />
+        </>
+      )}
+      {shadowed && (
+        <>
+          <FieldHeading>Shadow</FieldHeading>
+          <div style={FIELD_GRID}>
+            <NumberField
+              label="Falls to"
+              unit="°"
+              value={shadow.angleDeg}
+              min={-360}
+              max={360}
+              step={5}
+              onCommit={(angleDeg) => set({ shadow: { ...shadow, angleDeg } })}
+            />
+            <NumberField
+              label="Distance"
+              unit="%"
+              value={shadow.distance * 100}
+              min={0}
+              max={FINISH_LIMITS.shadowDistance * 100}
+              onCommit={(percent) => set({ shadow: { ...shadow, distance: percent / 100 } })}
+            />
+            <NumberField
+              label="Softness"
+              unit="%"
+              value={shadow.softness * 100}
+              min={0}
+              max={FINISH_LIMITS.shadowSoftness * 100}
+              onCommit={(percent) => set({ shadow: { ...shadow, softness: percent / 100 } })}
+            />
+            <ColourField
+              label="Colour"
+              value={shadow.colour}
+              onChange={(colour) => set({ shadow: { ...shadow, colour } })}
+            />
+          </div>
+        </>
+      )}
+      {JSON.stringify(finish) !== JSON.stringify(PLAIN_FINISH) && (
+        <Button onClick={() => set(PLAIN_FINISH)} sx={{ mt: 0.5 }}>
+          Without effects
+        </Button>
+      )}
+    </>
+  );
+}
+
+const AREA_FIELDS = [
+  ['left', 'Left'],
+  ['top', 'Top'],
+  ['width', 'Width'],
+  ['height', 'Height'],
+] as const;
+
+function AreaRow({
+  number,
+  area,
+  onChange,
+  onRemove,
+}: {
+  number: number;
+  area: Area;
+  onChange: (area: Area) => void;
+  onRemove: () => void;
+}) {
+  return (
+    <div role="group" aria-label={`Area ${number}`} style={{ display: 'grid', gap: 4 }}>
+      <div style={{ display: 'flex', alignItems: 'center', justifyContent: 'space-between' }}>
+        <span className="quiet-note" style={{ margin: 0 }}>{`Area ${number}`}</span>
+        <Button onClick={onRemove} aria-label={`Remove area ${number}`}>
+          Remove
+        </Button>
+      </div>
+      <div style={FIELD_GRID}>
+        {AREA_FIELDS.map(([key, label]) => (
+          <NumberField
+            key={key}
+            label={label}
+            unit="%"
+            digits={1}
+            value={area[key] * 100}
+            min={0}
+            max={100}
+            onCommit={(percent) => onChange({ ...area, [key]: percent / 100 })}
+          />
+        ))}
+      </div>
+    </div>
+  );
+}

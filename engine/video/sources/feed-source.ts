@@ -1,0 +1,253 @@
+import type { Rect } from '../../../core/geometry/rect';
+import { messageOf } from '../../../core/fault';
+import { FeedPlayout } from '../../../core/media/feed-playout';
+import { aacFacts, avcCodecName, readFeedTag, type FeedPart } from '../../../core/media/feed-tags';
+import { stereoOf } from '../../../core/sound/downmix';
+import { MIXER_SAMPLE_RATE } from '../../../core/sound/format';
+import { Resampler } from '../../../core/sound/resampler';
+import type { InputState } from '../../../protocol/engine';
+import type { InputPart } from '../../../protocol/input-stream';
+import { BLOCK, FileRing } from '../../../protocol/shared-sound';
+import { InputStreamClient } from './input-stream-client';
+import type { DrawContext, PictureSource } from './picture-source';
+
+/** Without a part for this long the feed stands still, and that is said. */
+const STILL_SECONDS = 1.5;
+/** Decoded pictures that wait: the buffer at 60 a second. */
+const MAX_WAITING = 48;
+/** Sound that is further from its place than this is set there anew. */
+const OUT_OF_PLACE_FRAMES = 1920;
+/** Sound that begins in the middle of something comes in with a ramp. */
+const RAMP_FRAMES = 240;
+
+/** A network feed: decoded here, played by the programme's time, its sound put into shared memory for the mixer. */
+export class FeedSource implements PictureSource {
+  state: InputState['state'] = 'waiting';
+  message = 'is being reached';
+  width = 0;
+  height = 0;
+  version = 0;
+  hasSound = false;
+  readonly #client: InputStreamClient;
+  readonly #playout = new FeedPlayout();
+  #video: VideoDecoder | null = null;
+  #audio: AudioDecoder | null = null;
+  /** A decoder can begin at a keyframe only. */
+  #sawKeyframe = false;
+  #queue: { seconds: number; frame: VideoFrame }[] = [];
+  #shown: VideoFrame | null = null;
+  #ring: FileRing | null = null;
+  #resampler: { rate: number; left: Resampler; right: Resampler } | null = null;
+  /** The ring's first programme block; null while no sound runs. */
+  #soundFrom: number | null = null;
+  #rampAt = 0;
+  #seconds = 0;
+  #advancedAt = performance.now();
+  #heardAt = -Infinity;
+  /** A failure of the feed itself, which no further part takes away. */
+  #problem: string | null = null;
+
+  constructor(url: string) {
+    this.#client = new InputStreamClient(
+      url,
+      (part) => this.#take(part),
+      (why) => this.#stop(why),
+    );
+  }
+
+  attachSound(buffer: SharedArrayBuffer): void {
+    this.#ring = new FileRing(buffer);
+    this.#soundFrom = null;
+  }
+
+  advance(seconds: number): void {
+    this.#seconds = seconds;
+    this.#advancedAt = performance.now();
+    const { offset } = this.#playout;
+    while (offset !== null && this.#queue.length > 0 && this.#queue[0].seconds + offset <= seconds)
+      this.#show(this.#queue.shift()!.frame);
+    if (this.state === 'ready' && seconds - this.#heardAt > STILL_SECONDS)
+      this.#stop('the feed stands still; it comes back by itself');
+    else if (this.state === 'ready' && this.#problem === null) {
+      const tenths = Math.round(this.#playout.delaySeconds * 10) / 10;
+      this.message = `shown ${tenths.toFixed(1)} s after it arrives`;
+    }
+  }
+
+  draw(context: DrawContext, part: Rect, width: number, height: number): void {
+    if (this.#shown)
+      context.drawImage(this.#shown, part.x, part.y, part.width, part.height, 0, 0, width, height);
+  }
+
+  close(): void {
+    this.#client.close();
+    this.#reset();
+  }
+
+  /** The programme's time now, also between two pictures. */
+  #now(): number {
+    return this.#seconds + (performance.now() - this.#advancedAt) / 1000;
+  }
+
+  #show(frame: VideoFrame): void {
+    this.#shown?.close();
+    this.#shown = frame;
+    this.width = frame.displayWidth;
+    this.height = frame.displayHeight;
+    this.state = 'ready';
+    this.version += 1;
+  }
+
+  /** Nothing comes: the placeholder says why, until something comes again. */
+  #stop(why: string): void {
+    if (this.state === 'waiting' && this.message === why) return;
+    this.state = 'waiting';
+    this.message = why;
+    this.version += 1;
+    this.#reset();
+  }
+
+  #reset(): void {
+    for (const { frame } of this.#queue) frame.close();
+    this.#queue = [];
+    this.#shown?.close();
+    this.#shown = null;
+    if (this.#video?.state === 'configured') this.#video.close();
+    if (this.#audio?.state === 'configured') this.#audio.close();
+    this.#video = null;
+    this.#audio = null;
+    this.#sawKeyframe = false;
+    this.#ring?.stop();
+    this.#soundFrom = null;
+    this.#playout.reset();
+  }
+
+  #take(part: InputPart): void {
+    if (part.kind === 'status') {
+      const { state, message } = part.status;
+      this.#problem = state !== 'waiting' && message ? message : null;
+      if (state === 'waiting') this.#stop(message);
+      else if (state === 'failed') {
+        this.#stop(message);
+        this.state = 'failed';
+      } else if (this.#problem) this.message = this.#problem;
+      return;
+    }
+    if (part.kind === 'picture') return;
+    this.#read(readFeedTag(part));
+  }
+
+  #read(part: FeedPart): void {
+    switch (part.type) {
+      case 'videoConfig':
+        return this.#openVideo(part.config);
+      case 'audioConfig':
+        return this.#openAudio(part.config);
+      case 'picture':
+        this.#arrived(part.seconds);
+        if (!this.#video || this.#video.state !== 'configured' || (!part.keyframe && !this.#sawKeyframe))
+          return;
+        this.#sawKeyframe = true;
+        this.#video.decode(
+          new EncodedVideoChunk({
+            type: part.keyframe ? 'key' : 'delta',
+            timestamp: Math.round(part.seconds * 1e6),
+            data: part.data,
+          }),
+        );
+        return;
+      case 'sound':
+        this.#arrived(part.seconds);
+        if (this.#audio?.state !== 'configured') return;
+        this.#audio.decode(
+          new EncodedAudioChunk({ type: 'key', timestamp: Math.round(part.seconds * 1e6), data: part.data }),
+        );
+    }
+  }
+
+  #arrived(seconds: number): void {
+    this.#heardAt = this.#seconds;
+    if (this.#playout.arrived(seconds, this.#now())) this.#soundFrom = null;
+  }
+
+  #openVideo(config: Uint8Array): void {
+    const codec = avcCodecName(config);
+    if (codec === null) return this.#stop('its picture’s description is broken');
+    if (this.#video?.state === 'configured') this.#video.close();
+    const decoder = new VideoDecoder({
+      output: (frame) => {
+        if (this.#video !== decoder) return frame.close();
+        this.#queue.push({ seconds: frame.timestamp / 1e6, frame });
+        if (this.#queue.length > MAX_WAITING) this.#queue.shift()!.frame.close();
+      },
+      // Broken pictures come out of broken lines: the next keyframe begins anew.
+      error: (error) => {
+        if (this.#video !== decoder) return;
+        this.#openVideo(config);
+        this.#problem = `a picture of it was broken: ${messageOf(error)}`;
+      },
+    });
+    decoder.configure({ codec, description: config, optimizeForLatency: true });
+    this.#video = decoder;
+    this.#sawKeyframe = false;
+  }
+
+  #openAudio(config: Uint8Array): void {
+    const facts = aacFacts(config);
+    if (!facts) return;
+    if (this.#audio?.state === 'configured') this.#audio.close();
+    this.hasSound = true;
+    const decoder = new AudioDecoder({
+      output: (data) => {
+        if (this.#audio === decoder) this.#hear(data);
+        data.close();
+      },
+      error: () => {
+        if (this.#audio === decoder) this.#openAudio(config);
+      },
+    });
+    decoder.configure({
+      codec: facts.codec,
+      sampleRate: facts.sampleRate,
+      numberOfChannels: facts.channels,
+      description: config,
+    });
+    this.#audio = decoder;
+  }
+
+  #hear(data: AudioData): void {
+    const ring = this.#ring;
+    const { offset } = this.#playout;
+    if (!ring || offset === null) return;
+    const planes = Array.from({ length: data.numberOfChannels }, (_, planeIndex) => {
+      const plane = new Float32Array(data.numberOfFrames);
+      data.copyTo(plane, { planeIndex, format: 'f32-planar' });
+      return plane;
+    });
+    const [l, r] = stereoOf(planes);
+    if (this.#resampler?.rate !== data.sampleRate)
+      this.#resampler = {
+        rate: data.sampleRate,
+        left: new Resampler(data.sampleRate, MIXER_SAMPLE_RATE),
+        right: new Resampler(data.sampleRate, MIXER_SAMPLE_RATE),
+      };
+    const { left, right } = this.#resampler;
+    const outL = new Float32Array(left.capacity(l.length));
+    const outR = new Float32Array(right.capacity(r.length));
+    const count = left.process(l, outL);
+    right.process(r, outR);
+    const wanted = Math.round((data.timestamp / 1e6 + offset) * MIXER_SAMPLE_RATE);
+    const placed = this.#soundFrom === null ? null : this.#soundFrom * BLOCK + ring.written;
+    if (placed === null || Math.abs(wanted - placed) > OUT_OF_PLACE_FRAMES) {
+      this.#soundFrom = Math.ceil(wanted / BLOCK);
+      ring.start(this.#soundFrom);
+      this.#rampAt = 0;
+    }
+    for (let i = 0; i < count && this.#rampAt < RAMP_FRAMES; i++, this.#rampAt++) {
+      outL[i] *= this.#rampAt / RAMP_FRAMES;
+      outR[i] *= this.#rampAt / RAMP_FRAMES;
+    }
+    const room = ring.room(Math.floor((this.#now() * MIXER_SAMPLE_RATE) / BLOCK));
+    ring.write(outL, outR, Math.min(count, room));
+  }
+}

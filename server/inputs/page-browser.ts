@@ -1,0 +1,117 @@
+/** The headless browser that renders web pages: found on this machine, started when the first page wants it. */
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import os from 'node:os';
+import type { Browser } from 'playwright-core';
+import { Fault } from '../../core/fault';
+import type { Log } from '../log';
+
+const PLACES = [
+  '/usr/bin/chromium',
+  '/usr/bin/chromium-browser',
+  '/usr/bin/google-chrome-stable',
+  '/usr/bin/google-chrome',
+  '/usr/bin/microsoft-edge-stable',
+  '/Applications/Google Chrome.app/Contents/MacOS/Google Chrome',
+  'C:\\Program Files\\Google\\Chrome\\Application\\chrome.exe',
+];
+/** A page's own memory, MB: above that its process ends and it is begun anew. */
+const HEAP_MB = 384;
+/** Pictures that are broadcast come first. */
+const NICE = 10;
+
+/** Where this machine has a browser that can render pages, or null. */
+export function browserPath(chosen = process.env.DOLOMITE_CHROMIUM): string | null {
+  if (chosen) return existsSync(chosen) ? chosen : null;
+  return PLACES.find((place) => existsSync(place)) ?? null;
+}
+
+/** One browser for all pages: a process for each page is the browser's own doing. */
+export class PageBrowser {
+  #browser: Promise<Browser> | null = null;
+
+  constructor(readonly log: Log) {}
+
+  /** @throws Fault `page.noBrowser` when none is installed or it does not start */
+  async get(): Promise<Browser> {
+    this.#browser ??= this.#launch();
+    try {
+      const browser = await this.#browser;
+      if (browser.isConnected()) return browser;
+    } catch (error) {
+      this.#browser = null;
+      throw error;
+    }
+    this.#browser = this.#launch();
+    return this.#browser;
+  }
+
+  /** Ends the browser with everything in it: for a page that cannot be ended otherwise. */
+  async kill(): Promise<void> {
+    const browser = this.#browser;
+    this.#browser = null;
+    try {
+      await (await browser)?.close();
+    } catch (error) {
+      this.log.warn({ error: String(error) }, 'the page browser did not end by itself');
+    }
+  }
+
+  async #launch(): Promise<Browser> {
+    const executablePath = browserPath();
+    if (!executablePath)
+      throw new Fault(
+        'page.noBrowser',
+        'no browser is installed on the server: install Chromium, or name one in DOLOMITE_CHROMIUM',
+      );
+    const { chromium } = await import('playwright-core');
+    const before = new Set(childrenOf(process.pid));
+    const browser = await chromium.launch({
+      executablePath,
+      // The browser refuses its own sandbox to root.
+      chromiumSandbox: process.platform !== 'linux' || process.getuid?.() !== 0,
+      args: [
+        '--mute-audio',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        // Calls between browsers would go around the proxy.
+        '--force-webrtc-ip-handling-policy=disable_non_proxied_udp',
+        `--js-flags=--max-old-space-size=${HEAP_MB}`,
+      ],
+    });
+    for (const pid of childrenOf(process.pid)) if (!before.has(pid)) lower(pid);
+    browser.on('disconnected', () => {
+      this.#browser = null;
+    });
+    return browser;
+  }
+}
+
+/** Children of a process and theirs; empty where the system does not tell. */
+function childrenOf(pid: number): number[] {
+  if (process.platform !== 'linux') return [];
+  const parents = new Map<number, number>();
+  for (const name of readdirSync('/proc')) {
+    if (!/^\d+$/.test(name)) continue;
+    try {
+      const stat = readFileSync(`/proc/${name}/stat`, 'utf8');
+      parents.set(Number(name), Number(stat.slice(stat.lastIndexOf(')') + 2).split(' ')[1]));
+    } catch {
+      // It ended meanwhile.
+    }
+  }
+  const below = (of: number): number[] =>
+    [...parents].filter(([, parent]) => parent === of).flatMap(([child]) => [child, ...below(child)]);
+  return below(pid);
+}
+
+function lower(pid: number): void {
+  try {
+    os.setPriority(pid, NICE);
+  } catch {
+    // Gone, or not ours to change: it runs as it does.
+  }
+}
