@@ -1,5 +1,5 @@
 import DeleteOutlineRounded from '@mui/icons-material/DeleteOutlineRounded';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { recordsOf } from '~/core/show/document';
 import type { InputRecord } from '~/core/show/records';
 import { RenameField } from '../studio/rename-field';
@@ -26,6 +26,9 @@ export function InputList() {
   const { inputs: states } = useDesk();
   const [renaming, setRenaming] = useState<string | null>(null);
   const inputs = recordsOf(document, 'input');
+  const row = useRef<HTMLDivElement>(null);
+  // One that was just added, or chosen elsewhere, may stand below what is seen of the list.
+  useEffect(() => row.current?.scrollIntoView({ block: 'nearest' }), [inputId]);
   const uses = new Map<string, number>();
   for (const { content } of recordsOf(document, 'layer'))
     if (content.type === 'input') uses.set(content.inputId, (uses.get(content.inputId) ?? 0) + 1);
@@ -45,6 +48,7 @@ export function InputList() {
         return (
           <div
             key={input.id}
+            ref={chosen ? row : undefined}
             data-testid={`input-${input.name}`}
             style={{
               display: 'flex',

@@ -8,6 +8,8 @@ import type { Log } from '../log';
 export const PULL_SCHEMES = ['https', 'http', 'rtsp', 'rtsps', 'rtmp', 'rtmps', 'srt'] as const;
 /** A playlist must not lead to files of this machine. */
 const PROTOCOLS = 'http,https,tcp,tls,crypto,udp,rtp,rtcp,rtsp,rtsps,rtmp,rtmps,srt,hls,httpproxy';
+/** What ffmpeg takes plain words for: it would paint them. */
+const TEXT_CODECS = ['ansi', 'bintext', 'xbin', 'idf'];
 const LOOK_MS = 20_000;
 /** Nothing for so long: the other side stands still without a word. */
 const SILENT_MS = 6000;
@@ -87,6 +89,7 @@ export class FeedPull {
             };
             const of = (type: string) => streams.find((s) => s.codec_type === type)?.codec_name ?? null;
             const found = { video: of('video'), audio: of('audio') };
+            if (TEXT_CODECS.includes(found.video ?? '')) found.video = null;
             if (!found.video && !found.audio)
               return reject(new Error('there is neither picture nor sound at this address'));
             resolve(found);
@@ -103,7 +106,7 @@ export class FeedPull {
       const child = spawn(
         'ffmpeg',
         [
-          ...['-hide_banner', '-loglevel', 'error', '-nostdin', '-fflags', 'nobuffer', ...this.#input()],
+          ...['-hide_banner', '-loglevel', 'error', '-nostdin', ...this.#input()],
           ...(video ? ['-map', '0:v:0'] : []),
           ...(audio ? ['-map', '0:a:0'] : []),
           // Only what the studio cannot take is encoded again.

@@ -7,6 +7,7 @@ import { lookup as systemLookup } from 'node:dns/promises';
 import http from 'node:http';
 import net, { isIP } from 'node:net';
 import type { Duplex } from 'node:stream';
+import { messageOf } from '../../core/fault';
 import { hostAndPort, isPrivateAddress } from '../../core/inputs/web-address';
 
 export interface FilterRules {
@@ -18,6 +19,8 @@ export interface FilterRules {
   lookup?: (name: string) => Promise<string[]>;
 }
 
+/** RFC 9209: says that an answer is the proxy's own, and why. */
+export const PROXY_STATUS = 'proxy-status';
 const CONNECT_MS = 15_000;
 /** A page has some dozens of connections at once; more is a page that wants to harm. */
 const MAX_CONNECTIONS = 256;
@@ -73,8 +76,12 @@ export class FilteringProxy {
   }
 
   async #plain(request: http.IncomingMessage, response: http.ServerResponse): Promise<void> {
-    const refuse = (status: number, words: string) => {
-      if (!response.headersSent) response.writeHead(status, { 'content-type': 'text/plain' });
+    const refuse = (status: number, words: string, error = 'http_request_error') => {
+      if (!response.headersSent)
+        response.writeHead(status, {
+          'content-type': 'text/plain',
+          [PROXY_STATUS]: `dolomite; error=${error}`,
+        });
       response.end(words);
     };
     let url: URL;
@@ -86,7 +93,8 @@ export class FilteringProxy {
     if (url.protocol !== 'http:') return refuse(400, 'only http is passed on here');
     try {
       const address = await this.#addressOf(url.hostname, hostAndPort(url));
-      if (address === null) return refuse(403, 'kept away from a private network');
+      if (address === null)
+        return refuse(403, 'kept away from a private network', 'destination_ip_prohibited');
       const headers: http.OutgoingHttpHeaders = { ...request.headers, host: url.host };
       delete headers['proxy-connection'];
       const onward = http.request(
@@ -103,11 +111,11 @@ export class FilteringProxy {
           answer.pipe(response);
         },
       );
-      onward.on('error', (error) => refuse(502, error.message));
+      onward.on('error', (error) => refuse(502, error.message, 'connection_refused'));
       response.on('close', () => onward.destroy());
       request.pipe(onward);
     } catch (error) {
-      refuse(502, error instanceof Error ? error.message : String(error));
+      refuse(502, messageOf(error), 'dns_error');
     }
   }
 

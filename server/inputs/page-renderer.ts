@@ -3,7 +3,7 @@ import type { BrowserContext, CDPSession, Page } from 'playwright-core';
 import { messageOf } from '../../core/fault';
 import { hostAndPort } from '../../core/inputs/web-address';
 import type { InputStreamStatus } from '../../protocol/input-stream';
-import { FilteringProxy } from './filtering-proxy';
+import { FilteringProxy, PROXY_STATUS } from './filtering-proxy';
 import type { PageBrowser } from './page-browser';
 
 export interface PageSettings {
@@ -156,10 +156,13 @@ export class PageRenderer {
     const answer = await page.goto(url, { timeout: this.limits.load, waitUntil: 'load' });
     if (this.#round !== round) return;
     const host = hostAndPort(new URL(page.url() === 'about:blank' ? url : page.url()));
-    if (answer && answer.status() === 403 && this.#status.blocked.length > 0)
+    const own = answer?.headers()[PROXY_STATUS] ?? '';
+    if (own.includes('destination_ip_prohibited'))
       throw new Error(
         `its address leads to your own network (${this.#status.blocked.at(-1)}), which must be allowed first`,
       );
+    if (own.includes('dns_error')) throw new Error('there is no computer of this name');
+    if (own) throw new Error('nothing answers at this address');
     if (answer && answer.status() >= 400) throw new Error(`${host} answered with status ${answer.status()}`);
     this.#say('running', '');
   }
@@ -229,6 +232,7 @@ function plainWords(error: unknown): string {
   if (/ERR_NAME_NOT_RESOLVED|ERR_TUNNEL_CONNECTION_FAILED|ERR_PROXY/.test(line))
     return 'there is no such place, or it does not answer';
   if (/ERR_CONNECTION_REFUSED|ERR_EMPTY_RESPONSE/.test(line)) return 'nothing answers at this address';
+  if (/ERR_UNSAFE_PORT/.test(line)) return 'browsers refuse this port';
   if (/ERR_CERT/.test(line)) return 'its certificate is not valid';
   if (/has been closed|Target closed|Target crashed/.test(line)) return 'the page has crashed';
   return line.replace(/ at https?:\S+$/, '');

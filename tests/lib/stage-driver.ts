@@ -138,3 +138,8 @@ export async function freshScene(): Promise<string> {
 }
 export const inputNamed = async (name: string) =>
   (await records()).find((r): r is InputRecord => r.kind === 'input' && r.name === name)!;
+export async function setInputNumber(label: string, value: number): Promise<void> {
+  const field = page.getByRole('region', { name: 'Input settings' }).getByLabel(label, { exact: true });
+  await field.fill(String(value));
+  await field.press('Enter');
+}

@@ -1,0 +1,171 @@
+/** A real web page and a real encoder as inputs, through the interface, and what viewers get of them. */
+import { spawn, type ChildProcess } from 'node:child_process';
+import http from 'node:http';
+import type { AddressInfo } from 'node:net';
+import path from 'node:path';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { pullArguments } from '../../scripts/lib/analyse.mjs';
+import { freshStart } from '../lib/fresh-start';
+import { eventually } from '../lib/relay-process';
+import { meanDb } from '../lib/sound-files';
+import * as stage from '../lib/stage-driver';
+import { StreamWatcher } from '../lib/stream-watcher';
+import { goLive, stopLive } from '../lib/studio-fixture';
+
+let server: http.Server;
+let port = 0;
+let hangs = false;
+let encoder: ChildProcess | null = null;
+beforeAll(async () => {
+  server = http.createServer((request, response) => {
+    response.writeHead(200, { 'content-type': 'text/html' });
+    // An orange card on the left, nothing on the right.
+    response.end(
+      `<body style="margin:0"><div style="width:50vw;height:100vh;background:#e07020"></div>${hangs ? '<script>setTimeout(()=>{for(;;);},300)</script>' : ''}</body>`,
+    );
+  });
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  port = (server.address() as AddressInfo).port;
+});
+afterAll(() => {
+  encoder?.kill('SIGKILL');
+  server.closeAllConnections();
+  server.close();
+});
+freshStart(stage.openStage, stage.closeStage);
+
+const settings = () => stage.page.getByRole('region', { name: 'Input settings' });
+
+/** An encoder that is not ours: a plain colour and a tone. */
+function publish(address: string, colour: string): ChildProcess {
+  return spawn(
+    'ffmpeg',
+    [
+      ...['-v', 'error', '-nostdin', '-re', '-f', 'lavfi', '-i', `color=c=${colour}:size=320x180:rate=25`],
+      ...['-f', 'lavfi', '-i', 'sine=frequency=1000:sample_rate=44100'],
+      ...[
+        '-c:v',
+        'libx264',
+        '-preset',
+        'ultrafast',
+        '-tune',
+        'zerolatency',
+        '-g',
+        '25',
+        '-pix_fmt',
+        'yuv420p',
+      ],
+      ...['-c:a', 'aac', '-ac', '1', '-f', 'flv', address],
+    ],
+    { stdio: 'ignore' },
+  );
+}
+
+test('a page with transparency over a feed with sound reaches viewers; either may fail without a hole', async () => {
+  const { page, fixture } = stage;
+  await stage.freshScene();
+
+  // The feed: added, its address copied, an encoder sends there.
+  await stage.addLayer('Network feed…');
+  await settings().getByRole('button', { name: 'Copy the address' }).click();
+  await page.getByText(/Copied, with its key/).waitFor();
+  const address = await page.evaluate(() => navigator.clipboard.readText());
+  expect(address).toMatch(/^rtmp:\/\/127\.0\.0\.1:\d+\/feed\/[0-9a-f]{24}$/);
+  await settings()
+    .getByText(/nobody sends yet/)
+    .waitFor();
+  encoder = publish(address, '0x2060c0');
+  await settings()
+    .getByText(/320×180.*shown 0\.\d s after it arrives/)
+    .waitFor();
+
+  // The page: over the whole frame; its address is private, so it asks first.
+  await page.getByRole('radio', { name: 'Layers, top first' }).click();
+  await stage.addLayer('Web page…');
+  await settings().getByLabel('Address').fill(`http://127.0.0.1:${port}/overlay?token=hush`);
+  await settings().getByRole('button', { name: 'Use', exact: true }).click();
+  await settings()
+    .getByRole('button', { name: `Allow 127.0.0.1:${port}` })
+    .click();
+  await settings()
+    .getByText(/running, 1280×720/)
+    .waitFor();
+  // Nothing of the address is on the page or in the show.
+  expect(await page.content()).not.toContain('hush');
+  expect(JSON.stringify(await stage.records())).not.toContain('hush');
+
+  // The feed fills the frame below the page.
+  await page.getByRole('radio', { name: 'Layers, top first' }).click();
+  await stage.choose('Network feed');
+  await stage.arrange('Fill');
+  await page.getByRole('button', { name: new RegExp(`^Test ${stage.scenes}: bring on air`) }).click();
+  await goLive(page);
+  const { playUrl } = fixture.studio.platforms()[0];
+  const watcher = new StreamWatcher(playUrl, 160, 90);
+  try {
+    const [left, right] = [
+      { x: 10, y: 20, width: 40, height: 40 },
+      { x: 100, y: 20, width: 40, height: 40 },
+    ];
+    await watcher.until('the page', () => watcher.share(left, '#e07020', 30) > 0.9, 30_000);
+    await watcher.until('the feed beside it', () => watcher.share(right, '#2060c0', 30) > 0.9);
+
+    // The feed's tone is in the programme.
+    const file = path.join(fixture.data, 'feed-sound.flv');
+    await new Promise((resolve) =>
+      spawn('ffmpeg', pullArguments(playUrl, file, 5), { stdio: 'ignore' }).on('exit', resolve),
+    );
+    const tone = meanDb(file, { filter: 'bandpass=f=1000:width_type=h:w=50' });
+    expect(tone).toBeGreaterThan(-45);
+
+    // The encoder dies: its place says so within two seconds, and it comes back by itself.
+    encoder.kill('SIGKILL');
+    const died = performance.now();
+    await settings()
+      .or(page.getByRole('region', { name: 'Layer settings' }))
+      .getByText(/sending side is gone|stands still/)
+      .waitFor();
+    expect(performance.now() - died).toBeLessThan(4000);
+    await watcher.until('the placeholder', () => watcher.share(right, '#2060c0', 30) < 0.5);
+    encoder = publish(address, '0x20a040');
+    await watcher.until('the feed again', () => watcher.share(right, '#20a040', 30) > 0.9, 30_000);
+
+    // The page hangs: what it showed stays, pictures go on.
+    const before = (await fixture.health()).desk!;
+    hangs = true;
+    await page.getByRole('radio', { name: 'Inputs of the show' }).click();
+    await page
+      .getByRole('button', { name: /^Web page/ })
+      .first()
+      .click();
+    await stage.setInputNumber('At most', 9);
+    await settings().getByText(/hangs/).waitFor({ timeout: 40_000 });
+    expect(watcher.share(left, '#e07020', 30)).toBeGreaterThan(0.9);
+    const after = (await fixture.health()).desk!;
+    expect(after.composed - before.composed).toBeGreaterThan((after.due - before.due) * 0.8);
+    hangs = false;
+    await settings()
+      .getByText(/running, 1280×720$/)
+      .waitFor({ timeout: 60_000 });
+  } finally {
+    watcher.close();
+    await stopLive(page);
+  }
+});
+
+test('an address with mistakes is refused with what to do', async () => {
+  const { page } = stage;
+  await stage.freshScene();
+  await stage.addLayer('Web page…');
+  for (const [text, words] of [
+    ['file:///etc/passwd', /begins with https/],
+    ['https://name with spaces', /There is a space in/],
+  ] as const) {
+    await settings().getByLabel('Address').fill(text);
+    await settings().getByRole('button', { name: 'Use', exact: true }).click();
+    await page.getByText(words).first().waitFor();
+  }
+  await settings()
+    .getByText(/no address yet/)
+    .waitFor();
+});

@@ -1,0 +1,179 @@
+/** Web pages rendered by a real browser: pictures with their transparency, and what a page may not do. */
+import { spawnSync } from 'node:child_process';
+import http from 'node:http';
+import type { AddressInfo } from 'node:net';
+import pino from 'pino';
+import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
+import { freePort } from '../../scripts/lib/studio.mjs';
+import type { InputStreamStatus } from '../../protocol/input-stream';
+import { PageBrowser } from '../../server/inputs/page-browser';
+import { PAGE_LIMITS, PageRenderer, type PageSettings } from '../../server/inputs/page-renderer';
+import { eventually } from '../lib/relay-process';
+
+const browser = new PageBrowser(pino({ level: 'silent' }));
+let server: http.Server;
+let port = 0;
+/** What was asked for, and how. */
+const asked: string[] = [];
+/** The page at each path; a number is a status, an address a redirect. */
+const pages: Record<string, string> = {
+  '/card': '<body style="margin:0"><div style="width:50px;height:100px;background:#ff8000"></div></body>',
+  '/moves':
+    '<body style="margin:0"><div id=a style="width:50px;height:100px"></div><script>let n=0;setInterval(()=>{a.style.background=n++%2?"#f00":"#00f"},20)</script></body>',
+  '/dialog':
+    '<body style="margin:0;background:#0f0"><script>alert("stop");confirm("really?");window.open("/card");document.body.dataset.past=1;fetch("/past-dialogs")</script></body>',
+  '/hangs': '<body style="margin:0;background:#0f0"><script>setTimeout(()=>{for(;;);},700)</script></body>',
+  '/eats':
+    '<body style="margin:0;background:#0f0"><script>const all=[];setInterval(()=>{all.push(new Array(2e6).fill(Math.random()))},20)</script></body>',
+  '/crosses': '<body style="margin:0;background:#0f0"><img src="http://OTHER/secret"></body>',
+};
+
+beforeAll(async () => {
+  server = http.createServer((request, response) => {
+    asked.push(request.url ?? '');
+    const path = (request.url ?? '').split('?')[0];
+    if (path === '/away') response.writeHead(302, { location: `http://localhost:${port}/card` }).end();
+    else if (path === '/gone') response.writeHead(404).end('gone');
+    else if (path === '/never') return;
+    else if (pages[path])
+      response
+        .writeHead(200, { 'content-type': 'text/html' })
+        .end(pages[path].replace('OTHER', `localhost:${port}`));
+    else response.writeHead(204).end();
+  });
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  port = (server.address() as AddressInfo).port;
+});
+let open: PageRenderer | null = null;
+afterEach(async () => {
+  await open?.close();
+  open = null;
+  asked.length = 0;
+});
+afterAll(async () => {
+  await browser.kill();
+  server.closeAllConnections();
+  server.close();
+});
+
+/** Renders a page of the server at 127.0.0.1, which is allowed unless told otherwise. */
+function render(path: string, more: Partial<PageSettings> = {}, limits: Partial<typeof PAGE_LIMITS> = {}) {
+  const pictures: Uint8Array[] = [];
+  const statuses: InputStreamStatus[] = [];
+  open = new PageRenderer(
+    {
+      url: `http://127.0.0.1:${port}${path}`,
+      width: 100,
+      height: 100,
+      fps: 10,
+      allowed: [`127.0.0.1:${port}`],
+      ...more,
+    },
+    browser,
+    { onPicture: (png) => pictures.push(png), onStatus: (status) => statuses.push(status) },
+    { ...PAGE_LIMITS, check: 300, answer: 1500, again: [100, 200, 400], ...limits },
+  );
+  return { renderer: open, pictures, statuses };
+}
+
+function pixelsOf(png: Uint8Array): (x: number, y: number) => number[] {
+  const { stdout } = spawnSync(
+    'ffmpeg',
+    ['-v', 'error', '-f', 'png_pipe', '-i', 'pipe:0', '-f', 'rawvideo', '-pix_fmt', 'rgba', 'pipe:1'],
+    { input: png },
+  );
+  return (x, y) => [...stdout.subarray((y * 100 + x) * 4, (y * 100 + x) * 4 + 4)];
+}
+
+describe('a page', () => {
+  test('is rendered on a transparent ground', async () => {
+    const { renderer, pictures } = render('/card');
+    await eventually(() => renderer.status.state === 'running' && pictures.length > 0, 20_000);
+    await eventually(() => pixelsOf(renderer.picture!)(25, 50)[0] > 200);
+    const at = pixelsOf(renderer.picture!);
+    expect(at(25, 50)).toEqual([255, 128, 0, 255]);
+    expect(at(75, 50)[3]).toBe(0);
+    expect(renderer.status).toEqual({ state: 'running', message: '', blocked: [] });
+  });
+
+  test('that moves is looked at no oftener than it is told', async () => {
+    const { pictures } = render('/moves', { fps: 5 });
+    await eventually(() => pictures.length > 2, 20_000);
+    const from = pictures.length;
+    await new Promise((resolve) => setTimeout(resolve, 2000));
+    const came = pictures.length - from;
+    expect(came).toBeGreaterThan(2);
+    expect(came).toBeLessThan(14);
+  });
+
+  test('goes on past dialogs and windows it opens', async () => {
+    const { renderer } = render('/dialog');
+    await eventually(() => asked.includes('/past-dialogs'), 20_000);
+    await eventually(() => renderer.status.state === 'running');
+  });
+});
+
+describe('a page is kept away', () => {
+  test('from private addresses that were not allowed', async () => {
+    const { renderer } = render('/card', { allowed: [] });
+    await eventually(() => renderer.status.state === 'failed', 20_000);
+    expect(renderer.status.message).toMatch(/your own network.*allowed/);
+    expect(renderer.status.blocked).toEqual([`127.0.0.1:${port}`]);
+    expect(asked).toEqual([]);
+  });
+
+  test('when it is led there by a redirect', async () => {
+    const { renderer } = render('/away');
+    await eventually(() => renderer.status.blocked.length > 0, 20_000);
+    expect(renderer.status.blocked).toEqual([`localhost:${port}`]);
+    expect(asked.filter((path) => path === '/card')).toEqual([]);
+  });
+
+  test('when its parts come from there; the rest of it is shown', async () => {
+    const { renderer, pictures } = render('/crosses');
+    await eventually(() => renderer.status.blocked.includes(`localhost:${port}`), 20_000);
+    await eventually(() => renderer.status.state === 'running' && pictures.length > 0);
+    expect(asked).not.toContain('/secret');
+  });
+
+  test('and one allowed place is one place', async () => {
+    const { renderer } = render('/away', { allowed: [`127.0.0.1:${port}`, `localhost:${port}`] });
+    await eventually(() => renderer.status.state === 'running', 20_000);
+    expect(renderer.status.blocked).toEqual([]);
+  });
+});
+
+describe('a page that', () => {
+  test('hangs is begun anew, and what it showed stays', async () => {
+    const { renderer, statuses } = render('/hangs');
+    await eventually(() => statuses.some((s) => /hangs/.test(s.message)), 20_000);
+    expect(renderer.picture).not.toBeNull();
+    await eventually(() => asked.filter((path) => path === '/hangs').length > 1, 20_000);
+  });
+
+  test('eats memory is ended', async () => {
+    const { statuses } = render('/eats', {}, { heapBytes: 100 * 1024 * 1024 });
+    await eventually(() => statuses.some((s) => /memory|crashed/.test(s.message)), 25_000);
+  });
+
+  test('never loads says so, and is tried again', async () => {
+    const { statuses } = render('/never', {}, { load: 800 });
+    await eventually(() => statuses.filter((s) => /in time/.test(s.message)).length > 1, 20_000);
+  });
+
+  test('is not there says what the server said', async () => {
+    const { renderer } = render('/gone');
+    await eventually(() => renderer.status.state === 'failed', 20_000);
+    expect(renderer.status.message).toMatch(/404/);
+  });
+
+  test('has nobody at its address says so', async () => {
+    const nobody = await freePort();
+    const { renderer } = render('/card', {
+      url: `http://127.0.0.1:${nobody}/`,
+      allowed: [`127.0.0.1:${nobody}`],
+    });
+    await eventually(() => renderer.status.state === 'failed', 20_000);
+    expect(renderer.status.message).toMatch(/nothing answers/);
+  });
+});
