@@ -20,6 +20,7 @@ export default [
   route('show/:showId/line-test', 'routes/line-test.ts'),
   route('show/:showId/accounts', 'routes/accounts.ts'),
   route('show/:showId/announce', 'routes/announce.ts'),
+  route('show/:showId/lighter-copy', 'routes/lighter-copy.ts'),
   route('show/:showId/input-address', 'routes/input-address.ts'),
   route('show/:showId/reports/:eveningId/:format', 'routes/reports.ts'),
   route('show/:showId/health', 'routes/health.ts'),

@@ -121,6 +121,8 @@ export interface InputState {
   hasSound: boolean;
   /** What its picture has been doing over the last seconds; null while that is not known. */
   look: 'moving' | 'still' | 'black' | null;
+  /** From its opening to its first picture, seconds; null until then. */
+  startSeconds: number | null;
   /** Places a web page asked for that it is kept away from (`name:port`). */
   blocked: readonly string[];
 }

@@ -22,6 +22,7 @@ import { Toggle } from '../studio/toggle';
 import { useStudio } from '../studio/studio-context';
 import { FeedFields, PageFields } from './address-fields';
 import { FIELD_GRID } from './field-layout';
+import { FileCost } from './heavy-media';
 import { useStage } from './stage-context';
 import { useAdd } from './use-add';
 
@@ -69,7 +70,7 @@ export function SourceFields({ input, failed }: { input: InputRecord; failed: bo
         </>
       );
     case 'clips':
-      return <ClipsFields source={source} set={set} />;
+      return <ClipsFields input={input} source={source} set={set} />;
     case 'slides':
       return <SlidesFields source={source} set={set} />;
     case 'background':
@@ -87,6 +88,8 @@ export function SourceFields({ input, failed }: { input: InputRecord; failed: bo
   }
 }
 
+/** Files of a playlist whose cost is looked at: each is asked for. */
+const MAX_COSTS = 12;
 type Set = (what: string, next: InputSource) => void;
 
 const SIZES = [
@@ -168,10 +171,23 @@ function CameraFields({ source, failed, set }: { source: Source<'camera'>; faile
   );
 }
 
-function ClipsFields({ source, set }: { source: Source<'clips'>; set: Set }) {
+function ClipsFields({ input, source, set }: { input: InputRecord; source: Source<'clips'>; set: Set }) {
   return (
     <div style={{ display: 'grid', gap: 8 }}>
       <FileRows files={source.files} kind="clips" onChange={(files) => set('Files', { ...source, files })} />
+      {source.files.slice(0, MAX_COSTS).map((file) => (
+        <FileCost
+          key={file.assetId}
+          input={input}
+          file={file}
+          onReplace={(lighter) =>
+            set('Lighter copy', {
+              ...source,
+              files: source.files.map((f) => (f.assetId === file.assetId ? lighter : f)),
+            })
+          }
+        />
+      ))}
       <ChoiceRow
         label="At the end"
         options={[

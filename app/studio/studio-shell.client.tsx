@@ -6,7 +6,7 @@ import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore
 import { Outlet } from 'react-router';
 import { transitionFor } from '~/core/motion/programme';
 import { findRecord, recordsOf, type ShowDocument } from '~/core/show/document';
-import { inputsOfScene } from '~/core/show/inputs-shown';
+import { inputsOfScene, sceneAfter } from '~/core/show/inputs-shown';
 import { CUT, FADE } from '~/core/show/motion-records';
 import { poseIn } from '~/core/show/poses';
 import type { AnyRecord } from '~/core/show/records';
@@ -148,9 +148,8 @@ function RunningStudio({
       else history.add(Date.now(), stage, uplink, relay?.session ?? null);
     }, 1000);
     const takeNext = (onAirId: string) => {
-      const list = recordsOf(store.document(), 'scene');
-      const next = list[list.findIndex((s) => s.id === onAirId) + 1];
-      if (next) takeOn(running, bus, store.document(), next.id);
+      const next = sceneAfter(store.document(), onAirId);
+      if (next !== null) takeOn(running, bus, store.document(), next);
     };
     running.onClipsEnded = (inputId) => {
       const onAirId = running.snapshot().onAirSceneId;

@@ -1,5 +1,4 @@
 import { describe, expect, test } from 'vitest';
-import { seededRandom } from '../../standins/inputs/random';
 import { chunkMedia, RtmpPublisher } from './rtmp-publisher';
 import { RtmpReceiver, type ReceiverEvent } from './rtmp-receiver';
 
@@ -7,9 +6,9 @@ import { RtmpReceiver, type ReceiverEvent } from './rtmp-receiver';
 function talk(pieceBytes: number, accepts = true) {
   const publisher = new RtmpPublisher(
     { host: '127.0.0.1:1935', app: 'feed', key: 'abc?device=phone', secure: false },
-    seededRandom(1),
+    Math.random,
   );
-  const receiver = new RtmpReceiver(seededRandom(2));
+  const receiver = new RtmpReceiver(Math.random);
   const events: ReceiverEvent[] = [];
   const refused: string[] = [];
   const pieces = (bytes: Uint8Array) =>
@@ -65,7 +64,7 @@ describe('one who receives', () => {
   });
 
   test('takes no pictures from one that was not let in', () => {
-    const receiver = new RtmpReceiver(seededRandom(1));
+    const receiver = new RtmpReceiver(Math.random);
     const hello = new Uint8Array(1 + 2 * 1536);
     hello[0] = 3;
     receiver.receive(hello);
@@ -74,7 +73,7 @@ describe('one who receives', () => {
   });
 
   test('answers with as much as the protocol asks, from the first piece on', () => {
-    const receiver = new RtmpReceiver(seededRandom(1));
+    const receiver = new RtmpReceiver(Math.random);
     const hello = new Uint8Array(1 + 1536).fill(9);
     hello[0] = 3;
     const { send } = receiver.receive(hello);

@@ -1,5 +1,5 @@
 /** Which inputs a scene shows. */
-import { findRecord, type ShowDocument } from './document';
+import { findRecord, recordsOf, type ShowDocument } from './document';
 import { layersOfScene, picturesOfScene } from './layers';
 import { posed, posesOf } from './poses';
 import type { LayerRecord } from './records';
@@ -37,4 +37,11 @@ export function inputsOfScene(document: ShowDocument, sceneId: string, poseId?: 
     walk(layersOfScene(view, sceneId), 0);
   }
   return found;
+}
+
+/** The scene that comes after one in the order of the show; null after the last, or for one that is gone. */
+export function sceneAfter(document: ShowDocument, sceneId: string): string | null {
+  const scenes = recordsOf(document, 'scene');
+  const at = scenes.findIndex((scene) => scene.id === sceneId);
+  return at < 0 ? null : (scenes[at + 1]?.id ?? null);
 }

@@ -7,7 +7,7 @@ import { PictureGrid } from '../../core/delivery/picture-grid';
 import { messageOf } from '../../core/fault';
 import { glideTo, settled, takeScene, type OnAir, type Stop } from '../../core/motion/programme';
 import { changesApplied, recordsOf, type ShowDocument } from '../../core/show/document';
-import { inputsNeeded, inputsOfScene } from '../../core/show/inputs-shown';
+import { inputsNeeded, inputsOfScene, sceneAfter } from '../../core/show/inputs-shown';
 import { layersOfScene } from '../../core/show/layers';
 import { FADE } from '../../core/show/motion-records';
 import { posed } from '../../core/show/poses';
@@ -234,7 +234,13 @@ class Stage {
         for (const input of inputsOfScene(this.#document, id)) onAir.add(input);
     }
     const shown = this.#views.inputs();
-    for (const id of [...this.#scenesOnAir(), ...(this.#edit ? [this.#edit.sceneId] : [])])
+    // What comes next is decoded ahead: the first press on it must not stutter.
+    const next = this.#onAir && sceneAfter(this.#document, this.#onAir.sceneId);
+    for (const id of [
+      ...this.#scenesOnAir(),
+      ...(this.#edit ? [this.#edit.sceneId] : []),
+      ...(next ? [next] : []),
+    ])
       for (const input of inputsNeeded(this.#document, id)) shown.add(input);
     this.#inputs.setShown(shown, onAir);
   }

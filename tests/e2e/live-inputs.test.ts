@@ -6,7 +6,6 @@ import path from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { pullArguments } from '../../scripts/lib/analyse.mjs';
 import { freshStart } from '../lib/fresh-start';
-import { eventually } from '../lib/relay-process';
 import { meanDb } from '../lib/sound-files';
 import * as stage from '../lib/stage-driver';
 import { StreamWatcher } from '../lib/stream-watcher';
@@ -17,7 +16,7 @@ let port = 0;
 let hangs = false;
 let encoder: ChildProcess | null = null;
 beforeAll(async () => {
-  server = http.createServer((request, response) => {
+  server = http.createServer((_, response) => {
     response.writeHead(200, { 'content-type': 'text/html' });
     // An orange card on the left, nothing on the right.
     response.end(

@@ -44,6 +44,9 @@ export class InputSources {
   readonly #waiting = new Map<string, Waiting>();
   readonly #neededUntil = new Map<string, number>();
   #inputs: readonly InputRecord[] = [];
+  /** When sources that have no picture yet were opened, ms, and how long others took, seconds. */
+  readonly #opening = new Map<string, number>();
+  readonly #started = new Map<string, number>();
   #shown: ReadonlySet<string> = new Set();
   #onAir: ReadonlySet<string> = new Set();
   #seconds = 0;
@@ -123,6 +126,11 @@ export class InputSources {
     this.#seconds = seconds;
     for (const source of this.sources.values()) source.advance(seconds);
     for (const graded of this.#graded.values()) graded.refresh(seconds);
+    for (const [id, openedMs] of this.#opening)
+      if (this.sources.get(id)?.state === 'ready') {
+        this.#opening.delete(id);
+        this.#started.set(id, (performance.now() - openedMs) / 1000);
+      }
     for (const [id, until] of this.#neededUntil) if (seconds > until) this.#close(id);
   }
 
@@ -139,13 +147,24 @@ export class InputSources {
           height: 0,
           hasSound: false,
           look: null,
+          startSeconds: null,
           blocked: [],
         };
       const { state, message, width, height, hasSound } = source;
       const look = this.#watch.look(id, source, this.#seconds);
       const inner = this.#adjusted.get(id)?.inner;
       const blocked = inner instanceof PageSource ? inner.blocked : [];
-      return { inputId: id, state, message, width, height, hasSound, look, blocked };
+      return {
+        inputId: id,
+        state,
+        message,
+        width,
+        height,
+        hasSound,
+        look,
+        startSeconds: this.#started.get(id) ?? null,
+        blocked,
+      };
     });
   }
 
@@ -170,6 +189,7 @@ export class InputSources {
     this.#adjusted.set(input.id, adjusted);
     this.sources.set(input.id, source);
     this.#identities.set(input.id, identity(input));
+    this.#opening.set(input.id, performance.now());
     this.#hand(input.id, {});
     if (this.#onAir.has(input.id)) source.setOnAir(true, this.#seconds);
   }
@@ -195,6 +215,8 @@ export class InputSources {
     this.#adjusted.delete(id);
     for (const key of this.#graded.keys()) if (key.startsWith(`${id}|`)) this.#graded.delete(key);
     this.#identities.delete(id);
+    this.#opening.delete(id);
+    this.#started.delete(id);
     this.#neededUntil.delete(id);
   }
 }
