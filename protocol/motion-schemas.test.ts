@@ -109,6 +109,7 @@ describe('colour', () => {
     position: 0,
     values: NO_GRADE,
     table: { assetId: 'abc', name: 'night.cube', strength: 0.5 },
+    smoothing: 0.4,
   };
   test('values pass within their ranges and are refused beyond them', () => {
     expect(errorOf('grade', grade)).toBeNull();
@@ -128,6 +129,7 @@ describe('colour', () => {
   test.each<[string, object]>([
     ['a value that is missing', { values: { brightness: 0 } }],
     ['a value that is no number', { values: { ...NO_GRADE, gamma: Number.NaN } }],
+    ['smoothing beyond whole', { smoothing: 1.1 }],
     ['a table stronger than whole', { table: { ...grade.table, strength: 1.1 } }],
   ])('%s is refused', (_name, part) => expect(errorOf('grade', { ...grade, ...part })).not.toBeNull());
   test('a key has shares and a plain colour', () => {

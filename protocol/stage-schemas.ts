@@ -200,6 +200,7 @@ const colourKey = Joi.object({
 }).required();
 
 export const gradeFields = {
+  smoothing: share,
   values: Joi.object(
     Object.fromEntries(
       Object.entries(GRADE_RANGES).map(([name, { min, max }]) => [

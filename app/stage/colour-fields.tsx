@@ -71,6 +71,7 @@ export function GradeFields({
       position: (grades.at(-1)?.position ?? -1) + 1,
       values: grade?.values ?? NO_GRADE,
       table: grade?.table ?? null,
+      smoothing: grade?.smoothing ?? 0,
     };
     edit(`New grade for ${owner.name}`, [made, { ...owner, gradeId: made.id }]);
   };
@@ -144,6 +145,13 @@ export function GradeFields({
           )}
           <div className="parameters" style={{ display: 'grid', gap: 4, marginTop: 8 }}>
             {NAMES.map(valueSlider)}
+            <ParameterSlider
+              of={grade.name}
+              range={SHARE('Skin smoothed')}
+              value={grade.smoothing * 100}
+              onPreview={(v) => preview({ smoothing: v / 100 })}
+              onCommit={(v) => commit('Smoothing', { smoothing: v / 100 })}
+            />
           </div>
           <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap', margin: '8px 0' }}>
             {onPick && (
@@ -154,7 +162,7 @@ export function GradeFields({
                 Balance by a grey
               </Button>
             )}
-            <Button onClick={() => commit('Reset', { values: NO_GRADE })}>Reset</Button>
+            <Button onClick={() => commit('Reset', { values: NO_GRADE, smoothing: 0 })}>Reset</Button>
             <Button onClick={() => edit(`Delete ${grade.name}`, [{ ...owner, gradeId: null }], [grade.id])}>
               Delete
             </Button>

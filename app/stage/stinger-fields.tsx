@@ -21,10 +21,10 @@ export function StingerFields({
   const { say } = useStudio();
   const [measuring, setMeasuring] = useState<number | null>(null);
   const { stinger, seconds } = transition;
-  const take = async ({ assetId, name }: { assetId: string; name: string }) => {
+  const take = async ({ assetId, name, mime }: { assetId: string; name: string; mime: string }) => {
     try {
       setMeasuring(0);
-      const facts = await measureStinger(assetUrl(assetId), setMeasuring);
+      const facts = await measureStinger(assetUrl(assetId), mime, setMeasuring);
       if (facts.seconds > MAX_SECONDS)
         return say(
           `"${name}" is ${Math.round(facts.seconds)} s long: a stinger of at most ${MAX_SECONDS} s can be used.`,
@@ -65,8 +65,8 @@ export function StingerFields({
       )}
       {measuring === null ? (
         <FileButton
-          label={stinger ? 'Another clip' : 'Choose a clip (WebM with transparency)'}
-          accept="video/webm,video/*"
+          label={stinger ? 'Another clip' : 'Choose a clip (WebM, APNG or Lottie)'}
+          accept="video/webm,video/*,image/apng,image/png,image/webp,image/gif,.json"
           onFiles={(files) => void take(files[0])}
         />
       ) : (

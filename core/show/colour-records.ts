@@ -38,6 +38,8 @@ export interface GradeFields {
   values: GradeValues;
   /** A `.cube` table after the values, mixed in by its strength, 0…1. */
   table: { assetId: string; name: string; strength: number } | null;
+  /** How much skin is smoothed, 0…1. */
+  smoothing: number;
 }
 
 /** A colour that becomes transparent. All shares 0…1. */

@@ -3,14 +3,15 @@ import { stingersOf } from '../../core/motion/programme';
 import type { ShowDocument } from '../../core/show/document';
 import { assetUrl } from '../asset-url';
 import { LazySource } from './sources/lazy-source';
-import type { DrawContext, PictureSource } from './sources/picture-source';
+import { PictureFileSource } from './sources/picture-file-source';
+import { fetchAsset, type DrawContext, type PictureSource } from './sources/picture-source';
 
 /** From the press to the clip's first picture: its sound is then ready too (ClipsSource). */
 export const STINGER_LEAD_SECONDS = 0.15;
 
 /** The clips of all stingers, open before they are needed: a change of scene must not wait for its file. */
 export class Stingers {
-  readonly #open = new Map<string, PictureSource>();
+  readonly #open = new Map<string, LazySource<PictureSource>>();
 
   setDocument(document: ShowDocument): void {
     const wanted = stingersOf(document);
@@ -20,23 +21,18 @@ export class Stingers {
         this.#open.delete(id);
       }
     for (const [id, { name }] of wanted)
-      if (!this.#open.has(id))
-        this.#open.set(
-          id,
-          new LazySource(async () => {
-            const module = await import('./sources/clips-source');
-            const options = { order: 'listed', atEnd: 'stop', start: 'on-air' } as const;
-            return new module.ClipsSource([{ name, url: assetUrl(id) }], options, () => {});
-          }),
-        );
+      if (!this.#open.has(id)) this.#open.set(id, new LazySource(() => openStinger(name, assetUrl(id))));
   }
 
   /** Starts a clip from its beginning. @returns why it cannot be, or null when it has begun */
   begin(assetId: string, seconds: number): string | null {
     const source = this.#open.get(assetId);
     if (!source || source.state !== 'ready') return source?.message || 'it is still loading';
-    source.setOnAir?.(false, seconds);
-    source.setOnAir?.(true, seconds);
+    source.whenOpen((clip) => {
+      if (clip.restart) return clip.restart(seconds + STINGER_LEAD_SECONDS);
+      clip.setOnAir?.(false, seconds);
+      clip.setOnAir?.(true, seconds);
+    });
     return null;
   }
 
@@ -50,4 +46,17 @@ export class Stingers {
     if (source?.state !== 'ready' || source.width === 0) return;
     source.draw(context, coverCrop(source, { width, height }), width, height);
   }
+}
+
+/** A clip, an animated picture or an animation: as the server says what the file is. */
+async function openStinger(name: string, url: string): Promise<PictureSource> {
+  const mime = (await fetchAsset(url, 'HEAD')).headers.get('content-type')?.split(';')[0] ?? '';
+  if (mime.startsWith('image/')) return new PictureFileSource(url, false);
+  if (mime === 'application/lottie+json') {
+    const module = await import('./sources/lottie-source');
+    return new module.LottieSource(url, false, 1);
+  }
+  const module = await import('./sources/clips-source');
+  const options = { order: 'listed', atEnd: 'stop', start: 'on-air' } as const;
+  return new module.ClipsSource([{ name, url }], options, () => {});
 }

@@ -7,6 +7,7 @@ import type { AnyRecord, PoseRecord } from '../../core/show/records';
 import { freshStart } from '../lib/fresh-start';
 import { marksOf, type Mark } from '../lib/moving-mark';
 import { eventually } from '../lib/relay-process';
+import { halfLottie } from '../lib/sample-files';
 import * as stage from '../lib/stage-driver';
 import { goLive, goTo, stopLive } from '../lib/studio-fixture';
 
@@ -236,17 +237,23 @@ describe('transitions', () => {
     expect(shape.slice(deepest).every((share) => share < 0.01)).toBe(true);
   });
 
-  test('a stinger covers its cut: no picture shows the other scene before or after the moment it is covered', async () => {
+  test.each([
+    ['a WebM clip with sound', 'points.webm', true],
+    ['an APNG', 'points.apng', false],
+  ])('a stinger covers its cut: %s', async (_kind, file_, sounds) => {
     const { page } = stage;
-    const clip = path.join(stage.fixture.data, 'points.webm');
-    // Blue over everything from 0.5 to 1 s, nothing else; with a tone.
+    const clip = path.join(stage.fixture.data, file_);
+    // Blue over everything from 0.5 to 1 s, nothing else; with a tone where it can have one.
     const made = spawnSync('ffmpeg', [
       ...'-v error -y -f lavfi -i color=blue:s=320x180:r=30:d=1.5 -f lavfi -i color=white:s=320x180:r=30:d=1.5'.split(
         ' ',
       ),
       ...'-f lavfi -i sine=440:d=1.5:r=48000 -filter_complex'.split(' '),
       "[1]format=gray,geq=lum='if(between(T,0.5,1),255,0)'[m];[0][m]alphamerge[v]",
-      ...'-map [v] -map 2:a -c:v libvpx-vp9 -pix_fmt yuva420p -auto-alt-ref 0 -c:a libopus'.split(' '),
+      ...(sounds
+        ? '-map [v] -map 2:a -c:v libvpx-vp9 -pix_fmt yuva420p -auto-alt-ref 0 -c:a libopus'
+        : '-map [v] -c:v apng -pix_fmt rgba -plays 0'
+      ).split(' '),
       clip,
     ]);
     expect(String(made.stderr)).toBe('');
@@ -261,11 +268,23 @@ describe('transitions', () => {
     await page.getByRole('button', { name: 'More about transitions' }).click();
     const panel = page.getByRole('group', { name: 'Transitions' });
     await panel.getByText('Until a clip is chosen the scene comes by a fade.').waitFor();
-    await panel.getByLabel('Choose a clip (WebM with transparency)').setInputFiles(clip);
-    await panel.getByText('Clip: points, 1.5').waitFor();
+    await panel.getByLabel('Choose a clip (WebM, APNG or Lottie)').setInputFiles(clip);
+    await panel.getByText(/Clip: points, 1\.[45]/).waitFor();
     const cover = Number(await panel.getByLabel('The scene changes under it at').inputValue());
     expect(Math.abs(cover - 750)).toBeLessThan(80);
-    await panel.getByLabel('Level of its sound').waitFor();
+    if (sounds) await panel.getByLabel('Level of its sound').waitFor();
+    else {
+      // A Lottie animation is measured too; one that never covers is said, and the clip of before is chosen again.
+      await panel.getByLabel('Another clip').setInputFiles({
+        name: 'half.json',
+        mimeType: 'application/json',
+        buffer: halfLottie(192, 108),
+      });
+      await page.getByText(/"half" never covers the whole picture/).waitFor();
+      await panel.getByText(/Clip: half/).waitFor();
+      await panel.getByLabel('Another clip').setInputFiles(clip);
+      await panel.getByText(/Clip: points, 1\.[45]/).waitFor();
+    }
     await closePopover();
     await page.getByRole('button', { name: new RegExp(`^${first}: bring on air`) }).click();
     await live();

@@ -1,4 +1,5 @@
 import { ColourProcess, type ColourSettings } from '../../../core/picture/colour-process';
+import { SkinSmoothing } from '../../../core/picture/skin-smoothing';
 import type { CubeTable } from '../../../core/picture/cube-table';
 import type { Rect } from '../../../core/geometry/rect';
 import type { ColourKey, GradeFields } from '../../../core/show/colour-records';
@@ -37,12 +38,14 @@ const MAX_SIDE = 1920;
  */
 export class ColouredSource implements PictureSource {
   #process: ColourProcess | null = null;
+  #smoothing: SkinSmoothing | null = null;
   #colouring: Colouring = { grade: null, key: null };
   #table: CubeTable | null = null;
   #canvas: OffscreenCanvas | null = null;
   #context: DrawContext | null = null;
   #drawn = '';
   #changes = 0;
+  #readsBack = false;
   /** Pixels that it is coloured in, and the largest that anybody asked for since it was last looked at. */
   #size = { width: 0, height: 0 };
   #largest = { width: 0, height: 0 };
@@ -70,6 +73,11 @@ export class ColouredSource implements PictureSource {
       key,
     };
     this.#process = grade || key ? new ColourProcess(settings) : null;
+    const smooths = grade !== null && grade.smoothing > 0;
+    this.#smoothing = smooths ? (this.#smoothing ?? new SkinSmoothing()) : null;
+    // Read back from here on, or no longer.
+    if (smooths !== this.#readsBack && chipOrNone() !== null) this.#canvas = null;
+    this.#readsBack = smooths;
     if (!this.#process) {
       this.#canvas = null;
       this.#context = null;
@@ -158,7 +166,9 @@ export class ColouredSource implements PictureSource {
     if (!this.#canvas || this.#canvas.width !== size.width || this.#canvas.height !== size.height) {
       this.#canvas = new OffscreenCanvas(size.width, size.height);
       // Where plain code colours it is read back for every picture: it must not live in a graphics chip.
-      this.#context = this.#canvas.getContext('2d', { willReadFrequently: chipOrNone() === null })!;
+      this.#context = this.#canvas.getContext('2d', {
+        willReadFrequently: this.#smoothing !== null || chipOrNone() === null,
+      })!;
       this.#drawn = '';
     }
     const now = `${this.version}`;
@@ -168,7 +178,8 @@ export class ColouredSource implements PictureSource {
     context.clearRect(0, 0, size.width, size.height);
     this.inner.draw(context, { x: 0, y: 0, width: this.width, height: this.height }, size.width, size.height);
     const process = this.#process!;
-    const chip = chipOrNone();
+    // Smoothing looks at what is around each point, by plain code only; what is read back is coloured there too.
+    const chip = this.#smoothing ? null : chipOrNone();
     if (chip) {
       const coloured = chip.run(this.#canvas, process.settings);
       context.clearRect(0, 0, size.width, size.height);
@@ -176,6 +187,12 @@ export class ColouredSource implements PictureSource {
       return this.#canvas;
     }
     const image = context.getImageData(0, 0, size.width, size.height);
+    this.#smoothing?.run(
+      image.data as Uint8ClampedArray,
+      size.width,
+      size.height,
+      this.#colouring.grade?.smoothing ?? 0,
+    );
     process.run(image.data as Uint8ClampedArray, size.width, size.height);
     context.putImageData(image, 0, 0);
     return this.#canvas;

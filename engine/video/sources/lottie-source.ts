@@ -34,14 +34,27 @@ export class LottieSource implements PictureSource {
     this.#load(url).catch((error: unknown) => this.#fail(messageOf(error)));
   }
 
+  /** Length of one run; 0 until it is loaded. */
+  get seconds(): number {
+    return this.#facts?.seconds ?? 0;
+  }
+
   advance(seconds: number): void {
     if (!this.#facts || !this.#player || this.state !== 'ready') return;
     this.#startedAt ??= seconds;
+    if (seconds < this.#startedAt) return;
     const frame = lottieFrame(this.#facts, seconds - this.#startedAt, this.loop, this.speed);
     // A tenth of a frame is nothing that anyone sees.
     if (Math.abs(frame - this.#frame) < 0.1) return;
     this.#frame = frame;
     this.#player.setFrame(frame);
+    this.version += 1;
+  }
+
+  restart(atSeconds: number): void {
+    this.#startedAt = atSeconds;
+    this.#frame = 0;
+    this.#player?.setFrame(0);
     this.version += 1;
   }
 

@@ -38,6 +38,10 @@ export class PictureFileSource implements PictureSource {
   #shownUntil = 0;
   #decoding = false;
   #next = 0;
+  /** Nothing is seen before this; programme seconds. */
+  #startsAt = -Infinity;
+  /** Which run the frame that is being decoded belongs to. */
+  #run = 0;
   #ended = false;
   #closed = false;
 
@@ -100,8 +104,9 @@ export class PictureFileSource implements PictureSource {
     this.#decoding = true;
     try {
       const count = decoder.tracks.selectedTrack?.frameCount ?? 1;
+      const run = this.#run;
       const { image } = await decoder.decode({ frameIndex: this.#next });
-      if (this.#closed) return image.close();
+      if (this.#closed || run !== this.#run) return image.close();
       this.#next += 1;
       if (this.#next >= count) {
         this.#next = 0;
@@ -116,6 +121,7 @@ export class PictureFileSource implements PictureSource {
 
   advance(seconds: number): void {
     if (!this.#decoder || this.state !== 'ready') return;
+    if (seconds < this.#startsAt) return void this.#decodeNext().catch((error: unknown) => this.#fail(error));
     // After a pause (a window that slept) it goes on from now instead of racing through what was missed.
     if (this.#shown === null || seconds - this.#shownUntil > 1) this.#shownUntil = seconds;
     while (seconds >= this.#shownUntil && this.#ahead.length > 0) {
@@ -126,6 +132,20 @@ export class PictureFileSource implements PictureSource {
       this.version += 1;
     }
     this.#decodeNext().catch((error: unknown) => this.#fail(error));
+  }
+
+  restart(atSeconds: number): void {
+    if (!this.#decoder) return;
+    this.#run += 1;
+    this.#next = 0;
+    this.#ended = false;
+    this.#startsAt = atSeconds;
+    this.#shownUntil = atSeconds;
+    this.#shown?.close();
+    this.#shown = null;
+    for (const { frame } of this.#ahead) frame.close();
+    this.#ahead = [];
+    this.version += 1;
   }
 
   draw(context: DrawContext, part: Rect, width: number, height: number): void {

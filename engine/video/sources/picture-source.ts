@@ -18,6 +18,8 @@ export interface PictureSource {
   draw(context: DrawContext, part: Rect, width: number, height: number): void;
   /** Told when the first scene with it comes on air, and when the last one has left. */
   setOnAir?(onAir: boolean, seconds: number): void;
+  /** Runs once from its beginning, which is seen at `atSeconds`; nothing is seen before that. */
+  restart?(atSeconds: number): void;
   /** Given memory for its sound; may come at any time. */
   attachSound?(ring: SharedArrayBuffer): void;
   close(): void;
@@ -32,8 +34,8 @@ export function explainFileFailure(error: unknown): string {
 }
 
 /** Fetches a stored file. @throws Error with words for the user when it is not there */
-export async function fetchAsset(url: string): Promise<Response> {
-  const response = await fetch(url);
+export async function fetchAsset(url: string, method: 'GET' | 'HEAD' = 'GET'): Promise<Response> {
+  const response = await fetch(url, { method });
   if (!response.ok)
     throw new Error(response.status === 404 ? 'the file is missing' : `status ${response.status}`);
   return response;
