@@ -156,7 +156,7 @@ describe('orders to the relay', () => {
       ...begin,
       destinations: [{ ...destination, encode: 'tall-2', delaySeconds: 60, padded: true, reencode }],
       recordingFolder: '/films',
-      record: { frames: ['clean'], splitMinutes: 30, pattern: '{date}' },
+      record: { frames: ['clean'], splitMinutes: 30, splitMb: 0, pattern: '{date}' },
       lookbackSeconds: 120,
       adaptive: false,
       scratchFolder: '/scratch',

@@ -93,6 +93,8 @@ export const deliveryFields = Joi.object({
       .min(0)
       .max(24 * 60)
       .required(),
+    // A file that is smaller than this would hold seconds only.
+    splitMb: Joi.alternatives(Joi.number().valid(0), Joi.number().min(10).max(1_000_000)).required(),
     pattern: Joi.string()
       .max(120)
       .pattern(/^[^/\\:*?"<>|\0]+$/)

@@ -40,6 +40,8 @@ export interface RecordOrder {
   frames: RecordedPicture[];
   /** A new file after so many minutes; 0 for never. */
   splitMinutes: number;
+  /** A new file when one has so many megabytes; 0 for never. */
+  splitMb: number;
   /** With {date}, {time} and {frame}; the show's name is in it already. */
   pattern: string;
 }
@@ -224,6 +226,7 @@ export const beginOrderSchema = Joi.object<BeginOrder>({
       .items(Joi.string().valid(...RECORDED_PICTURES))
       .required(),
     splitMinutes: Joi.number().min(0).required(),
+    splitMb: Joi.number().min(0).required(),
     pattern: Joi.string().min(1).max(400).required(),
   }),
   lookbackSeconds: Joi.number().min(0).max(900),

@@ -79,6 +79,9 @@ async function vitest(name, config, extra = []) {
 const INTERFACE = [
   'colour',
   'commands',
+  'effects',
+  'finish-pixels',
+  'heavy-media',
   'looks',
   'moving-pixels',
   'pixels',

@@ -9,7 +9,7 @@ import { ChoiceRow } from '../studio/choice-row';
 import { useBus, useDocument, useStudio } from '../studio/studio-context';
 import { orderOrSay } from './audience-actions';
 import { EntryMenu } from './entry-menu';
-import { EntryRow, type RowActions } from './entry-row';
+import { EntryRow, RowIcons, type RowActions } from './entry-row';
 import { useEntries } from './use-entries';
 
 const SHOWS: readonly { value: EntryFilter['show']; words: string; title: string }[] = [
@@ -19,6 +19,8 @@ const SHOWS: readonly { value: EntryFilter['show']; words: string; title: string
   { value: 'open', words: 'To thank', title: 'Events that are not done' },
   { value: 'pinned', words: 'Pinned', title: 'What you pinned' },
 ];
+/** Rows that are drawn while the newest are followed: more than any window shows, few enough for a storm. */
+const FOLLOWED_ROWS = 60;
 const NEAR_END_PX = 40;
 const NEAR_START_PX = 200;
 
@@ -32,10 +34,12 @@ export function EntryList({ dense = false }: { dense?: boolean }) {
     show: 'all',
     platform: '',
   });
-  const { rows, state, problem, more } = useEntries(filter);
+  const { rows: all, state, problem, more } = useEntries(filter);
   const [menu, setMenu] = useState<{ entry: ListedEntry; anchor: HTMLElement } | null>(null);
   const [chosen, setChosen] = useState<number | null>(null);
   const [following, setFollowing] = useState(true);
+  // Whoever scrolls up gets the rest at once.
+  const rows = useMemo(() => (following ? all.slice(-FOLLOWED_ROWS) : all), [all, following]);
   const box = useRef<HTMLDivElement>(null);
   const held = useRef<{ seq: number; top: number } | null>(null);
   const masked = recordsOf(document, 'show')[0]?.audience.maskLists ?? false;
@@ -150,6 +154,7 @@ export function EntryList({ dense = false }: { dense?: boolean }) {
           onKeyDown={onKey}
           className={dense ? 'entries dense' : 'entries'}
         >
+          <RowIcons />
           {state === 'failed' && (
             <p style={{ color: 'var(--rose)' }}>The list could not be read: {problem}</p>
           )}

@@ -67,6 +67,15 @@ export function KeepingPanel({
         step={10}
         onCommit={(splitMinutes) => setRecord({ splitMinutes })}
       />
+      <NumberField
+        label="And when one has (0: never)"
+        unit="MB"
+        value={record.splitMb}
+        min={0}
+        max={1_000_000}
+        step={100}
+        onCommit={(mb) => setRecord({ splitMb: mb > 0 ? Math.max(10, mb) : 0 })}
+      />
       <Toggle
         label="Make an MP4 of every recording afterwards"
         on={record.rewrap}

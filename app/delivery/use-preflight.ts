@@ -4,9 +4,10 @@ import { isRecorded, uploadKbps } from '~/core/delivery/encodes';
 import { planWarnings } from '~/core/delivery/plan-advice';
 import { preflight, type Check, type PreflightFacts } from '~/core/delivery/preflight';
 import { dbOfAmplitude } from '~/core/sound/decibel';
-import { recordsOf } from '~/core/show/document';
-import { inputsOfScene } from '~/core/show/inputs-shown';
+import { findRecord, recordsOf, type ShowDocument } from '~/core/show/document';
+import { inputsOfScene, sceneAfter } from '~/core/show/inputs-shown';
 import { explainEcho } from '~/core/sound/analysis/echo-finder';
+import type { InputState } from '~/protocol/engine';
 import type { ServerFacts } from '../routes/preflight-facts';
 import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
 
@@ -122,10 +123,27 @@ export function usePreflight(facts: ServerFacts | null): Check[] {
       fps: stage?.fps ?? 0,
       plannedFps: plan?.fps ?? 30,
       clockSlips: stage?.clockSlips ?? 0,
+      next: nextOf(document, onAirSceneId, inputs),
       capturesStudio: desk
         .wholeScreens()
         .flatMap((id) => recordsOf(document, 'input').find((i) => i.id === id)?.name ?? []),
     };
     return preflight(checks);
   }, [tick, document, inputs, stage, sound, echo, onAirSceneId, onAirPoseId, facts, desk, broadcast.state]);
+}
+
+function nextOf(
+  document: ShowDocument,
+  onAirSceneId: string | null,
+  states: readonly InputState[],
+): PreflightFacts['next'] {
+  const id = onAirSceneId && sceneAfter(document, onAirSceneId);
+  const scene = findRecord(document, 'scene', id ?? null);
+  if (!scene) return null;
+  const missing = [...inputsOfScene(document, scene.id)].flatMap((inputId) =>
+    states.find((s) => s.inputId === inputId)?.state === 'ready'
+      ? []
+      : (findRecord(document, 'input', inputId)?.name ?? []),
+  );
+  return { name: scene.name, missing };
 }

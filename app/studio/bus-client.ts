@@ -28,6 +28,9 @@ const RETRY_MS = [300, 1000, 2000, 4000];
 /** Newest entries that a page keeps. */
 export const MAX_EVENTS = 400;
 const GATHER_MS = 200;
+/** While so many come in one go nobody reads each of them: the lists follow in larger steps. */
+const FLOOD_EVENTS = 12;
+const FLOOD_GATHER_MS = 600;
 /** Messages since the last book that a desk opening later is told. */
 const MAX_TOLD = 500;
 
@@ -40,6 +43,7 @@ export class BusClient {
   #closed = false;
   #gathered: AudienceEvent[] = [];
   #gathering: ReturnType<typeof setTimeout> | null = null;
+  #gatherMs = GATHER_MS;
   /** What a desk that opens now has to be told to know what this one knows. */
   #told: ToLiveAudience[] = [];
 
@@ -164,8 +168,10 @@ export class BusClient {
       this.#gathering = null;
       const gathered = this.#gathered;
       this.#gathered = [];
+      const flood = (gathered.length * GATHER_MS) / this.#gatherMs >= FLOOD_EVENTS;
+      this.#gatherMs = flood ? FLOOD_GATHER_MS : GATHER_MS;
       this.#change({ events: [...this.#snapshot.events, ...gathered].slice(-MAX_EVENTS) });
-    }, GATHER_MS);
+    }, this.#gatherMs);
   }
 
   /** What a desk that has just opened must be told, in order. */

@@ -46,6 +46,7 @@ const GOOD: PreflightFacts = {
   fps: 30,
   plannedFps: 30,
   clockSlips: 0,
+  next: { name: 'Talk', missing: [] },
   capturesStudio: [],
 };
 const look = (more: Partial<PreflightFacts>) => preflight({ ...GOOD, ...more });
@@ -208,4 +209,12 @@ test('a lasting key may be old and used', () => {
   expect(find(look({ destinations: [{ ...larch, keyAgeHours: 9999 }] }), 'destination:larch').state).toBe(
     'fine',
   );
+});
+
+test('what comes next is named, with what it still waits for', () => {
+  expect(find(preflight(GOOD), 'next')).toMatchObject({ state: 'fine', text: 'Talk, ready' });
+  const waits = find(look({ next: { name: 'Levers', missing: ['Lever camera', 'Clip'] } }), 'next');
+  expect(waits).toMatchObject({ state: 'warn', fix: { fix: 'openStage' } });
+  expect(waits.text).toBe('Levers, but Lever camera and Clip have no picture yet');
+  expect(find(look({ next: null }), 'next').text).toMatch(/last in the list/);
 });

@@ -97,6 +97,8 @@ export interface PreflightFacts {
   fps: number;
   plannedFps: number;
   clockSlips: number;
+  /** The scene after the one on air, and what of it has no picture yet; null when there is none. */
+  next: { name: string; missing: readonly string[] } | null;
   /** Inputs that capture a whole screen. */
   capturesStudio: readonly string[];
 }
@@ -110,6 +112,7 @@ const DISK_SPARE = 1.1;
 export function preflight(facts: PreflightFacts): Check[] {
   return [
     ...inputChecks(facts.inputs),
+    nextCheck(facts),
     ...voiceChecks(facts),
     programmeCheck(facts),
     ...destinationChecks(facts.destinations),
@@ -158,6 +161,21 @@ function inputChecks(inputs: readonly PreflightInput[]): Check[] {
       fix: { fix: 'keepReady', recordId: i.id, label: 'Keep ready' },
     });
   return checks;
+}
+
+function nextCheck({ next }: PreflightFacts): Check {
+  const base = { id: 'next', name: 'Next scene' };
+  const open = { fix: 'openStage', recordId: null, label: 'Open' } as const;
+  if (next === null)
+    return { ...base, state: 'warn', text: 'none: the one on air is the last in the list', fix: open };
+  if (next.missing.length > 0)
+    return {
+      ...base,
+      state: 'warn',
+      text: `${next.name}, but ${next.missing.join(' and ')} ${next.missing.length > 1 ? 'have' : 'has'} no picture yet`,
+      fix: open,
+    };
+  return fine(base.id, base.name, `${next.name}, ready`);
 }
 
 function voiceChecks({ voices, soundRunning }: PreflightFacts): Check[] {

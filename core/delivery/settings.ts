@@ -84,6 +84,8 @@ export interface DeliverySettings {
     frames: RecordedPicture[];
     /** A new file after so many minutes; 0 for never. */
     splitMinutes: number;
+    /** A new file when one has so many megabytes; 0 for never. */
+    splitMb: number;
     /** Name of the files, with {date}, {time}, {show} and {frame}. */
     pattern: string;
     /** A copy that editors take is made when a recording is finished. */
@@ -131,6 +133,7 @@ export const START_DELIVERY: DeliverySettings = {
   record: {
     frames: ['wide', 'tall'],
     splitMinutes: 0,
+    splitMb: 0,
     pattern: '{date} {time} {show} {frame}',
     rewrap: false,
   },

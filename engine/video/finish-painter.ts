@@ -33,6 +33,8 @@ const BLENDING = { normal: 'source-over', add: 'lighter', multiply: 'multiply', 
 /** Whether its edges are those of its box or shape, whatever its picture is. */
 const outlined = (item: DrawItem): boolean => item.solid && !item.finish?.mask;
 
+const alike = (a: DrawItem, b: DrawItem): boolean => JSON.stringify(a) === JSON.stringify(b);
+
 export class FinishPainter {
   readonly #slots = new Map<string, Slot>();
   #pixels = 0;
@@ -104,7 +106,11 @@ export class FinishPainter {
     if (slot) {
       this.#slots.delete(key);
       this.#slots.set(key, slot);
-      if (slot.item === item && slot.stamp === stamp) return slot;
+      // A list that was made anew has other items that look the same: then nothing is finished again either.
+      if (slot.stamp === stamp && (slot.item === item || (!item.moving && alike(slot.item, item)))) {
+        slot.item = item;
+        return slot;
+      }
     } else {
       slot = { canvas: new OffscreenCanvas(1, 1), margin, halos: [], item, stamp };
       this.#slots.set(key, slot);

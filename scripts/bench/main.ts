@@ -5,6 +5,7 @@ import path from 'node:path';
 import { launchBrowser } from '../lib/browser.mjs';
 import { startStudio } from '../lib/studio.mjs';
 import { audienceFigures } from './audience';
+import { colourSpeed } from './colour-speed';
 import { bareEncodeFps, firstLoad } from './in-browser';
 import { mixerSpeed } from './mixer-speed';
 import { relayLoad } from './relay-load';
@@ -32,7 +33,7 @@ function rehearse(args: string[]): {
   return report;
 }
 
-/** `--only mixer`, `strip`, `relay`, `vault`, `stage`, `audience` or `studio` measures that part alone. */
+/** `--only mixer`, `strip`, `relay`, `vault`, `stage`, `colour`, `audience` or `studio` measures that part alone. */
 const only = process.argv.includes('--only') ? process.argv[process.argv.indexOf('--only') + 1] : null;
 const wanted = (part: string) => only === null || only === part;
 
@@ -43,6 +44,10 @@ if (wanted('vault')) await vaultSpeed(say);
 if (wanted('stage')) {
   const browser = await launchBrowser();
   await stageSpeed(say, browser).finally(() => browser.close());
+}
+if (wanted('colour')) {
+  const browser = await launchBrowser();
+  await colourSpeed(say, browser).finally(() => browser.close());
 }
 if (wanted('audience')) await audienceFigures(say);
 if (wanted('studio')) await studioFigures();

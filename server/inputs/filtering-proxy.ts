@@ -111,6 +111,9 @@ export class FilteringProxy {
           answer.pipe(response);
         },
       );
+      onward.on('timeout', () => onward.destroy(new Error('no answer')));
+      // What has begun to answer may think as long as it likes.
+      onward.on('response', () => onward.setTimeout(0));
       onward.on('error', (error) => refuse(502, error.message, 'connection_refused'));
       response.on('close', () => onward.destroy());
       request.pipe(onward);

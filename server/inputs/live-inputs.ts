@@ -1,6 +1,7 @@
 /** Inputs whose picture comes through the server: web pages that are rendered here, and network feeds. */
 import { createHash, randomBytes } from 'node:crypto';
 import type { ServerResponse } from 'node:http';
+import { networkInterfaces } from 'node:os';
 import { Fault } from '../../core/fault';
 import { readAddress } from '../../core/inputs/web-address';
 import { findRecord, recordsOf, type ShowDocument } from '../../core/show/document';
@@ -49,6 +50,8 @@ export class LiveInputs {
   readonly #browser: PageBrowser;
   readonly #intake: FeedIntake;
   readonly #beat: NodeJS.Timeout;
+  /** Feeds are taken from the whole network, not from this machine alone. */
+  #everywhere = false;
 
   constructor(
     readonly secrets: SecretRepository,
@@ -72,6 +75,7 @@ export class LiveInputs {
 
   /** Opens the door for feeds: at the wanted port, or at any when that is taken. */
   async listen(port: number, host: string): Promise<void> {
+    this.#everywhere = host === '0.0.0.0' || host === '::';
     try {
       await this.#intake.listen(port, host);
     } catch (error) {
@@ -132,7 +136,8 @@ export class LiveInputs {
       this.secrets.set(subject, key, Date.now());
       this.#intake.drop(inputId);
     }
-    return `rtmp://${hostname}:${this.#intake.port}/${INTAKE_APP}/${key}`;
+    const reached = this.#everywhere ? (networkAddress() ?? hostname) : hostname;
+    return `rtmp://${reached}:${this.#intake.port}/${INTAKE_APP}/${key}`;
   }
 
   close(): void {
@@ -299,6 +304,12 @@ export class LiveInputs {
 const subjectOf = (inputId: string) => `input-address:${inputId}`;
 const keySubjectOf = (inputId: string) => `input-key:${inputId}`;
 const digest = (text: string) => createHash('sha256').update(text).digest('hex');
+
+/** This machine's address in its network; null when it is in none. */
+function networkAddress(): string | null {
+  const all = Object.values(networkInterfaces()).flatMap((list) => list ?? []);
+  return all.find((a) => a.family === 'IPv4' && !a.internal)?.address ?? null;
+}
 
 function hostOf(address: string): string {
   try {

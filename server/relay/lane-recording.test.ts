@@ -30,8 +30,8 @@ afterEach(() => rmSync(folder, { recursive: true, force: true }));
 
 const recording = (picture: RecordedPicture, order: RecordOrder | null, into = folder) =>
   new LaneRecording({ folder: into, sessionId: '0123456789ab', picture, order }, () => NOW);
-const order = (pattern: string, splitMinutes = 0): RecordOrder => ({
-  ...{ frames: ['wide', 'tall', 'clean'], splitMinutes, pattern },
+const order = (pattern: string, splitMinutes = 0, splitMb = 0): RecordOrder => ({
+  ...{ frames: ['wide', 'tall', 'clean'], splitMinutes, splitMb, pattern },
 });
 const picture = (seconds: number, keyframe: boolean): MediaPacket => ({
   ...{ track: 'video', keyframe, durationUs: 33_333 },
@@ -74,6 +74,24 @@ test('a new part begins with the first keyframe after the time is up, after a pa
   expect(lane.files).toHaveLength(5);
   await lane.end();
   expect(readdirSync(folder)).toHaveLength(5);
+});
+
+test('a new part begins with the first keyframe after a file has its size', async () => {
+  const lane = recording('wide', order('Night', 0, 1));
+  lane.begin(CONFIG);
+  // 100 kB a picture, a keyframe every fifth: 1 MB is there after ten.
+  const large = (n: number): MediaPacket => ({
+    ...picture(n / 10, n % 5 === 0),
+    payload: Uint8Array.from({ length: 100_000 }, (_, i) => (i < 4 ? [0, 1, 0x86, 0x9c][i] : 0x41)),
+  });
+  for (let n = 0; n < 40; n++) lane.add(large(n));
+  await lane.end();
+  const sizes = lane.files.map((file) => statSync(path.join(folder, file)).size);
+  expect(sizes.length).toBeGreaterThanOrEqual(3);
+  for (const size of sizes.slice(0, -1)) {
+    expect(size).toBeGreaterThanOrEqual(1e6);
+    expect(size).toBeLessThan(1.7e6);
+  }
 });
 
 test('a file or folder that is deleted while it is written is followed by a new one with the next keyframe', async () => {

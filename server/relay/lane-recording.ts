@@ -53,8 +53,10 @@ export class LaneRecording {
     if (this.paused || !this.#config) return;
     if (packet.track === 'video' && packet.keyframe) {
       const split = (this.place.order?.splitMinutes ?? 0) * 60e6;
+      const most = (this.place.order?.splitMb ?? 0) * 1e6;
       const long = split > 0 && packet.timestampUs - this.#openedUs >= split - 1000;
-      if (this.#due || (this.recorder && (long || this.recorder.deleted))) {
+      const large = most > 0 && (this.recorder?.bytes ?? 0) >= most;
+      if (this.#due || (this.recorder && (long || large || this.recorder.deleted))) {
         this.#close();
         this.#open(packet.timestampUs);
       }

@@ -130,6 +130,7 @@ export class Broadcast {
       record: {
         frames: record.frames,
         splitMinutes: record.splitMinutes,
+        splitMb: record.splitMb,
         pattern: record.pattern.replaceAll('{show}', (show?.name ?? '').replace(/[/\\:*?"<>|]/g, ' ')),
       },
       lookbackSeconds: lookback.on ? lookback.seconds : 0,

@@ -67,7 +67,10 @@ async function main(): Promise<void> {
   seedNightSignalBox(studio.shows, studio.secrets, standIns.platforms, Date.now());
   studio.edited();
 
-  await studio.inputs.listen(Number(process.env.DOLOMITE_FEED_PORT ?? 0), host);
+  await studio.inputs.listen(
+    Number(process.env.DOLOMITE_FEED_PORT ?? 0),
+    process.env.DOLOMITE_FEED_HOST ?? host,
+  );
 
   const build = (await import(
     pathToFileURL(path.join(root, 'build/app/server/index.js')).href

@@ -36,11 +36,11 @@ freshStart(stage.openStage, stage.closeStage);
 const settings = () => stage.page.getByRole('region', { name: 'Input settings' });
 
 /** An encoder that is not ours: a plain colour and a tone. */
-function publish(address: string, colour: string): ChildProcess {
+function publish(address: string, colour: string, size = '320x180'): ChildProcess {
   return spawn(
     'ffmpeg',
     [
-      ...['-v', 'error', '-nostdin', '-re', '-f', 'lavfi', '-i', `color=c=${colour}:size=320x180:rate=25`],
+      ...['-v', 'error', '-nostdin', '-re', '-f', 'lavfi', '-i', `color=c=${colour}:size=${size}:rate=25`],
       ...['-f', 'lavfi', '-i', 'sine=frequency=1000:sample_rate=44100'],
       ...[
         '-c:v',
@@ -126,8 +126,15 @@ test('a page with transparency over a feed with sound reaches viewers; either ma
       .waitFor();
     expect(performance.now() - died).toBeLessThan(4000);
     await watcher.until('the placeholder', () => watcher.share(right, '#2060c0', 30) < 0.5);
-    encoder = publish(address, '0x20a040');
+    // Of another size this time.
+    encoder = publish(address, '0x20a040', '480x270');
     await watcher.until('the feed again', () => watcher.share(right, '#20a040', 30) > 0.9, 30_000);
+
+    // It stands still and goes on, without beginning anew.
+    encoder.kill('SIGSTOP');
+    await watcher.until('the placeholder again', () => watcher.share(right, '#20a040', 30) < 0.5);
+    encoder.kill('SIGCONT');
+    await watcher.until('the feed once more', () => watcher.share(right, '#20a040', 30) > 0.9, 30_000);
 
     // The page hangs: what it showed stays, pictures go on.
     const before = (await fixture.health()).desk!;

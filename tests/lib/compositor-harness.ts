@@ -1,4 +1,5 @@
 /** The compositor alone in a page, fed with pictures made here: for pixel tests and for the bench. Bundled for the browser. */
+import { NO_GRADE } from '../../core/show/colour-records';
 import { documentOf, findRecord } from '../../core/show/document';
 import { ColourProcess, type ColourSettings } from '../../core/picture/colour-process';
 import { readCube } from '../../core/picture/cube-table';
@@ -194,6 +195,63 @@ export function timeCopy(width: number, height: number, count: number): number {
     to.context.getImageData(0, 0, 1, 1);
   }
   return (performance.now() - start) / count;
+}
+
+/** Pictures as a camera gives them: 1280×720 in 4:2:0, each another one. */
+class CameraSource implements PictureSource {
+  readonly state = 'ready';
+  readonly message = '';
+  readonly hasSound = false;
+  readonly width = 1280;
+  readonly height = 720;
+  version = 0;
+  readonly #frames = Array.from({ length: 4 }, (_, n) => {
+    const data = new Uint8Array(this.width * this.height * 1.5);
+    for (let i = 0; i < data.length; i++) data[i] = 64 + (((i >> 3) * (n + 3)) % 97) + ((i * 31) & 7);
+    return new VideoFrame(data, {
+      format: 'I420',
+      codedWidth: this.width,
+      codedHeight: this.height,
+      timestamp: n,
+    });
+  });
+
+  advance(): void {
+    this.version += 1;
+  }
+
+  draw(context: DrawContext, part: Rect, width: number, height: number): void {
+    const frame = this.#frames[this.version % this.#frames.length];
+    context.drawImage(frame, part.x, part.y, part.width, part.height, 0, 0, width, height);
+  }
+
+  close(): void {
+    for (const frame of this.#frames) frame.close();
+  }
+}
+
+/** Milliseconds for one picture of a camera drawn at a size, coloured by a table where one is given. */
+export function timeColour(cube: string | null, width: number, height: number, count: number): number {
+  const table = cube === null ? null : readCube(cube);
+  const source = new ColouredSource(new CameraSource(), () => table);
+  if (table)
+    source.colour({
+      grade: { values: NO_GRADE, table: { assetId: 't', name: 't', strength: 1 }, smoothing: 0 },
+      key: null,
+    });
+  const { context } = canvasOf(width, height);
+  const whole = { x: 0, y: 0, width: source.width, height: source.height };
+  let start = 0;
+  for (let i = -10; i < count; i++) {
+    if (i === 0) start = performance.now();
+    source.advance(i / 30);
+    source.draw(context, whole, width, height);
+    // Drawn now, not when somebody looks.
+    context.getImageData(0, 0, 1, 1);
+  }
+  const ms = (performance.now() - start) / count;
+  source.close();
+  return ms;
 }
 
 /** One picture coloured by plain code and by WebGL (in software where there is no chip), as RGBA, base64. */

@@ -91,7 +91,7 @@ test('the last seconds are kept as files of both frames that begin on a keyframe
 test('a pause and a split each begin a file of their own; every one decodes', async () => {
   const desk = await openDesk({
     recordingFolder: folder,
-    record: { frames: ['wide'], splitMinutes: 0.1, pattern: '{date} Night {frame}' },
+    record: { frames: ['wide'], splitMinutes: 0.1, splitMb: 0, pattern: '{date} Night {frame}' },
   });
   const playing = desk.play(sample);
   await eventually(async () => ((await relay.status()).recording?.files.length ?? 0) >= 2);

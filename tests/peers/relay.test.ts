@@ -211,6 +211,34 @@ test('node-media-server takes the right key and refuses a wrong one, which is sa
   }
 });
 
+test('ffmpeg as a listening server takes the broadcast whole', async () => {
+  const port = await freePort();
+  const file = path.join(folder, 'listened.flv');
+  const listener = spawn(
+    'ffmpeg',
+    [...['-v', 'error', '-y', '-listen', '1', '-i', `rtmp://127.0.0.1:${port}/live/key`], '-c', 'copy', file],
+    { stdio: 'ignore' },
+  );
+  const ended = new Promise((resolve) => listener.on('exit', resolve));
+  try {
+    const desk = await openDesk({
+      destinations: [
+        { id: 'a', name: 'Listener', frame: 'wide', url: `rtmp://127.0.0.1:${port}/live`, key: 'key' },
+      ],
+    });
+    const playing = desk.play(sample);
+    await eventually(async () => (await relay.status()).destinations[0].framesSent > 120);
+    desk.socket.close();
+    await playing;
+    await relay.order('POST', '/end', {});
+    // It writes its file to the end when the publisher says goodbye.
+    await ended;
+    judge(file);
+  } finally {
+    listener.kill('SIGKILL');
+  }
+});
+
 describe('bad destinations', () => {
   /** In front of a server we did not write; what it does once pictures come is given. */
   async function front(nginx: NginxRtmp, onPictures: (client: net.Socket) => void): Promise<string> {

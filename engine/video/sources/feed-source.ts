@@ -32,6 +32,9 @@ export class FeedSource implements PictureSource {
   readonly #playout = new FeedPlayout();
   #video: VideoDecoder | null = null;
   #audio: AudioDecoder | null = null;
+  /** What the feed last said of itself: it is said once, and a feed that stood still goes on without saying it again. */
+  #videoConfig: Uint8Array | null = null;
+  #audioConfig: Uint8Array | null = null;
   /** A decoder can begin at a keyframe only. */
   #sawKeyframe = false;
   #queue: { seconds: number; frame: VideoFrame }[] = [];
@@ -140,11 +143,14 @@ export class FeedSource implements PictureSource {
   #read(part: FeedPart): void {
     switch (part.type) {
       case 'videoConfig':
+        this.#videoConfig = part.config;
         return this.#openVideo(part.config);
       case 'audioConfig':
+        this.#audioConfig = part.config;
         return this.#openAudio(part.config);
       case 'picture':
         this.#arrived(part.seconds);
+        if (!this.#video && this.#videoConfig && part.keyframe) this.#openVideo(this.#videoConfig);
         if (!this.#video || this.#video.state !== 'configured' || (!part.keyframe && !this.#sawKeyframe))
           return;
         this.#sawKeyframe = true;
@@ -158,6 +164,7 @@ export class FeedSource implements PictureSource {
         return;
       case 'sound':
         this.#arrived(part.seconds);
+        if (!this.#audio && this.#audioConfig) this.#openAudio(this.#audioConfig);
         if (this.#audio?.state !== 'configured') return;
         this.#audio.decode(
           new EncodedAudioChunk({ type: 'key', timestamp: Math.round(part.seconds * 1e6), data: part.data }),
