@@ -28,7 +28,9 @@ export function InputList() {
   const inputs = recordsOf(document, 'input');
   const row = useRef<HTMLDivElement>(null);
   // One that was just added, or chosen elsewhere, may stand below what is seen of the list.
-  useEffect(() => row.current?.scrollIntoView({ block: 'nearest' }), [inputId]);
+  useEffect(() => {
+    row.current?.scrollIntoView({ block: 'nearest' });
+  }, [inputId]);
   const uses = new Map<string, number>();
   for (const { content } of recordsOf(document, 'layer'))
     if (content.type === 'input') uses.set(content.inputId, (uses.get(content.inputId) ?? 0) + 1);

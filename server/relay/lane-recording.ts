@@ -23,6 +23,8 @@ export class LaneRecording {
   paused = false;
   readonly #finished: Recorder[] = [];
   #config: RecordingConfig | null = null;
+  /** Bytes of pictures and sound in the present file. */
+  #handedBytes = 0;
   #openedUs = 0;
   #due = false;
   /** Sound of the recording tracks by its stamp, until the programme's of the same moment goes out. */
@@ -55,13 +57,15 @@ export class LaneRecording {
       const split = (this.place.order?.splitMinutes ?? 0) * 60e6;
       const most = (this.place.order?.splitMb ?? 0) * 1e6;
       const long = split > 0 && packet.timestampUs - this.#openedUs >= split - 1000;
-      const large = most > 0 && (this.recorder?.bytes ?? 0) >= most;
+      // What was handed over: the file itself follows a second later.
+      const large = most > 0 && this.#handedBytes >= most;
       if (this.#due || (this.recorder && (long || large || this.recorder.deleted))) {
         this.#close();
         this.#open(packet.timestampUs);
       }
       if (this.#openedUs === -1) this.#openedUs = packet.timestampUs;
     }
+    this.#handedBytes += packet.payload.length;
     this.recorder?.add(packet);
   }
 
@@ -89,7 +93,10 @@ export class LaneRecording {
       if (stamp > programme.timestampUs) break;
       this.#extras.delete(stamp);
       if (stamp === programme.timestampUs)
-        for (const packet of packets) recorder?.add({ ...packet, timestampUs: placedUs });
+        for (const packet of packets) {
+          this.#handedBytes += packet.payload.length;
+          recorder?.add({ ...packet, timestampUs: placedUs });
+        }
     }
   }
 
@@ -110,6 +117,7 @@ export class LaneRecording {
     const { folder } = this.place;
     this.#due = false;
     this.#openedUs = atUs ?? -1;
+    this.#handedBytes = 0;
     this.recorder = new Recorder(folder, this.#name(), this.#config!);
     this.files.push(path.basename(this.recorder.file));
   }

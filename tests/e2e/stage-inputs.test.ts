@@ -158,6 +158,9 @@ describe('inputs', () => {
     await settings().getByLabel('Mirrored').click();
     await settings().getByLabel('Kept ready when not shown').click();
     expect(await inputNamed('Lever camera')).toMatchObject({ turnDeg: 90, mirrored: true, keepReady: false });
+    // Neither on air, nor in the editor, nor in the scene that comes next, which is opened ahead.
+    await page.getByRole('button', { name: /^Break: bring on air/ }).click();
+    await page.getByRole('radio', { name: 'Inputs of the show' }).click();
     await inputRow('Snowstorm')
       .getByRole('button', { name: /^Snowstorm/ })
       .click();
