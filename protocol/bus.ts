@@ -19,7 +19,8 @@ export type BusFromPage =
   | AudienceFromPage;
 
 /** `record`: nothing is sent. `rehearse`: everything is sent as planned, but privately, to a stand-in. */
-export const PURPOSES = ['live', 'record', 'rehearse'] as const;
+/** `lookBack`: nothing is sent or recorded, the last minutes are kept at hand. */
+export const PURPOSES = ['live', 'record', 'rehearse', 'lookBack'] as const;
 export type Purpose = (typeof PURPOSES)[number];
 
 /** The broadcast as the web server knows it. */

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { RECORDED_PICTURES, type DeliverySettings } from '~/core/delivery/settings';
 import { recordsOf } from '~/core/show/document';
 import type { ServerFacts } from '../routes/preflight-facts';
+import { useBroadcastControl } from '../studio/broadcast-control';
 import { CommitField } from '../studio/commit-field';
 import { NumberField } from '../studio/number-field';
 import { useBus, useDocument, useStudio } from '../studio/studio-context';
@@ -26,7 +27,8 @@ export function KeepingPanel({
 }) {
   const { store } = useStudio();
   const document = useDocument();
-  const { relay } = useBus();
+  const { relay, broadcast } = useBus();
+  const control = useBroadcastControl();
   const show = recordsOf(document, 'show')[0];
   const { delivery } = show;
   const set = (name: string, change: Partial<DeliverySettings>) =>
@@ -112,6 +114,17 @@ export function KeepingPanel({
           : 'K keeps it as a file while live. Counts from the next broadcast.'}
         {back?.message && <b style={{ color: 'var(--rose)' }}> {back.message}</b>}
       </span>
+      {broadcast.state === 'off' && (
+        <Button
+          onClick={control.lookBack}
+          disabled={control.busy}
+          sx={{ bgcolor: 'var(--raised)', justifySelf: 'start' }}
+          title="Nothing is sent and nothing recorded; K keeps the last minutes"
+        >
+          Keep them at hand without sending
+        </Button>
+      )}
+      {control.dialog}
       <Announce target={facts?.announceTo ?? null} refresh={refresh} settings={delivery.announce} set={set} />
     </div>
   );

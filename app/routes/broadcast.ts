@@ -29,7 +29,7 @@ function checked<T>(schema: Joi.ObjectSchema<T>, form: FormData): T {
   return value;
 }
 
-/** intent=start | record | rehearse | stop | finish (delayed destinations get the rest) | retry (one destination, after it refused) | keep | cut | mark | cover | pause */
+/** intent=start | record | rehearse | lookBack | stop | finish (delayed destinations get the rest) | retry (one destination, after it refused) | keep | cut | mark | cover | pause */
 export async function action({ request, params, context }: Route.ActionArgs) {
   const studio = studioOf(context);
   const form = await request.formData();
@@ -39,6 +39,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       case 'start':
       case 'record':
       case 'rehearse':
+      case 'lookBack':
         await studio.broadcast.start(
           params.showId,
           request.headers.get('origin') ?? new URL(request.url).origin,

@@ -15,6 +15,8 @@ export function useBroadcastControl(): {
   record: () => void;
   /** Sends as planned, privately, to a stand-in. */
   rehearse: () => void;
+  /** Keeps the last minutes at hand, without sending or recording. */
+  lookBack: () => void;
   askStop: () => void;
   dialog: ReactNode;
 } {
@@ -23,7 +25,7 @@ export function useBroadcastControl(): {
   const [busy, setBusy] = useState(false);
   const [asking, setAsking] = useState(false);
 
-  const send = async (intent: 'start' | 'record' | 'rehearse' | 'stop' | 'finish') => {
+  const send = async (intent: 'start' | 'record' | 'rehearse' | 'lookBack' | 'stop' | 'finish') => {
     setBusy(true);
     try {
       const response = await fetch(`/show/${showId}/broadcast`, {
@@ -92,6 +94,7 @@ export function useBroadcastControl(): {
     start: () => void send('start'),
     record: () => void send('record'),
     rehearse: () => void send('rehearse'),
+    lookBack: () => void send('lookBack'),
     askStop: () => setAsking(true),
     dialog,
   };

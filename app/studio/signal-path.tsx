@@ -4,6 +4,7 @@ import { useEffect, useState } from 'react';
 import { NavLink } from 'react-router';
 import { planInUse } from '~/core/delivery/live-plan';
 import { recordsOf } from '~/core/show/document';
+import type { Purpose } from '~/protocol/bus';
 import { ThemeSwitch } from './theme-switch';
 import { useBroadcastControl } from './broadcast-control';
 import { useBus, useDesk, useDocument, useStudio } from './studio-context';
@@ -267,6 +268,15 @@ function clock(milliseconds: number): string {
   return `${two(Math.floor(total / 3600))}:${two(Math.floor(total / 60) % 60)}:${two(total % 60)}`;
 }
 
+/** Before the time, in a button that has room for few letters; nothing for a broadcast. */
+const SHORT: Record<Purpose, string> = { live: '', record: 'Rec ', rehearse: 'Try ', lookBack: 'Kept ' };
+const WHAT_ENDS: Record<Purpose, string> = {
+  live: 'the broadcast',
+  record: 'recording',
+  rehearse: 'the rehearsal',
+  lookBack: 'looking back',
+};
+
 function LiveButton() {
   const { broadcast } = useBus();
   const { busy, start, askStop, dialog } = useBroadcastControl();
@@ -285,7 +295,7 @@ function LiveButton() {
       : 'Starting…'
     : on
       ? broadcast.state === 'on'
-        ? `${purpose === 'record' ? 'Rec ' : purpose === 'rehearse' ? 'Try ' : ''}${clock(now - broadcast.startedAtMs)}`
+        ? `${SHORT[purpose]}${clock(now - broadcast.startedAtMs)}`
         : broadcast.state === 'ending'
           ? `Last ${clock(broadcast.endsAtMs - now)}`
           : 'Relay gone'
@@ -297,7 +307,7 @@ function LiveButton() {
         disabled={busy}
         aria-label={
           unseen
-            ? `${text}. Stop ${purpose === 'record' ? 'recording' : 'the rehearsal'}`
+            ? `${text}. Stop ${WHAT_ENDS[purpose]}`
             : broadcast.state === 'ending'
               ? `${text} go out to delayed viewers. Cut off`
               : on

@@ -44,6 +44,8 @@ const clipName = (showName: string, nowMs: number) =>
     ' ',
   );
 
+const sendsNothing = (purpose: Purpose): boolean => purpose === 'record' || purpose === 'lookBack';
+
 /** Starts and stops broadcasts, and keeps watching the relay while one runs. */
 export class Broadcast {
   state: BroadcastState = { state: 'off' };
@@ -104,7 +106,7 @@ export class Broadcast {
   }
 
   /**
-   * @param purpose what it is for: `record` sends nothing, `rehearse` sends to a stand-in
+   * @param purpose what it is for: `record` and `lookBack` send nothing, `rehearse` sends to a stand-in
    * @throws Fault `broadcast.*` or `relay.*` with what to do
    */
   async start(
@@ -122,25 +124,26 @@ export class Broadcast {
     const document = this.options.shows.document(showId);
     const show = recordsOf(document, 'show')[0];
     const { record, lookback } = show?.delivery ?? START_DELIVERY;
+    const recorded = purpose === 'lookBack' ? [] : record.frames;
     const order = {
       sessionId: randomUUID(),
       ticket: randomBytes(24).toString('base64url'),
       origin,
-      recordingFolder: record.frames.length > 0 ? this.options.recordings.place.usable : null,
+      recordingFolder: recorded.length > 0 ? this.options.recordings.place.usable : null,
       record: {
-        frames: record.frames,
+        frames: recorded,
         splitMinutes: record.splitMinutes,
         splitMb: record.splitMb,
         pattern: record.pattern.replaceAll('{show}', (show?.name ?? '').replace(/[/\\:*?"<>|]/g, ' ')),
       },
-      lookbackSeconds: lookback.on ? lookback.seconds : 0,
+      lookbackSeconds: lookback.on || purpose === 'lookBack' ? lookback.seconds : 0,
       adaptive: planInUse(document)?.adaptive ?? true,
       scratchFolder: this.options.scratchFolder,
     };
     if (purpose === 'rehearse' && this.options.rehearsalUrl === null)
       throw new Fault('broadcast.rehearsal', 'no stand-in runs here: a rehearsal needs one');
     this.#purpose = purpose;
-    this.#encodes = encodesInUse(document).filter(({ id }) => purpose !== 'record' || isRecorded(id));
+    this.#encodes = encodesInUse(document).filter(({ id }) => !sendsNothing(purpose) || isRecorded(id));
     const problems = purpose === 'live' ? await this.#prepare(document) : [];
     const { problem } = this.options.recordings.place;
     if (problem !== null && order.recordingFolder !== null)
@@ -284,7 +287,7 @@ export class Broadcast {
     if (this.state.state === 'off' || this.#ending !== null) return;
     const document = this.options.shows.document(showId);
     const plan = planInUse(document);
-    if (plan && this.#purpose !== 'record')
+    if (plan && !sendsNothing(this.#purpose))
       this.#encodes = shareMore(this.#encodes, plan, enabledDestinations(document));
     this.#store();
     const order = this.#destinations(document).find((d) => d.id === destinationId);
@@ -299,7 +302,7 @@ export class Broadcast {
   }
 
   #destinations(document: ShowDocument): DestinationOrder[] {
-    if (this.#purpose === 'record') return [];
+    if (sendsNothing(this.#purpose)) return [];
     const rehearsal = this.#purpose === 'rehearse' ? this.options.rehearsalUrl : null;
     const careful = planInUse(document)?.effort === 'careful';
     return enabledDestinations(document).map((d) => {

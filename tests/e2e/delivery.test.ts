@@ -372,6 +372,24 @@ describe('live', () => {
     await page.getByRole('button', { name: 'Go live', exact: true }).waitFor();
   }, 90_000);
 
+  test('the last minutes are kept at hand without sending or recording anything', async () => {
+    await goTo(page, 'Delivery');
+    await page.getByRole('radio', { name: 'Recording', exact: true }).click();
+    const before = readdirSync(recordings()).length;
+    await page.getByRole('button', { name: 'Keep them at hand without sending' }).click();
+    await page.getByRole('button', { name: /Stop looking back/ }).waitFor();
+    await page.getByText(/\d+ of \d+ s; \d+ MB in memory/).waitFor();
+    expect((await fixture.health()).relay!.session!.destinations).toEqual([]);
+    await page.waitForTimeout(6000);
+    expect(readdirSync(recordings())).toHaveLength(before);
+    await page.mouse.click(640, 795);
+    await page.keyboard.press('k');
+    await eventually(() => readdirSync(recordings()).length > before);
+    await page.getByRole('button', { name: /Stop looking back/ }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Stop the broadcast' }).click();
+    await page.getByRole('button', { name: 'Go live', exact: true }).waitFor();
+  });
+
   test('recording alone sends nothing anywhere; into a folder of one’s own, with and without alerts', async () => {
     const films = mkdtempSync(path.join(os.tmpdir(), 'dolomite-films-'));
     await goTo(page, 'Delivery');
