@@ -49,7 +49,7 @@ afterAll(async () => {
 
 describe('before going live', () => {
   test('preflight finds what is wrong, and its button mends it', async () => {
-    await checks().getByText('Desk camera').waitFor();
+    await checks().getByText('Desk camera', { exact: true }).first().waitFor();
     await checks().getByText('moving').first().waitFor();
     await checks().getByText('was never measured: the plan is a guess').waitFor();
     await goTo(page, 'Sound');

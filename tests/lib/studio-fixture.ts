@@ -89,7 +89,8 @@ export class StudioFixture {
     );
     page.on('pageerror', (error) => this.pageErrors.push(error.message));
     await page.goto(`${this.api}/${place}`);
-    await page.getByRole('navigation', { name: 'Places' }).waitFor();
+    // The first load beside other tests on a starved machine has taken over half a minute.
+    await page.getByRole('navigation', { name: 'Places' }).waitFor({ timeout: 90_000 });
     return page;
   }
 
