@@ -6,7 +6,7 @@ import tseslint from 'typescript-eslint';
 const OUTSIDE_CORE = ['./app', './engine', './protocol', './server', './standins', './db'];
 
 export default tseslint.config(
-  { ignores: ['build/', 'node_modules/', '.react-router/', 'data/'] },
+  { ignores: ['build/', '**/*.as.ts', 'node_modules/', '.react-router/', 'data/'] },
   ...tseslint.configs.recommended,
   {
     files: ['**/*.{ts,tsx}'],

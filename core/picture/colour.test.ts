@@ -74,7 +74,7 @@ describe('a grade', () => {
         share,
         (grade, data, table, strength) => {
           const out = data.slice();
-          new ColourProcess({ values: grade, table, strength, key: null }).run(out, 4, 4);
+          new ColourProcess({ values: grade, table, strength, key: null }).colour(out, 4, 4);
           for (let at = 0; at < 64; at += 4) {
             if (data[at + 3] === 0) continue;
             const want = graded(unit(data, at), grade, table, strength);
@@ -135,7 +135,7 @@ describe('a key', () => {
           for (let at = 3; at < 64; at += 4) data[at] = 255;
           const key: ColourKey = { ...numbers, colour };
           const out = data.slice();
-          new ColourProcess({ values: null, table: null, strength: 0, key }).run(out, 4, 4);
+          new ColourProcess({ values: null, table: null, strength: 0, key }).colour(out, 4, 4);
           const points = Array.from({ length: 16 }, (_, i) => keyed(unit(data, i * 4), key));
           points.forEach((point, i) => {
             const [x, y] = [i % 4, Math.floor(i / 4)];

@@ -298,10 +298,10 @@ class Stage {
 
   #schedule(): void {
     const wait = (this.#grid.seconds(this.#next) - this.#clock.now()) * 1000;
-    setTimeout(() => this.#tick(), Math.max(0, wait));
+    setTimeout(() => void this.#tick(), Math.max(0, wait));
   }
 
-  #tick(): void {
+  async #tick(): Promise<void> {
     try {
       const now = this.#clock.now();
       const due = this.#grid.indexAt(now);
@@ -314,7 +314,7 @@ class Stage {
         // A short stumble is bridged with the last picture, so that rate and keyframes stay on the grid.
         if (skipped <= MAX_BRIDGED) for (let i = this.#next; i < due; i++) this.#hand(i);
         if (now - this.#grid.seconds(due) > LATE_SHARE / this.#grid.fps) this.#counts.late += 1;
-        this.#picture(due);
+        await this.#picture(due);
         this.#next = due + 1;
       }
       if (now - this.#reportedAt >= REPORT_SECONDS) this.#report(now);
@@ -325,10 +325,11 @@ class Stage {
     this.#schedule();
   }
 
-  #picture(index: number): void {
+  async #picture(index: number): Promise<void> {
     const seconds = this.#grid.seconds(index);
     const started = performance.now();
     this.#inputs.advance(seconds);
+    await this.#inputs.prepare();
     this.#audience.advance(seconds);
     this.#stingers.advance(seconds);
     this.#compositor.setLiveFields(this.#audience.liveFields(seconds));

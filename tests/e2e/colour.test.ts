@@ -111,6 +111,33 @@ describe('both ways of colouring keep to the reference', () => {
   });
 });
 
+describe('coloured ahead of its drawing', () => {
+  let page: Page;
+  beforeAll(async () => {
+    page = await harnessPage(stage.fixture.browser, new URL('../lib', import.meta.url).pathname);
+  });
+  const clear = CHART.map((v, i) => (i % 4 === 3 ? [255, 128, 0][(i >> 2) % 3] : v));
+
+  // How often the source below is drawn tells which way it went.
+  test.each([
+    ['an opaque picture', CHART, false, 1],
+    ['a picture with transparency, which is left to the drawing', clear, false, 2],
+    ['a decoded picture', CHART, true, 0],
+  ] as const)('%s shows the same', async (_name, chart, frame, draws) => {
+    const result = await page.evaluate(
+      ([rgba, w, h, decoded]) => globalThis.harness.colouredAhead(rgba, w, h, decoded),
+      [[...chart], W, H, frame] as [number[], number, number, boolean],
+    );
+    const [ahead, drawn] = [result.ahead, result.drawn].map((text) => Buffer.from(text, 'base64'));
+    expect(result.draws).toBe(draws);
+    expect(new Set(drawn).size).toBeGreaterThan(100);
+    for (let i = 0; i < ahead.length; i++) {
+      if (Math.abs(ahead[i] - drawn[i]) > 2)
+        throw new Error(`point ${i >> 2}: ${ahead[i]}, drawn ${drawn[i]}`);
+    }
+  });
+});
+
 describe('through the interface', () => {
   const input = async (name: string) =>
     (await stage.records()).find((r): r is InputRecord => r.kind === 'input' && r.name === name)!;

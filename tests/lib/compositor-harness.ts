@@ -225,13 +225,22 @@ class CameraSource implements PictureSource {
     context.drawImage(frame, part.x, part.y, part.width, part.height, 0, 0, width, height);
   }
 
+  frame(): VideoFrame {
+    return this.#frames[this.version % this.#frames.length];
+  }
+
   close(): void {
     for (const frame of this.#frames) frame.close();
   }
 }
 
 /** Milliseconds for one picture of a camera drawn at a size, coloured by a table where one is given. */
-export function timeColour(cube: string | null, width: number, height: number, count: number): number {
+export async function timeColour(
+  cube: string | null,
+  width: number,
+  height: number,
+  count: number,
+): Promise<number> {
   const table = cube === null ? null : readCube(cube);
   const source = new ColouredSource(new CameraSource(), () => table);
   if (table)
@@ -245,6 +254,7 @@ export function timeColour(cube: string | null, width: number, height: number, c
   for (let i = -10; i < count; i++) {
     if (i === 0) start = performance.now();
     source.advance(i / 30);
+    await source.prepare();
     source.draw(context, whole, width, height);
     // Drawn now, not when somebody looks.
     context.getImageData(0, 0, 1, 1);
@@ -252,6 +262,66 @@ export function timeColour(cube: string | null, width: number, height: number, c
   const ms = (performance.now() - start) / count;
   source.close();
   return ms;
+}
+
+/**
+ * A picture coloured ahead of its drawing and the same one coloured when it is drawn, as RGBA, base64, and how often the
+ * source below was drawn for the first. With `frame` it gives itself out as decoded, in 4:2:0.
+ */
+export async function colouredAhead(
+  rgba: number[],
+  width: number,
+  height: number,
+  frame: boolean,
+): Promise<{ ahead: string; drawn: string; draws: number }> {
+  const given = new GivenSource({ width, height, rgba, changes: true });
+  const decoded = frame ? inI420(given.canvas) : null;
+  let draws = 0;
+  const inner: PictureSource = Object.assign(Object.create(given) as GivenSource, {
+    draw: (context: DrawContext, part: Rect, w: number, h: number) => {
+      draws += 1;
+      if (decoded) context.drawImage(decoded, part.x, part.y, part.width, part.height, 0, 0, w, h);
+      else given.draw(context, part, w, h);
+    },
+    frame: () => decoded,
+  });
+  const source = new ColouredSource(inner, () => null);
+  source.colour({
+    grade: { values: { ...NO_GRADE, contrast: 0.3, saturation: 0.5 }, table: null, smoothing: 0 },
+    key: null,
+  });
+  const whole = { x: 0, y: 0, width, height };
+  const picture = () => {
+    const { context } = clearCanvas(width, height);
+    source.draw(context, whole, width, height);
+    return base64(context.getImageData(0, 0, width, height).data);
+  };
+  source.advance(0);
+  const drawn = picture();
+  source.advance(1 / 30);
+  draws = 0;
+  await source.prepare();
+  const ahead = picture();
+  decoded?.close();
+  return { ahead, drawn, draws };
+}
+
+/** As a decoder gives it: brightness for each point, colour for each four. */
+function inI420(canvas: OffscreenCanvas): VideoFrame {
+  const { width, height } = canvas;
+  const { data } = canvas.getContext('2d')!.getImageData(0, 0, width, height);
+  const count = width * height;
+  const planes = new Uint8Array(count * 1.5);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const [r, g, b] = data.subarray((y * width + x) * 4);
+      // ITU-R BT.601, in its range of 16…235.
+      planes[y * width + x] = 16 + (65.5 * r + 128.6 * g + 25 * b) / 255;
+      const half = (y >> 1) * (width / 2) + (x >> 1);
+      planes[count + half] = 128 + (-37.8 * r - 74.2 * g + 112 * b) / 255;
+      planes[count * 1.25 + half] = 128 + (112 * r - 93.8 * g - 18.2 * b) / 255;
+    }
+  return new VideoFrame(planes, { format: 'I420', codedWidth: width, codedHeight: height, timestamp: 0 });
 }
 
 /** One picture coloured by plain code and by WebGL (in software where there is no chip), as RGBA, base64. */
@@ -268,7 +338,7 @@ export function colourBothWays(
   const data = new Uint8ClampedArray(rgba);
   const { canvas, context } = clearCanvas(width, height);
   context.putImageData(new ImageData(new Uint8ClampedArray(rgba), width, height), 0, 0);
-  new ColourProcess(whole).run(data, width, height);
+  new ColourProcess(whole).colour(data, width, height);
   const gpu = ColourGpu.open(false);
   if (!gpu) throw new Error('this browser has no WebGL 2');
   const out = clearCanvas(width, height);

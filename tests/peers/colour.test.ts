@@ -49,7 +49,7 @@ test.each([
     );
     const ours = new Uint8ClampedArray(W * H * 4).fill(255);
     for (let i = 0; i < W * H; i++) ours.set(rgb.subarray(i * 3, i * 3 + 3), i * 4);
-    new ColourProcess({ values: NO_GRADE, table, strength: 1, key: null }).run(ours, W, H);
+    new ColourProcess({ values: NO_GRADE, table, strength: 1, key: null }).colour(ours, W, H);
     let worst = 0;
     for (let i = 0; i < W * H; i++)
       for (let c = 0; c < 3; c++) worst = Math.max(worst, Math.abs(ours[i * 4 + c] - theirs[i * 3 + c]));

@@ -66,6 +66,12 @@ export class AdjustedSource implements PictureSource {
     context.restore();
   }
 
+  frame(): VideoFrame | null {
+    const { crop, turnDeg, mirrored } = this.adjustment;
+    const asItIs = turnDeg === 0 && !mirrored && Object.values(crop).every((share) => share === 0);
+    return asItIs ? (this.inner.frame?.() ?? null) : null;
+  }
+
   close(): void {
     this.inner.close();
   }

@@ -105,6 +105,12 @@ export class ClipsSource implements PictureSource {
     );
   }
 
+  frame(): VideoFrame | null {
+    const shown = this.#shown;
+    // Clips of another size than the first one are stretched.
+    return shown?.displayWidth === this.width && shown.displayHeight === this.height ? shown : null;
+  }
+
   close(): void {
     this.#end(this.#run);
     this.#shown?.close();

@@ -1,7 +1,8 @@
+import type { PointOrder } from '../../../core/picture/colour-kernel/colour-kernel';
 import { ColourProcess, type ColourSettings } from '../../../core/picture/colour-process';
 import { SkinSmoothing } from '../../../core/picture/skin-smoothing';
 import type { CubeTable } from '../../../core/picture/cube-table';
-import type { Rect } from '../../../core/geometry/rect';
+import type { Rect, Size } from '../../../core/geometry/rect';
 import type { ColourKey, GradeFields } from '../../../core/show/colour-records';
 import { ColourGpu } from '../colour-gpu';
 import type { DrawContext, PictureSource } from './picture-source';
@@ -31,6 +32,8 @@ export interface Colouring {
 const LOOK_SECONDS = 2;
 /** No frame shows more of a picture than this, and every point of it costs time. */
 const MAX_SIDE = 1920;
+/** Points read back at once. */
+const STRIP_POINTS = 38_400;
 
 /**
  * A source coloured once for each of its pictures, however many layers show it. Where nothing is to be done it hands the
@@ -72,7 +75,9 @@ export class ColouredSource implements PictureSource {
       strength: grade?.table?.strength ?? 0,
       key,
     };
-    this.#process = grade || key ? new ColourProcess(settings) : null;
+    if (!grade && !key) this.#process = null;
+    else if (this.#process) this.#process.set(settings);
+    else this.#process = new ColourProcess(settings);
     const smooths = grade !== null && grade.smoothing > 0;
     this.#smoothing = smooths ? (this.#smoothing ?? new SkinSmoothing()) : null;
     // Read back from here on, or no longer.
@@ -175,27 +180,94 @@ export class ColouredSource implements PictureSource {
     if (now === this.#drawn) return this.#canvas;
     this.#drawn = now;
     const context = this.#context!;
-    context.clearRect(0, 0, size.width, size.height);
-    this.inner.draw(context, { x: 0, y: 0, width: this.width, height: this.height }, size.width, size.height);
-    const process = this.#process!;
     // Smoothing looks at what is around each point, by plain code only; what is read back is coloured there too.
     const chip = this.#smoothing ? null : chipOrNone();
+    this.#drawInner(context, size);
+    const process = this.#process!;
     if (chip) {
       const coloured = chip.run(this.#canvas, process.settings);
       context.clearRect(0, 0, size.width, size.height);
       context.drawImage(coloured, 0, 0);
       return this.#canvas;
     }
-    const image = context.getImageData(0, 0, size.width, size.height);
-    this.#smoothing?.run(
-      image.data as Uint8ClampedArray,
-      size.width,
-      size.height,
-      this.#colouring.grade?.smoothing ?? 0,
-    );
-    process.run(image.data as Uint8ClampedArray, size.width, size.height);
-    context.putImageData(image, 0, 0);
+    const room = process.room(size.width, size.height);
+    // In strips: memory for a whole large picture comes from the system anew each time, which takes as long as drawing it.
+    const rows = Math.max(1, Math.floor(STRIP_POINTS / size.width));
+    for (let y = 0; y < size.height; y += rows) {
+      const strip = context.getImageData(0, y, size.width, Math.min(rows, size.height - y));
+      room.set(strip.data, y * size.width * 4);
+    }
+    this.#colourRoom(context, size, 'RGBA');
     return this.#canvas;
+  }
+
+  #drawInner(context: DrawContext, { width, height }: Size): void {
+    context.clearRect(0, 0, width, height);
+    this.inner.draw(context, { x: 0, y: 0, width: this.width, height: this.height }, width, height);
+  }
+
+  /** Colours what was put into the process's room and puts it on the canvas. */
+  #colourRoom(context: DrawContext, { width, height }: Size, order: PointOrder): void {
+    const process = this.#process!;
+    const room = process.room(width, height);
+    if (order === 'RGBA') this.#smoothing?.run(room, width, height, this.#colouring.grade?.smoothing ?? 0);
+    process.run(width, height, order);
+    context.putImageData(new ImageData(room, width, height), 0, 0);
+  }
+
+  /**
+   * Colours the present picture ahead of its drawing, where plain code does it: what was drawn is then copied out by the
+   * browser's own means, which takes a fraction of the time that `draw` needs to read it back. Null when there is
+   * nothing to be done ahead; `draw` shows the same either way.
+   */
+  prepare(): Promise<void> | null {
+    const { width, height } = this.#size;
+    if (!this.#process || this.#smoothing || width === 0 || chipOrNone() !== null) return null;
+    if (this.#canvas?.width !== width || this.#canvas.height !== height) return null;
+    return `${this.version}` === this.#drawn ? null : this.#prepared(this.#canvas, { width, height });
+  }
+
+  async #prepared(canvas: OffscreenCanvas, size: Size): Promise<void> {
+    const version = `${this.version}`;
+    const process = this.#process!;
+    const context = this.#context!;
+    let order: PointOrder = 'RGBA';
+    const whole = this.#wholeFrame(size);
+    // Cloned: its source may close it meanwhile.
+    let frame = whole?.clone() ?? null;
+    if (!frame) {
+      this.#drawInner(context, size);
+      frame = new VideoFrame(canvas, { timestamp: 0 });
+      order = 'BGRA';
+    }
+    try {
+      if (order === 'BGRA' && frame.format !== 'BGRA') return;
+      const room = process.room(size.width, size.height);
+      await frame.copyTo(room, { format: order });
+      // Changed while it was copied: left to the drawing.
+      if (this.#process !== process || this.#canvas !== canvas || `${this.version}` !== version) return;
+      // A canvas keeps its points multiplied by their opacity: only where all are opaque are they what was drawn.
+      if (order === 'BGRA' && !allOpaque(room)) return;
+      this.#colourRoom(context, size, order);
+      this.#drawn = version;
+    } catch (error) {
+      // A kind of picture that the browser cannot copy out: drawing it takes longer and shows the same.
+      console.warn(error);
+    } finally {
+      frame.close();
+    }
+  }
+
+  /** The picture as it was decoded, where it is coloured at just its size. */
+  #wholeFrame({ width, height }: Size): VideoFrame | null {
+    const frame = this.inner.frame?.() ?? null;
+    const visible = frame?.visibleRect;
+    const same =
+      visible?.width === width &&
+      visible.height === height &&
+      frame?.displayWidth === width &&
+      frame.displayHeight === height;
+    return same ? frame : null;
   }
 
   /** Mean colour around a point (0…1 each way) of the picture as it comes in; null while it has none. */
@@ -221,6 +293,13 @@ export class ColouredSource implements PictureSource {
   close(): void {
     this.inner.close();
   }
+}
+
+function allOpaque(points: Uint8ClampedArray): boolean {
+  const whole = new Int32Array(points.buffer, points.byteOffset, points.length / 4);
+  let all = -1;
+  for (let i = 0; i < whole.length; i++) all &= whole[i];
+  return all >>> 24 === 255;
 }
 
 function largerOf<S extends { width: number; height: number }>(a: S, b: S): S {

@@ -82,6 +82,10 @@ export class FeedSource implements PictureSource {
       context.drawImage(this.#shown, part.x, part.y, part.width, part.height, 0, 0, width, height);
   }
 
+  frame(): VideoFrame | null {
+    return this.#shown;
+  }
+
   close(): void {
     this.#client.close();
     this.#reset();

@@ -134,6 +134,14 @@ export class InputSources {
     for (const [id, until] of this.#neededUntil) if (seconds > until) this.#close(id);
   }
 
+  /** Colours what can be coloured ahead of its drawing; null when nothing can. After `advance`. */
+  prepare(): Promise<void> | null {
+    const under = promised([...this.sources.values()].map((source) => source.prepare()));
+    const over = () => promised([...this.#graded.values()].map((graded) => graded.prepare()));
+    // A layer's own grade lies over its input's.
+    return under ? under.then(over).then(() => {}) : over();
+  }
+
   /** How all inputs do; each is looked at, so once a second is often enough. */
   states(): InputState[] {
     return this.#inputs.map(({ id }) => {
@@ -219,6 +227,11 @@ export class InputSources {
     this.#started.delete(id);
     this.#neededUntil.delete(id);
   }
+}
+
+function promised(all: readonly (Promise<void> | null)[]): Promise<void> | null {
+  const some = all.filter((one) => one !== null);
+  return some.length > 0 ? Promise.all(some).then(() => {}) : null;
 }
 
 function isLazy(source: PictureSource | undefined): source is LazySource<PictureSource> {

@@ -62,6 +62,10 @@ export class LazySource<T extends PictureSource> implements PictureSource {
     this.#source?.draw(context, part, width, height);
   }
 
+  frame(): VideoFrame | null {
+    return this.#source?.frame?.() ?? null;
+  }
+
   close(): void {
     this.#closed = true;
     this.#source?.close();

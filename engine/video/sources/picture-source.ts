@@ -16,6 +16,8 @@ export interface PictureSource {
   advance(seconds: number): void;
   /** Draws the part of the picture (in its own pixels) into (0, 0, width, height). */
   draw(context: DrawContext, part: Rect, width: number, height: number): void;
+  /** The whole picture as it was decoded, where `draw` shows just that; the source goes on owning it. */
+  frame?(): VideoFrame | null;
   /** Told when the first scene with it comes on air, and when the last one has left. */
   setOnAir?(onAir: boolean, seconds: number): void;
   /** Runs once from its beginning, which is seen at `atSeconds`; nothing is seen before that. */

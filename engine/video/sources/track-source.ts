@@ -59,6 +59,10 @@ export class TrackSource implements PictureSource {
       context.drawImage(this.#frame, part.x, part.y, part.width, part.height, 0, 0, width, height);
   }
 
+  frame(): VideoFrame | null {
+    return this.#frame;
+  }
+
   close(): void {
     void this.#reader?.cancel();
     this.#reader = null;

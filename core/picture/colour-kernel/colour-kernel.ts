@@ -1,0 +1,97 @@
+/** The compiled kernel with its memory: settings go in when they change, pictures are put into its room and coloured there. */
+import type { ColourSettings } from '../colour-process';
+import type { CubeTable } from '../cube-table';
+import { channelCurve, keyNumbers } from '../grade';
+import { KERNEL } from './kernel-binary';
+
+interface Exports {
+  memory: WebAssembly.Memory;
+  reset(): void;
+  setKey(cb: number, cr: number, ub: number, ur: number, gone: number, kept: number, spill: number): void;
+  setCurves(saturation: number): void;
+  setTable(axes: number, at: number, entries: number, strength: number): void;
+  setDomain(r: number, g: number, b: number, perRed: number, perGreen: number, perBlue: number): void;
+  colour(at: number, count: number, redAt: 0 | 16): void;
+}
+
+/** How the bytes of a point lie. */
+export type PointOrder = 'RGBA' | 'BGRA';
+
+const PAGE = 65_536;
+/** Entries of one curve: one for each byte and one more to lean on. */
+const CURVE = 257;
+/** Behind the curves and the kernel's own numbers. */
+const TABLE_AT = 8192;
+
+let compiled: WebAssembly.Module | null = null;
+
+/** One is kept for long: each takes a large stretch of the addresses a process has. */
+export class ColourKernel {
+  readonly #exports: Exports;
+  #table: CubeTable | null = null;
+  #pictureAt = TABLE_AT;
+  #room = new Uint8ClampedArray(0);
+
+  constructor() {
+    compiled ??= new WebAssembly.Module(Uint8Array.from(atob(KERNEL), (c) => c.charCodeAt(0)));
+    this.#exports = new WebAssembly.Instance(compiled).exports as unknown as Exports;
+  }
+
+  /** Other settings, in the same memory: what is in the room is lost. */
+  set({ values, table, strength, key }: ColourSettings): void {
+    this.#exports.reset();
+    if (key) {
+      const k = keyNumbers(key);
+      this.#exports.setKey(k.cb, k.cr, k.ub, k.ur, k.gone, k.kept, key.spill);
+    }
+    if (values) {
+      const curves = new Float32Array(this.#exports.memory.buffer, 0, 3 * CURVE);
+      for (const channel of [0, 1, 2] as const) {
+        const curve = channelCurve(values, channel);
+        for (let v = 0; v < CURVE; v++) curves[channel * CURVE + v] = curve(Math.min(255, v) / 255);
+      }
+      this.#exports.setCurves(1 + values.saturation);
+    }
+    if (table && strength > 0) {
+      if (this.#table !== table) this.#bringIn(table);
+      const { dimensions, size, domain } = table;
+      this.#exports.setTable(dimensions, TABLE_AT, size, strength);
+      const per = domain.min.map((min, c) => (size - 1) / (domain.max[c] - min));
+      this.#exports.setDomain(...domain.min, ...(per as [number, number, number]));
+    }
+  }
+
+  #bringIn(table: CubeTable): void {
+    const { dimensions, size, values } = table;
+    const count = values.length / 3;
+    const length = count * (dimensions === 3 ? 4 : 3);
+    this.#pictureAt = Math.ceil((TABLE_AT + length * 4) / 16) * 16;
+    this.#reserve(this.#pictureAt);
+    const to = new Float32Array(this.#exports.memory.buffer, TABLE_AT, length);
+    for (let i = 0; i < count; i++)
+      for (let c = 0; c < 3; c++) to[dimensions === 3 ? i * 4 + c : c * size + i] = values[i * 3 + c];
+    this.#table = table;
+  }
+
+  #reserve(bytes: number): void {
+    const { memory } = this.#exports;
+    const missing = bytes - memory.buffer.byteLength;
+    if (missing > 0) memory.grow(Math.ceil(missing / PAGE));
+  }
+
+  /** Where a picture of so many points is put: red, green, blue, opacity, not multiplied. Taken anew for each picture. */
+  room(points: number): Uint8ClampedArray<ArrayBuffer> {
+    const { memory } = this.#exports;
+    this.#reserve(this.#pictureAt + Math.ceil(points / 4) * 16);
+    // Memory that grew is another buffer.
+    const { buffer, byteOffset, length } = this.#room;
+    if (length !== points * 4 || buffer !== memory.buffer || byteOffset !== this.#pictureAt)
+      this.#room = new Uint8ClampedArray(memory.buffer, this.#pictureAt, points * 4);
+    return this.#room as Uint8ClampedArray<ArrayBuffer>;
+  }
+
+  /** Colours the first points of the room in place; those that come as blue, green, red leave as red, green, blue. */
+  colour(points: number, order: PointOrder = 'RGBA'): void {
+    this.#exports.colour(this.#pictureAt, points, order === 'RGBA' ? 0 : 16);
+  }
+}
