@@ -1,5 +1,6 @@
 /** A real web page and a real encoder as inputs, through the interface, and what viewers get of them. */
-import { spawn, type ChildProcess } from 'node:child_process';
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
+import { readFileSync, writeFileSync } from 'node:fs';
 import http from 'node:http';
 import type { AddressInfo } from 'node:net';
 import path from 'node:path';
@@ -159,6 +160,41 @@ test('a page with transparency over a feed with sound reaches viewers; either ma
     watcher.close();
     await stopLive(page);
   }
+});
+
+test('a feed that cannot be decoded says so and is shown as soon as it can be', async () => {
+  const { page, fixture } = stage;
+  await stage.freshScene();
+  await stage.addLayer('Network feed…');
+  await settings().getByRole('button', { name: 'Copy the address' }).click();
+  await page.getByText(/Copied, with its key/).waitFor();
+  const address = await page.evaluate(() => navigator.clipboard.readText());
+  const file = path.join(fixture.data, 'strange.flv');
+  execFileSync(
+    'ffmpeg',
+    `-v error -y -f lavfi -i color=c=0x2060c0:size=320x180:rate=25 -f lavfi -i sine -t 3 -c:v libx264 -g 25 -pix_fmt yuv420p -c:a aac ${file}`.split(
+      ' ',
+    ),
+  );
+  // Its description calls it CAVLC 4:4:4 Intra, which no browser takes.
+  const bytes = readFileSync(file);
+  const at = bytes.indexOf(Buffer.from([0x17, 0, 0, 0, 0, 1]));
+  bytes[at + 6] = 0x2c;
+  writeFileSync(file, bytes);
+  encoder = spawn(
+    'ffmpeg',
+    ['-v', 'error', '-nostdin', '-re', '-stream_loop', '-1', '-i', file, '-c', 'copy', '-f', 'flv', address],
+    { stdio: 'ignore' },
+  );
+  await settings()
+    .getByText(/its picture cannot be decoded .*send H\.264 in 8 bits/)
+    .waitFor();
+  encoder.kill('SIGKILL');
+  encoder = publish(address, '0x20a040');
+  await settings()
+    .getByText(/320×180.*shown 0\.\d s after it arrives/)
+    .waitFor();
+  encoder.kill('SIGKILL');
 });
 
 test('an address with mistakes is refused with what to do', async () => {

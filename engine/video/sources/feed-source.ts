@@ -1,13 +1,13 @@
 import type { Rect } from '../../../core/geometry/rect';
-import { messageOf } from '../../../core/fault';
 import { FeedPlayout } from '../../../core/media/feed-playout';
-import { aacFacts, avcCodecName, readFeedTag, type FeedPart } from '../../../core/media/feed-tags';
+import { readFeedTag } from '../../../core/media/feed-tags';
 import { stereoOf } from '../../../core/sound/downmix';
 import { MIXER_SAMPLE_RATE } from '../../../core/sound/format';
 import { Resampler } from '../../../core/sound/resampler';
 import type { InputState } from '../../../protocol/engine';
 import type { InputPart } from '../../../protocol/input-stream';
 import { BLOCK, FileRing } from '../../../protocol/shared-sound';
+import { FeedDecoder } from './feed-decoder';
 import { InputStreamClient } from './input-stream-client';
 import type { DrawContext, PictureSource } from './picture-source';
 
@@ -30,13 +30,11 @@ export class FeedSource implements PictureSource {
   hasSound = false;
   readonly #client: InputStreamClient;
   readonly #playout = new FeedPlayout();
-  #video: VideoDecoder | null = null;
-  #audio: AudioDecoder | null = null;
-  /** What the feed last said of itself: it is said once, and a feed that stood still goes on without saying it again. */
-  #videoConfig: Uint8Array | null = null;
-  #audioConfig: Uint8Array | null = null;
-  /** A decoder can begin at a keyframe only. */
-  #sawKeyframe = false;
+  readonly #decoder = new FeedDecoder({
+    picture: (frame) => this.#queuePicture(frame),
+    sound: (data) => this.#hear(data),
+    problem: (kind, text) => this.#cannotDecode(kind, text),
+  });
   #queue: { seconds: number; frame: VideoFrame }[] = [];
   #shown: VideoFrame | null = null;
   #ring: FileRing | null = null;
@@ -49,6 +47,8 @@ export class FeedSource implements PictureSource {
   #heardAt = -Infinity;
   /** A failure of the feed itself, which no further part takes away. */
   #problem: string | null = null;
+  /** Of each kind, why it cannot be decoded at present. */
+  readonly #undecodable: { video: string | null; audio: string | null } = { video: null, audio: null };
 
   constructor(url: string) {
     this.#client = new InputStreamClient(
@@ -71,9 +71,13 @@ export class FeedSource implements PictureSource {
       this.#show(this.#queue.shift()!.frame);
     if (this.state === 'ready' && seconds - this.#heardAt > STILL_SECONDS)
       this.#stop('the feed stands still; it comes back by itself');
-    else if (this.state === 'ready' && this.#problem === null) {
+    else if (this.state === 'ready') {
       const tenths = Math.round(this.#playout.delaySeconds * 10) / 10;
-      this.message = `shown ${tenths.toFixed(1)} s after it arrives`;
+      this.message =
+        this.#problem ??
+        this.#undecodable.video ??
+        this.#undecodable.audio ??
+        `shown ${tenths.toFixed(1)} s after it arrives`;
     }
   }
 
@@ -102,6 +106,7 @@ export class FeedSource implements PictureSource {
     this.width = frame.displayWidth;
     this.height = frame.displayHeight;
     this.state = 'ready';
+    this.#undecodable.video = null;
     this.version += 1;
   }
 
@@ -119,11 +124,7 @@ export class FeedSource implements PictureSource {
     this.#queue = [];
     this.#shown?.close();
     this.#shown = null;
-    if (this.#video?.state === 'configured') this.#video.close();
-    if (this.#audio?.state === 'configured') this.#audio.close();
-    this.#video = null;
-    this.#audio = null;
-    this.#sawKeyframe = false;
+    this.#decoder.reset();
     this.#ring?.stop();
     this.#soundFrom = null;
     this.#playout.reset();
@@ -141,39 +142,10 @@ export class FeedSource implements PictureSource {
       return;
     }
     if (part.kind === 'picture') return;
-    this.#read(readFeedTag(part));
-  }
-
-  #read(part: FeedPart): void {
-    switch (part.type) {
-      case 'videoConfig':
-        this.#videoConfig = part.config;
-        return this.#openVideo(part.config);
-      case 'audioConfig':
-        this.#audioConfig = part.config;
-        return this.#openAudio(part.config);
-      case 'picture':
-        this.#arrived(part.seconds);
-        if (!this.#video && this.#videoConfig && part.keyframe) this.#openVideo(this.#videoConfig);
-        if (!this.#video || this.#video.state !== 'configured' || (!part.keyframe && !this.#sawKeyframe))
-          return;
-        this.#sawKeyframe = true;
-        this.#video.decode(
-          new EncodedVideoChunk({
-            type: part.keyframe ? 'key' : 'delta',
-            timestamp: Math.round(part.seconds * 1e6),
-            data: part.data,
-          }),
-        );
-        return;
-      case 'sound':
-        this.#arrived(part.seconds);
-        if (!this.#audio && this.#audioConfig) this.#openAudio(this.#audioConfig);
-        if (this.#audio?.state !== 'configured') return;
-        this.#audio.decode(
-          new EncodedAudioChunk({ type: 'key', timestamp: Math.round(part.seconds * 1e6), data: part.data }),
-        );
-    }
+    const read = readFeedTag(part);
+    if (read.type === 'picture' || read.type === 'sound') this.#arrived(read.seconds);
+    if (read.type === 'audioConfig') this.hasSound = true;
+    this.#decoder.take(read);
   }
 
   #arrived(seconds: number): void {
@@ -181,52 +153,21 @@ export class FeedSource implements PictureSource {
     if (this.#playout.arrived(seconds, this.#now())) this.#soundFrom = null;
   }
 
-  #openVideo(config: Uint8Array): void {
-    const codec = avcCodecName(config);
-    if (codec === null) return this.#stop('its picture’s description is broken');
-    if (this.#video?.state === 'configured') this.#video.close();
-    const decoder = new VideoDecoder({
-      output: (frame) => {
-        if (this.#video !== decoder) return frame.close();
-        this.#queue.push({ seconds: frame.timestamp / 1e6, frame });
-        if (this.#queue.length > MAX_WAITING) this.#queue.shift()!.frame.close();
-      },
-      // Broken pictures come out of broken lines: the next keyframe begins anew.
-      error: (error) => {
-        if (this.#video !== decoder) return;
-        this.#openVideo(config);
-        this.#problem = `a picture of it was broken: ${messageOf(error)}`;
-      },
-    });
-    decoder.configure({ codec, description: config, optimizeForLatency: true });
-    this.#video = decoder;
-    this.#sawKeyframe = false;
+  #queuePicture(frame: VideoFrame): void {
+    this.#queue.push({ seconds: frame.timestamp / 1e6, frame });
+    if (this.#queue.length > MAX_WAITING) this.#queue.shift()!.frame.close();
   }
 
-  #openAudio(config: Uint8Array): void {
-    const facts = aacFacts(config);
-    if (!facts) return;
-    if (this.#audio?.state === 'configured') this.#audio.close();
-    this.hasSound = true;
-    const decoder = new AudioDecoder({
-      output: (data) => {
-        if (this.#audio === decoder) this.#hear(data);
-        data.close();
-      },
-      error: () => {
-        if (this.#audio === decoder) this.#openAudio(config);
-      },
-    });
-    decoder.configure({
-      codec: facts.codec,
-      sampleRate: facts.sampleRate,
-      numberOfChannels: facts.channels,
-      description: config,
-    });
-    this.#audio = decoder;
+  /** Said as long as nothing comes that can be decoded; what is shown stays. */
+  #cannotDecode(kind: 'video' | 'audio', text: string): void {
+    this.#undecodable[kind] = text;
+    if (this.message === text || kind === 'audio') return;
+    this.message = text;
+    this.version += 1;
   }
 
   #hear(data: AudioData): void {
+    this.#undecodable.audio = null;
     const ring = this.#ring;
     const { offset } = this.#playout;
     if (!ring || offset === null) return;
