@@ -1,9 +1,9 @@
 /** The headless browser that renders web pages: found on this machine, started when the first page wants it. */
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
-import os from 'node:os';
+import { existsSync } from 'node:fs';
 import type { Browser } from 'playwright-core';
 import { Fault } from '../../core/fault';
 import type { Log } from '../log';
+import { behindOthers } from './behind-others';
 
 const PLACES = [
   '/usr/bin/chromium',
@@ -16,8 +16,6 @@ const PLACES = [
 ];
 /** A page's own memory, MB: above that its process ends and it is begun anew. */
 const HEAP_MB = 384;
-/** Pictures that are broadcast come first. */
-const NICE = 10;
 
 /** Where this machine has a browser that can render pages, or null. */
 export function browserPath(chosen = process.env.DOLOMITE_CHROMIUM): string | null {
@@ -64,9 +62,9 @@ export class PageBrowser {
         'no browser is installed on the server: install Chromium, or name one in DOLOMITE_CHROMIUM',
       );
     const { chromium } = await import('playwright-core');
-    const before = new Set(childrenOf(process.pid));
-    const browser = await chromium.launch({
-      executablePath,
+    const launcher = behindOthers(executablePath);
+    const launched = chromium.launch({
+      executablePath: launcher.path,
       // The browser refuses its own sandbox to root.
       chromiumSandbox: process.platform !== 'linux' || process.getuid?.() !== 0,
       args: [
@@ -82,36 +80,11 @@ export class PageBrowser {
         `--js-flags=--max-old-space-size=${HEAP_MB}`,
       ],
     });
-    for (const pid of childrenOf(process.pid)) if (!before.has(pid)) lower(pid);
+    // Once it runs, or does not, its launcher is done.
+    const browser = await launched.finally(() => launcher.remove());
     browser.on('disconnected', () => {
       this.#browser = null;
     });
     return browser;
-  }
-}
-
-/** Children of a process and theirs; empty where the system does not tell. */
-function childrenOf(pid: number): number[] {
-  if (process.platform !== 'linux') return [];
-  const parents = new Map<number, number>();
-  for (const name of readdirSync('/proc')) {
-    if (!/^\d+$/.test(name)) continue;
-    try {
-      const stat = readFileSync(`/proc/${name}/stat`, 'utf8');
-      parents.set(Number(name), Number(stat.slice(stat.lastIndexOf(')') + 2).split(' ')[1]));
-    } catch {
-      // It ended meanwhile.
-    }
-  }
-  const below = (of: number): number[] =>
-    [...parents].filter(([, parent]) => parent === of).flatMap(([child]) => [child, ...below(child)]);
-  return below(pid);
-}
-
-function lower(pid: number): void {
-  try {
-    os.setPriority(pid, NICE);
-  } catch {
-    // Gone, or not ours to change: it runs as it does.
   }
 }
