@@ -98,6 +98,7 @@ export class AudienceBook {
   static #made = 0;
   readonly #number = (AudienceBook.#made += 1);
   #changes = 0;
+  #eventChanges = 0;
 
   constructor(snapshot: BookSnapshot) {
     this.#state = { ...snapshot, supportMs: [...snapshot.supportMs], recent: [...snapshot.recent] };
@@ -120,6 +121,11 @@ export class AudienceBook {
   /** Differs whenever what books say does, from one book to another too. */
   get stamp(): string {
     return `${this.#number}.${this.#changes}`;
+  }
+
+  /** Differs whenever what they say of events does, but not with what is said in the chat. */
+  get eventStamp(): string {
+    return `${this.#number}.${this.#eventChanges}`;
   }
 
   /** Without the long lists, which are asked for by `supporters` and `chatters`. */
@@ -163,6 +169,7 @@ export class AudienceBook {
     }
     if (event.test) return true;
     this.#changes += 1;
+    this.#eventChanges += 1;
     for (const goal of goals) {
       const step = goalStep(goal, event, settings);
       if (step !== 0) this.#goals.set(goal.id, (this.#goals.get(goal.id) ?? 0) + step);

@@ -3,6 +3,7 @@ import { emptyBook } from '../../core/audience/book';
 import { sampleEvent, sampleMessage, sampleRule } from '../../core/audience/sample-audience';
 import { START_AUDIENCE, type AudienceSettings } from '../../core/audience/settings';
 import { messagesAt } from '../../core/audience/chat-filter';
+import { keyOf } from '../../core/audience/events';
 import { documentOf } from '../../core/show/document';
 import { DEFAULT_TEXT_STYLE, type AnyRecord } from '../../core/show/records';
 import { sampleLayer, sampleScene, sampleShow } from '../../core/show/sample-show';
@@ -123,6 +124,57 @@ describe('what the stage knows of the audience', () => {
     late.audience.open({ ...emptyBook(0), recent: missed }, [], late.at(0));
     late.audience.advance(late.at(1));
     expect(late.began).toEqual([]);
+  });
+
+  test('in a flood panels take messages less often, all of them in the end, and chat draws nothing but chat anew', () => {
+    const { audience, at } = live();
+    audience.open(emptyBook(0), [], at(0));
+    audience.advance(at(0));
+    const versions = new Set<number>();
+    const stamp = audience.now('talk', at(0)).eventStamp;
+    const said = (count: number, from: number, seconds: number) => {
+      versions.clear();
+      for (let i = 0; i < count; i++) {
+        const s = from + (i * seconds) / count;
+        audience.take([sampleMessage(`m${from}-${i}`, { id: `${from}-${i}`, seq: from * 1000 + i })], at(s));
+        audience.advance(at(s));
+        versions.add(audience.now('talk', at(s)).messagesVersion);
+      }
+      return versions.size;
+    };
+    expect(said(20, 1, 10)).toBe(20);
+    const flood = said(250, 20, 5);
+    expect(flood).toBeLessThan(20);
+    expect(flood).toBeGreaterThan(10);
+    audience.advance(at(26));
+    expect(audience.now('talk', at(26)).messages.at(-1)?.key).toBe(
+      keyOf(sampleMessage('', { id: '20-249' })),
+    );
+    // Afterwards they come at once again.
+    expect(said(20, 30, 10)).toBe(20);
+    expect(audience.now('talk', at(41)).eventStamp).toBe(stamp);
+    audience.take([{ ...follow('a'), seq: 1_000_000 }], at(42));
+    audience.advance(at(42));
+    expect(audience.now('talk', at(42)).eventStamp).not.toBe(stamp);
+  });
+
+  test('what is drawn from events follows a storm ten times a second, and has all of it in the end', () => {
+    const { audience, at } = live();
+    audience.open(emptyBook(0), [], at(0));
+    const seen = new Set<string>();
+    const fields = new Set<string>();
+    for (let i = 0; i < 300; i++) {
+      const now = at(1 + i / 100);
+      audience.take([{ ...follow(`v${i}`), id: `v${i}`, seq: i + 1 }], now);
+      audience.advance(now);
+      seen.add(audience.now('talk', now).eventStamp);
+      fields.add(audience.liveFields(now)['latest.follower']);
+    }
+    for (const set of [seen, fields]) {
+      expect(set.size).toBeGreaterThan(20);
+      expect(set.size).toBeLessThan(35);
+    }
+    expect(audience.liveFields(at(5))['latest.follower']).toBe('v299');
   });
 
   test('fields are the same object until something has happened', () => {

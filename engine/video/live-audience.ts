@@ -41,6 +41,11 @@ const NEWS_MS = 30_000;
 const MUSIC_WITHIN_MS = 3000;
 /** Panels take new messages so often: faster nobody reads, and each time they are laid out anew. */
 const CHAT_SECONDS = 0.1;
+/** And so often while so many come in between, which nobody reads at all. */
+const FLOOD_SECONDS = 0.35;
+const FLOOD_MESSAGES = 3;
+/** What is drawn from events, and fields in texts, follow them so often at most. */
+const EVENTS_SECONDS = 0.1;
 /** Between two runs of a preview, seconds. */
 const PREVIEW_PAUSE = 0.8;
 /** The wall clock is taken over when it is off by more: it was set, or the sound clock stood still. */
@@ -59,7 +64,11 @@ export class LiveAudience {
   #shownVersion = 0;
   #shownAt = -Infinity;
   /** Messages have come that the panels do not have yet. */
-  #chatted = false;
+  #chatted = 0;
+  /** How far apart panels take messages just now. */
+  #chatSeconds = CHAT_SECONDS;
+  #eventStamp = '';
+  #eventsAt = -Infinity;
   #rules: readonly AlertRuleRecord[] = [];
   #goals: readonly GoalRecord[] = [];
   #settings: AudienceSettings = START_AUDIENCE;
@@ -83,6 +92,7 @@ export class LiveAudience {
   /** Entries after this one came while no page was there; null when that is not known or was seen to. */
   #missedAfter: number | null = null;
   #lagMs: number | null = null;
+  #liveAt = -Infinity;
   #live: { key: string; settings: unknown; goals: unknown; fields: Record<string, string> } = {
     key: '',
     settings: null,
@@ -134,9 +144,16 @@ export class LiveAudience {
 
   /** Once for each picture. */
   advance(seconds: number): void {
-    if (this.#chatted && Math.abs(seconds - this.#shownAt) >= CHAT_SECONDS) {
+    if (this.#chatted > 0 && Math.abs(seconds - this.#shownAt) >= this.#chatSeconds) {
+      // By rate, so that a flood is one however far apart it is taken.
+      const flood = this.#chatted >= (FLOOD_MESSAGES * this.#chatSeconds) / CHAT_SECONDS;
+      this.#chatSeconds = flood ? FLOOD_SECONDS : CHAT_SECONDS;
       this.#shownAt = seconds;
       this.#show();
+    }
+    if (Math.abs(seconds - this.#eventsAt) >= EVENTS_SECONDS && this.#eventStamp !== this.#book.eventStamp) {
+      this.#eventsAt = seconds;
+      this.#eventStamp = this.#book.eventStamp;
     }
     this.#heed(seconds);
     this.pictures.advance(seconds);
@@ -199,7 +216,6 @@ export class LiveAudience {
   /** @param cameMs when they came to this page: what is told again to a desk that opens later is no news */
   take(events: readonly AudienceEvent[], seconds: number, cameMs = Date.now()): void {
     const now = this.wallMs(seconds);
-    let chatted = false;
     for (const event of events) {
       this.#lastSeq = Math.max(this.#lastSeq, event.seq);
       this.#book.enter(event, this.#goals, this.#settings);
@@ -207,10 +223,9 @@ export class LiveAudience {
         // It counts from when it came here: clocks of platforms differ.
         this.#chat.push({ message: event, sinceMs: now, shown: this.#shownOf(event, now) });
         if (this.#chat.length > MAX_CHAT) this.#chat.shift();
-        chatted = true;
+        this.#chatted += 1;
       } else if (Date.now() - cameMs < NEWS_MS) this.#alert(event, seconds);
     }
-    if (chatted) this.#chatted = true;
   }
 
   moderate(moderation: Moderation): void {
@@ -274,22 +289,27 @@ export class LiveAudience {
       viewers: this.#viewers,
       messages: this.#shown,
       messagesVersion: this.#shownVersion,
+      eventStamp: this.#eventStamp,
       readOut: this.#readOut,
       speaking: this.voices.speaking,
     };
   }
 
-  /** Fields that events keep up; the same object as long as nothing has changed. */
+  /** Fields that events keep up; the same object as long as nothing has changed, and for a tenth of a second. */
   liveFields(seconds: number): Record<string, string> {
+    const same = this.#live.settings === this.#settings && this.#live.goals === this.#goals;
+    if (same && Math.abs(seconds - this.#liveAt) < EVENTS_SECONDS) return this.#live.fields;
     const viewers = viewerSum(this.#viewers, this.wallMs(seconds));
     const key = `${this.#book.stamp}/${viewers}`;
-    if (key !== this.#live.key || this.#live.settings !== this.#settings || this.#live.goals !== this.#goals)
+    if (!same || key !== this.#live.key) {
+      this.#liveAt = seconds;
       this.#live = {
         key,
         settings: this.#settings,
         goals: this.#goals,
         fields: audienceFields(this.#book, this.#goals, this.#settings, viewers),
       };
+    }
     return this.#live.fields;
   }
 
@@ -367,7 +387,7 @@ export class LiveAudience {
 
   #show(): void {
     this.#shownVersion += 1;
-    this.#chatted = false;
+    this.#chatted = 0;
     this.#shown = this.#chat.flatMap(({ shown }) => shown ?? []);
     this.emotes.want(this.#shown);
   }

@@ -43,6 +43,8 @@ export interface AudienceNow {
   messages: readonly ShownMessage[];
   /** Differs whenever `messages` do. */
   messagesVersion: number;
+  /** Differs whenever what books say of events does: what is drawn from it is drawn anew. May lag behind in a flood. */
+  eventStamp: string;
   readOut: ReadOutNow | null;
   /** Names of the channels that are heard speaking. */
   speaking: readonly string[];

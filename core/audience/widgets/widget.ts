@@ -254,9 +254,9 @@ export function widgetStamp(widget: WidgetSettings, now: AudienceNow): string {
     case 'supporters':
     case 'recent':
     case 'poll':
-      return book.stamp;
+      return now.eventStamp;
     case 'goal':
-      return `${book.stamp}/${Math.floor(nowMs / 60_000)}`;
+      return `${now.eventStamp}/${Math.floor(nowMs / 60_000)}`;
     case 'streak': {
       const { points, level, share } = streakAt(book.facts.supportMs, widget, nowMs);
       return `${level}/${Math.floor(points)}/${Math.round(share * 400)}/${points > 0.5}`;

@@ -29,6 +29,7 @@ function now(more: Partial<AudienceNow> = {}): AudienceNow {
     viewers: new Map([['larch', { before: 10, now: 20, sinceMs: 0 }]]),
     messages: [],
     messagesVersion: 0,
+    eventStamp: '',
     readOut: null,
     speaking: [],
     ...more,
