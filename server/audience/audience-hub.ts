@@ -19,6 +19,13 @@ import type { EntryRepository } from './entry-repository';
 
 /** Events are gathered this long and go out together: a storm is some messages, not thousands. */
 const GATHER_MS = 15;
+/** And this long while so many come in a second: each message costs the server and the page more than what is in it. */
+const FLOOD_GATHER_MS = 60;
+const FLOOD_PER_SECOND = 40;
+/** When the database could not take them they are kept, and it is tried again. */
+const AGAIN_MS = 1000;
+/** More than this are not kept waiting: what came first goes. */
+const MAX_GATHERED = 50_000;
 /** Chat a page gets at its beginning. */
 const CHAT_AT_START = 200;
 const MAX_REASONS = 100;
@@ -34,6 +41,8 @@ export interface HubParts {
   onViewers: (platform: string, viewers: number) => void;
   /** Something was refused: the list of reasons is worth sending. */
   onRejection: () => void;
+  /** The database did not take what came; it is kept and tried again. */
+  onTrouble: (error: unknown) => void;
 }
 
 /** Where everything viewers do comes together: told apart, numbered, kept, counted, passed on. */
@@ -41,6 +50,10 @@ export class AudienceHub {
   #book: AudienceBook;
   #gathered: AudienceEvent[] = [];
   #timer: NodeJS.Timeout | null = null;
+  /** Moderation that the database did not take yet. */
+  #late: Moderation[] = [];
+  /** Events of the present second, and its number. */
+  #second = { number: 0, count: 0 };
   readonly #rejections = new Map<string, Rejection>();
   #readOut: ReadOutState = { shown: null, sinceMs: 0, queue: [], history: [] };
 
@@ -71,18 +84,53 @@ export class AudienceHub {
         break;
       default:
         this.#gathered.push(incoming);
-        this.#timer ??= setTimeout(() => this.flush(), GATHER_MS);
+        this.#timer ??= setTimeout(() => this.flush(), this.#floods() ? FLOOD_GATHER_MS : GATHER_MS);
     }
   }
 
-  /** Takes in what was gathered, now. */
+  /** Counts one more event. @returns whether there are many just now */
+  #floods(): boolean {
+    const number = Math.floor(this.parts.now() / 1000);
+    if (number !== this.#second.number) {
+      // The beginning of a second goes by the one before.
+      const before = number === this.#second.number + 1 ? this.#second.count : 0;
+      this.#second = { number, count: before > FLOOD_PER_SECOND ? FLOOD_PER_SECOND : 0 };
+    }
+    this.#second.count += 1;
+    return this.#second.count > FLOOD_PER_SECOND;
+  }
+
+  /** Takes in what was gathered, now. What the database does not take (locked, full) is kept and tried again. */
   flush(): void {
     if (this.#timer) clearTimeout(this.#timer);
     this.#timer = null;
-    if (this.#gathered.length === 0) return;
+    if (this.#gathered.length === 0 && this.#late.length === 0) return;
     const gathered = this.#gathered;
+    let fresh: AudienceEvent[];
+    try {
+      fresh = this.parts.entries.add(gathered);
+    } catch (error) {
+      const over = gathered.length - MAX_GATHERED;
+      if (over > 0) {
+        gathered.splice(0, over);
+        this.reject('the database', 'it cannot be written, and more came than can be kept waiting');
+      }
+      return this.#again(error);
+    }
     this.#gathered = [];
-    const fresh = this.parts.entries.add(gathered);
+    const late = this.#late;
+    this.#late = [];
+    this.#pass(fresh);
+    // What was to be removed may just have come.
+    for (const moderation of late) this.#moderate(moderation);
+  }
+
+  #again(error: unknown): void {
+    this.parts.onTrouble(error);
+    this.#timer ??= setTimeout(() => this.flush(), AGAIN_MS);
+  }
+
+  #pass(fresh: AudienceEvent[]): void {
     if (fresh.length === 0) return;
     const { goals, settings } = this.parts.counting();
     for (const event of fresh) this.#book.enter(event, goals, settings);
@@ -162,10 +210,18 @@ export class AudienceHub {
 
   close(): void {
     this.flush();
+    if (this.#timer) clearTimeout(this.#timer);
+    this.#timer = null;
   }
 
   #moderate(moderation: Moderation): void {
-    this.parts.entries.moderate(moderation);
+    try {
+      this.parts.entries.moderate(moderation);
+    } catch (error) {
+      this.#late.push(moderation);
+      this.#again(error);
+    }
+    // It leaves the picture whatever the database does.
     this.parts.say({ type: 'moderation', moderation });
     const { shown, queue, history } = this.#readOut;
     const stays = (m: ChatMessage) => !concerns(moderation, m);

@@ -1,6 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import Sqlite from 'better-sqlite3';
 import { Webhook } from 'standardwebhooks';
 import { afterEach, describe, expect, test, vi } from 'vitest';
 import type { Incoming } from '../../core/audience/events';
@@ -28,6 +29,7 @@ function database(): Database {
 
 function hub(db = database(), goals = [sampleGoal()]) {
   const said: AudienceFromServer[] = [];
+  const troubles: unknown[] = [];
   const made = new AudienceHub({
     entries: new EntryRepository(db),
     say: (message) => said.push(message),
@@ -35,8 +37,9 @@ function hub(db = database(), goals = [sampleGoal()]) {
     now: () => 2_000_000,
     onViewers: () => {},
     onRejection: () => {},
+    onTrouble: (error) => troubles.push(error),
   });
-  return { hub: made, said, entries: made.parts.entries };
+  return { hub: made, said, troubles, entries: made.parts.entries };
 }
 
 describe('the hub', () => {
@@ -51,6 +54,69 @@ describe('the hub', () => {
     it.take(events[5]);
     it.flush();
     expect(said.flatMap((m) => (m.type === 'audience' ? m.events : []))).toHaveLength(1000);
+  });
+
+  test('what a locked database does not take is kept, in order, and moderation with it', () => {
+    vi.useFakeTimers();
+    const folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-locked-'));
+    const file = path.join(folder, 'a.sqlite');
+    const db = openDatabase(file, MIGRATIONS);
+    db.pragma('busy_timeout = 0');
+    const other = new Sqlite(file);
+    closing.push(() => {
+      other.close();
+      db.close();
+      rmSync(folder, { recursive: true });
+      vi.useRealTimers();
+    });
+    const { hub: it, said, troubles, entries } = hub(db);
+    other.exec('BEGIN IMMEDIATE');
+    const events = Array.from({ length: 5 }, (_, i) => sampleMessage('x', { id: `m${i}` }));
+    it.take(events[0]);
+    it.take(events[1]);
+    vi.advanceTimersByTime(100);
+    it.take({ type: 'removed', platform: 'larch', id: 'm1', atMs: 1 });
+    it.take(events[2]);
+    vi.advanceTimersByTime(5000);
+    expect(troubles.length).toBeGreaterThan(3);
+    // It left the picture already.
+    expect(said.map((m) => m.type)).toEqual(['moderation']);
+    other.exec('COMMIT');
+    vi.advanceTimersByTime(1100);
+    expect(said.map((m) => m.type)).toEqual(['moderation', 'audience', 'moderation']);
+    const passed = said.flatMap((m) => (m.type === 'audience' ? m.events : []));
+    expect(passed.map((e) => e.id)).toEqual(['m0', 'm1', 'm2']);
+    expect(entries.newestChat(10).map((m) => m.id)).toEqual(['m0', 'm2']);
+    const told = troubles.length;
+    it.take(events[3]);
+    vi.advanceTimersByTime(5000);
+    expect(troubles).toHaveLength(told);
+    expect(entries.newestChat(10).map((m) => m.id)).toEqual(['m0', 'm2', 'm3']);
+  });
+
+  test('a flood goes out in fewer messages, a single event at once', () => {
+    vi.useFakeTimers();
+    closing.push(() => vi.useRealTimers());
+    let now = 0;
+    const { hub: it, said } = hub();
+    Object.assign(it.parts, { now: () => now });
+    const run = (perSecond: number, seconds: number) => {
+      said.length = 0;
+      for (let i = 0; i < perSecond * seconds; i++) {
+        it.take(sampleMessage('x'));
+        now += 1000 / perSecond;
+        vi.advanceTimersByTime(1000 / perSecond);
+      }
+      return said.length / seconds;
+    };
+    expect(run(10, 3)).toBe(10);
+    expect(run(200, 4)).toBeLessThan(25);
+    now += 3000;
+    vi.advanceTimersByTime(3000);
+    said.length = 0;
+    it.take(sampleMessage('x'));
+    vi.advanceTimersByTime(16);
+    expect(said).toHaveLength(1);
   });
 
   test('after a restart the book is as it was, and a goal that is new counts what was before', () => {

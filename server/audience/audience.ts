@@ -59,6 +59,8 @@ export class Audience {
       onViewers: (platform, viewers) =>
         this.#feeds.find((feed) => feed.address.name === platform)?.setViewers(viewers),
       onRejection: () => this.#statusSoon(),
+      onTrouble: (error) =>
+        log.error({ error: String(error) }, 'the database did not take what viewers did; it is tried again'),
     });
     this.door = new HookDoor(
       this.hooks,

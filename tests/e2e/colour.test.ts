@@ -130,6 +130,7 @@ describe('coloured ahead of its drawing', () => {
     );
     const [ahead, drawn] = [result.ahead, result.drawn].map((text) => Buffer.from(text, 'base64'));
     expect(result.draws).toBe(draws);
+    expect(result.unseen).toBe(true);
     expect(new Set(drawn).size).toBeGreaterThan(100);
     for (let i = 0; i < ahead.length; i++) {
       if (Math.abs(ahead[i] - drawn[i]) > 2)

@@ -266,14 +266,14 @@ export async function timeColour(
 
 /**
  * A picture coloured ahead of its drawing and the same one coloured when it is drawn, as RGBA, base64, and how often the
- * source below was drawn for the first. With `frame` it gives itself out as decoded, in 4:2:0.
+ * source below was drawn for the first; `unseen`: nothing is done for pictures that nobody drew. With `frame` it gives itself out as decoded, in 4:2:0.
  */
 export async function colouredAhead(
   rgba: number[],
   width: number,
   height: number,
   frame: boolean,
-): Promise<{ ahead: string; drawn: string; draws: number }> {
+): Promise<{ ahead: string; drawn: string; draws: number; unseen: boolean }> {
   const given = new GivenSource({ width, height, rgba, changes: true });
   const decoded = frame ? inI420(given.canvas) : null;
   let draws = 0;
@@ -302,8 +302,12 @@ export async function colouredAhead(
   draws = 0;
   await source.prepare();
   const ahead = picture();
+  source.advance(2 / 30);
+  await source.prepare();
+  source.advance(3 / 30);
+  const unseen = source.prepare() === null;
   decoded?.close();
-  return { ahead, drawn, draws };
+  return { ahead, drawn, draws, unseen };
 }
 
 /** As a decoder gives it: brightness for each point, colour for each four. */

@@ -53,6 +53,8 @@ export class ColouredSource implements PictureSource {
   #size = { width: 0, height: 0 };
   #largest = { width: 0, height: 0 };
   #lookedAt = 0;
+  /** Drawn since it was last prepared: what nobody looks at is not coloured. */
+  #asked = false;
 
   constructor(
     readonly inner: PictureSource,
@@ -134,6 +136,7 @@ export class ColouredSource implements PictureSource {
 
   draw(context: DrawContext, part: Rect, width: number, height: number): void {
     if (!this.#process) return this.inner.draw(context, part, width, height);
+    this.#asked = true;
     const matrix = context.getTransform();
     const canvas = this.#coloured(
       (width * Math.hypot(matrix.a, matrix.b) * this.width) / part.width,
@@ -222,7 +225,9 @@ export class ColouredSource implements PictureSource {
    */
   prepare(): Promise<void> | null {
     const { width, height } = this.#size;
-    if (!this.#process || this.#smoothing || width === 0 || chipOrNone() !== null) return null;
+    const asked = this.#asked;
+    this.#asked = false;
+    if (!asked || !this.#process || this.#smoothing || width === 0 || chipOrNone() !== null) return null;
     if (this.#canvas?.width !== width || this.#canvas.height !== height) return null;
     return `${this.version}` === this.#drawn ? null : this.#prepared(this.#canvas, { width, height });
   }
