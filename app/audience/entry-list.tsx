@@ -22,7 +22,18 @@ const SHOWS: readonly { value: EntryFilter['show']; words: string; title: string
 /** Rows that are drawn while the newest are followed: more than any window shows, few enough for a storm. */
 const FOLLOWED_ROWS = 60;
 const NEAR_END_PX = 40;
-const NEAR_START_PX = 200;
+const NEAR_START_PX = 600;
+
+/** The first row that begins at or below `top`; rows stand in order, and each one asked costs time while it scrolls. */
+function firstBelow(rows: ArrayLike<HTMLElement>, top: number): HTMLElement | null {
+  let [low, high] = [0, rows.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (rows[middle].offsetTop < top) low = middle + 1;
+    else high = middle;
+  }
+  return rows[low] ?? null;
+}
 
 /** Chat and events of all platforms in one list, newest at the bottom; stays where the reader has scrolled to. */
 export function EntryList({ dense = false }: { dense?: boolean }) {
@@ -65,7 +76,7 @@ export function EntryList({ dense = false }: { dense?: boolean }) {
   const onScroll = () => {
     const e = box.current!;
     setFollowing(e.scrollHeight - e.scrollTop - e.clientHeight < NEAR_END_PX);
-    const first = [...e.querySelectorAll<HTMLElement>('.entry')].find((row) => row.offsetTop >= e.scrollTop);
+    const first = firstBelow(e.querySelectorAll<HTMLElement>('.entry'), e.scrollTop);
     held.current = first ? { seq: Number(first.dataset.seq), top: first.offsetTop } : null;
     if (e.scrollTop < NEAR_START_PX && e.scrollHeight > e.clientHeight) more();
   };

@@ -80,7 +80,7 @@ function AddressField({
         e.preventDefault();
         if (text.trim() !== '') void take();
       }}
-      style={{ display: 'flex', gap: 6, alignItems: 'flex-start' }}
+      style={{ display: 'flex', gap: 6, alignItems: 'flex-start', marginTop: 8 }}
     >
       <TextField
         label={host ? 'Another address' : 'Address'}

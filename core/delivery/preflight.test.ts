@@ -216,5 +216,8 @@ test('what comes next is named, with what it still waits for', () => {
   const waits = find(look({ next: { name: 'Levers', missing: ['Lever camera', 'Clip'] } }), 'next');
   expect(waits).toMatchObject({ state: 'warn', fix: { fix: 'openStage' } });
   expect(waits.text).toBe('Levers, but Lever camera and Clip have no picture yet');
+  expect(find(look({ next: { name: 'Levers', missing: ['A', 'B', 'C'] } }), 'next').text).toBe(
+    'Levers, but A, B and C have no picture yet',
+  );
   expect(find(look({ next: null }), 'next').text).toMatch(/last in the list/);
 });

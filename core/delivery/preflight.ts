@@ -2,6 +2,9 @@
 import type { EncodeId } from './encodes';
 import { mbps } from './plan-advice';
 
+/** Names in a row: "this, that and this". */
+const LIST = new Intl.ListFormat('en-GB');
+
 export const FIXES = [
   'startSound',
   'unmute',
@@ -172,7 +175,7 @@ function nextCheck({ next }: PreflightFacts): Check {
     return {
       ...base,
       state: 'warn',
-      text: `${next.name}, but ${next.missing.join(' and ')} ${next.missing.length > 1 ? 'have' : 'has'} no picture yet`,
+      text: `${next.name}, but ${LIST.format(next.missing)} ${next.missing.length > 1 ? 'have' : 'has'} no picture yet`,
       fix: open,
     };
   return fine(base.id, base.name, `${next.name}, ready`);

@@ -45,6 +45,8 @@ export class PageRenderer {
   #proxy: FilteringProxy | null = null;
   #closed = false;
   #tries = 0;
+  /** Whether the page was ever there, so that its picture is one of it and not of an empty window. */
+  #loaded = false;
   #timers = new Set<NodeJS.Timeout>();
   /** Which opening of the page is the present one: what an earlier one still says is not listened to. */
   #round = 0;
@@ -120,7 +122,7 @@ export class PageRenderer {
     const next = Math.max(0, wait - (begun > 0 ? Date.now() - begun : 0));
     // The second time in a row it is no hiccup any more.
     this.#say(
-      this.#picture && this.#tries < 2 ? 'running' : 'failed',
+      this.#loaded && this.#tries < 2 ? 'running' : 'failed',
       `${why}; tried again ${next < 1000 ? 'now' : `in ${Math.round(next / 1000)} s`}`,
     );
     void this.#end().then(() => this.#later(next, () => void this.#begin()));
@@ -164,6 +166,7 @@ export class PageRenderer {
     if (own.includes('dns_error')) throw new Error('there is no computer of this name');
     if (own) throw new Error('nothing answers at this address');
     if (answer && answer.status() >= 400) throw new Error(`${host} answered with status ${answer.status()}`);
+    this.#loaded = true;
     this.#say('running', '');
   }
 
