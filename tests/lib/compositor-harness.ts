@@ -302,12 +302,13 @@ export async function colouredAhead(
   draws = 0;
   await source.prepare();
   const ahead = picture();
+  const drawsAhead = draws;
   source.advance(2 / 30);
   await source.prepare();
   source.advance(3 / 30);
   const unseen = source.prepare() === null;
   decoded?.close();
-  return { ahead, drawn, draws, unseen };
+  return { ahead, drawn, draws: drawsAhead, unseen };
 }
 
 /** As a decoder gives it: brightness for each point, colour for each four. */

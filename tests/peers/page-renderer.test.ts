@@ -115,8 +115,10 @@ describe('a page', () => {
 
 describe('a page is kept away', () => {
   test('from private addresses that were not allowed', async () => {
-    const { renderer } = render('/card', { allowed: [] });
+    const { renderer, statuses } = render('/card', { allowed: [] });
     await eventually(() => renderer.status.state === 'failed', 20_000);
+    // The empty window has a picture too, but the page never ran.
+    expect(statuses.map(({ state }) => state)).not.toContain('running');
     expect(renderer.status.message).toMatch(/your own network.*allowed/);
     expect(renderer.status.blocked).toEqual([`127.0.0.1:${port}`]);
     expect(asked).toEqual([]);

@@ -237,15 +237,17 @@ export class ColouredSource implements PictureSource {
     const process = this.#process!;
     const context = this.#context!;
     let order: PointOrder = 'RGBA';
-    const whole = this.#wholeFrame(size);
-    // Cloned: its source may close it meanwhile.
-    let frame = whole?.clone() ?? null;
-    if (!frame) {
-      this.#drawInner(context, size);
-      frame = new VideoFrame(canvas, { timestamp: 0 });
-      order = 'BGRA';
-    }
+    let frame: VideoFrame | null = null;
     try {
+      // Cloned: its source may close it meanwhile.
+      frame = this.#wholeFrame(size)?.clone() ?? null;
+      if (!frame) {
+        // Not coloured yet.
+        this.#drawn = '';
+        this.#drawInner(context, size);
+        frame = new VideoFrame(canvas, { timestamp: 0 });
+        order = 'BGRA';
+      }
       if (order === 'BGRA' && frame.format !== 'BGRA') return;
       const room = process.room(size.width, size.height);
       await frame.copyTo(room, { format: order });
@@ -259,7 +261,7 @@ export class ColouredSource implements PictureSource {
       // A kind of picture that the browser cannot copy out: drawing it takes longer and shows the same.
       console.warn(error);
     } finally {
-      frame.close();
+      frame?.close();
     }
   }
 
@@ -267,7 +269,11 @@ export class ColouredSource implements PictureSource {
   #wholeFrame({ width, height }: Size): VideoFrame | null {
     const frame = this.inner.frame?.() ?? null;
     const visible = frame?.visibleRect;
+    // Copied out it would not be turned; in newer browsers only.
+    const { rotation, flip } = (frame ?? {}) as { rotation?: number; flip?: boolean };
     const same =
+      !rotation &&
+      !flip &&
       visible?.width === width &&
       visible.height === height &&
       frame?.displayWidth === width &&
