@@ -36,6 +36,15 @@ freshStart(stage.openStage, stage.closeStage);
 
 const settings = () => stage.page.getByRole('region', { name: 'Input settings' });
 
+/** A layer with a feed. @returns where an encoder sends it, with its key */
+async function addFeed(): Promise<string> {
+  const { page } = stage;
+  await stage.addLayer('Network feed…');
+  await settings().getByRole('button', { name: 'Copy the address' }).click();
+  await page.getByText(/Copied, with its key/).waitFor();
+  return page.evaluate(() => navigator.clipboard.readText());
+}
+
 /** An encoder that is not ours: a plain colour and a tone. */
 function publish(address: string, colour: string, size = '320x180'): ChildProcess {
   return spawn(
@@ -66,10 +75,7 @@ test('a page with transparency over a feed with sound reaches viewers; either ma
   await stage.freshScene();
 
   // The feed: added, its address copied, an encoder sends there.
-  await stage.addLayer('Network feed…');
-  await settings().getByRole('button', { name: 'Copy the address' }).click();
-  await page.getByText(/Copied, with its key/).waitFor();
-  const address = await page.evaluate(() => navigator.clipboard.readText());
+  const address = await addFeed();
   expect(address).toMatch(/^rtmp:\/\/127\.0\.0\.1:\d+\/feed\/[0-9a-f]{24}$/);
   await settings()
     .getByText(/nobody sends yet/)
@@ -160,12 +166,9 @@ test('a page with transparency over a feed with sound reaches viewers; either ma
 });
 
 test('a feed that cannot be decoded says so and is shown as soon as it can be', async () => {
-  const { page, fixture } = stage;
+  const { fixture } = stage;
   await stage.freshScene();
-  await stage.addLayer('Network feed…');
-  await settings().getByRole('button', { name: 'Copy the address' }).click();
-  await page.getByText(/Copied, with its key/).waitFor();
-  const address = await page.evaluate(() => navigator.clipboard.readText());
+  const address = await addFeed();
   const file = path.join(fixture.data, 'strange.flv');
   execFileSync(
     'ffmpeg',
