@@ -52,8 +52,8 @@ export class AudienceHub {
   #timer: NodeJS.Timeout | null = null;
   /** Moderation that the database did not take yet. */
   #late: Moderation[] = [];
-  /** Events of the present second, and its number. */
-  #second = { number: 0, count: 0 };
+  /** Events of the present second, with its number, and of the one before. */
+  #second = { number: 0, count: 0, before: 0 };
   readonly #rejections = new Map<string, Rejection>();
   #readOut: ReadOutState = { shown: null, sinceMs: 0, queue: [], history: [] };
 
@@ -84,20 +84,21 @@ export class AudienceHub {
         break;
       default:
         this.#gathered.push(incoming);
-        this.#timer ??= setTimeout(() => this.flush(), this.#floods() ? FLOOD_GATHER_MS : GATHER_MS);
+        this.#gather(this.#floods() ? FLOOD_GATHER_MS : GATHER_MS);
     }
   }
 
-  /** Counts one more event. @returns whether there are many just now */
+  #gather(ms: number): void {
+    this.#timer ??= setTimeout(() => this.flush(), ms);
+  }
+
+  /** Counts one more event. @returns whether there are many, in this second or the one before */
   #floods(): boolean {
     const number = Math.floor(this.parts.now() / 1000);
-    if (number !== this.#second.number) {
-      // The beginning of a second goes by the one before.
-      const before = number === this.#second.number + 1 ? this.#second.count : 0;
-      this.#second = { number, count: before > FLOOD_PER_SECOND ? FLOOD_PER_SECOND : 0 };
-    }
+    const { number: last, count } = this.#second;
+    if (number !== last) this.#second = { number, count: 0, before: number === last + 1 ? count : 0 };
     this.#second.count += 1;
-    return this.#second.count > FLOOD_PER_SECOND;
+    return Math.max(this.#second.count, this.#second.before) > FLOOD_PER_SECOND;
   }
 
   /** Takes in what was gathered, now. What the database does not take (locked, full) is kept and tried again. */
@@ -127,7 +128,7 @@ export class AudienceHub {
 
   #again(error: unknown): void {
     this.parts.onTrouble(error);
-    this.#timer ??= setTimeout(() => this.flush(), AGAIN_MS);
+    this.#gather(AGAIN_MS);
   }
 
   #pass(fresh: AudienceEvent[]): void {

@@ -55,6 +55,8 @@ export class ColouredSource implements PictureSource {
   #lookedAt = 0;
   /** Drawn since it was last prepared: what nobody looks at is not coloured. */
   #asked = false;
+  /** Copying out has failed once: this kind of picture is drawn. */
+  #uncopied = false;
 
   constructor(
     readonly inner: PictureSource,
@@ -227,7 +229,8 @@ export class ColouredSource implements PictureSource {
     const { width, height } = this.#size;
     const asked = this.#asked;
     this.#asked = false;
-    if (!asked || !this.#process || this.#smoothing || width === 0 || chipOrNone() !== null) return null;
+    if (!asked || this.#uncopied || !this.#process || this.#smoothing || width === 0 || chipOrNone() !== null)
+      return null;
     if (this.#canvas?.width !== width || this.#canvas.height !== height) return null;
     return `${this.version}` === this.#drawn ? null : this.#prepared(this.#canvas, { width, height });
   }
@@ -259,6 +262,7 @@ export class ColouredSource implements PictureSource {
       this.#drawn = version;
     } catch (error) {
       // A kind of picture that the browser cannot copy out: drawing it takes longer and shows the same.
+      this.#uncopied = true;
       console.warn(error);
     } finally {
       frame?.close();
