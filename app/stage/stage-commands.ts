@@ -6,7 +6,7 @@ import { copyLayers, pasteLayers, type PasteWay } from '~/core/show/clipboard';
 import { findRecord, reorder } from '~/core/show/document';
 import { membersOfGroup, ownLayers, picturesOfScene } from '~/core/show/layers';
 import { placed } from '~/core/show/placing';
-import type { LayerRecord, Placement } from '~/core/show/records';
+import type { FrameName, LayerRecord, Placement } from '~/core/show/records';
 import { duplicateLayers, frameOf, groupLayers, ungroup } from '~/core/show/stage-edits';
 import { useStudio } from '../studio/studio-context';
 import { useStage, type StageParts } from './stage-context';
@@ -16,9 +16,9 @@ const newId = () => crypto.randomUUID();
 export type StageCommands = ReturnType<typeof commandsOf>;
 
 export function useStageCommands(): StageCommands {
-  const stage = useStage();
+  const { newest } = useStage();
   const { say } = useStudio();
-  return useMemo(() => commandsOf(stage, say), [stage, say]);
+  return useMemo(() => commandsOf(newest, say), [newest, say]);
 }
 
 /** "Desk camera", or "3 layers". */
@@ -26,15 +26,18 @@ export function namesOf(layers: readonly { name: string }[]): string {
   return layers.length === 1 ? layers[0].name : `${layers.length} layers`;
 }
 
-/** What can be done to the chosen layers, from keys, menus and buttons alike. */
-function commandsOf(stage: StageParts, say: (message: string) => void) {
-  const { document, scene, frame, chosen, movable, edit, select } = stage;
-  const unlocked = chosen.filter((l) => !l.locked);
-
-  const place = (name: string, placements: ReadonlyMap<string, Placement | null>) =>
-    edit(name, placed(document, scene.id, frame, placements));
+/**
+ * What can be done to the chosen layers, from keys, menus and buttons alike. Each starts from the stage as it is when
+ * it is given: of two in quick succession the second builds on the first, also where the first is not shown yet.
+ */
+function commandsOf(newest: () => StageParts, say: (message: string) => void) {
+  const place = (name: string, placements: ReadonlyMap<string, Placement | null>, of?: FrameName) => {
+    const { document, scene, frame, edit } = newest();
+    return edit(name, placed(document, scene.id, of ?? frame, placements));
+  };
 
   const change = (name: string, to: (placement: Placement, layer: LayerRecord) => Placement) => {
+    const { movable, frame } = newest();
     const placements = new Map<string, Placement>();
     for (const layer of movable) {
       const placement = layer.placements[frame];
@@ -48,6 +51,7 @@ function commandsOf(stage: StageParts, say: (message: string) => void) {
       const { readClipboard } = await import('~/protocol/layer-clipboard');
       const clipboard = readClipboard(text);
       if (!clipboard) return say('There are no layers on the clipboard: copy some first.');
+      const { document, scene, edit, select } = newest();
       const { records, layerIds, left } = pasteLayers(document, scene.id, clipboard, way, newId);
       if (!edit(`Paste ${namesOf(clipboard.layers)}`, records)) return;
       select(layerIds);
@@ -60,6 +64,7 @@ function commandsOf(stage: StageParts, say: (message: string) => void) {
   const takePlace = async (text: string) => {
     try {
       const { readClipboard } = await import('~/protocol/layer-clipboard');
+      const { frame } = newest();
       const from = readClipboard(text)?.layers.find((l) => l.placements[frame]);
       const given = from?.placements[frame];
       if (!given) return say('There is no place in this frame on the clipboard: copy a layer first.');
@@ -74,19 +79,24 @@ function commandsOf(stage: StageParts, say: (message: string) => void) {
     change,
     paste,
     takePlace,
-    clipboardText: (): string | null =>
-      chosen.length === 0 ? null : JSON.stringify(copyLayers(document, chosen)),
+    clipboardText: (): string | null => {
+      const { document, chosen } = newest();
+      return chosen.length === 0 ? null : JSON.stringify(copyLayers(document, chosen));
+    },
     arrange: (command: ArrangeCommand, name: string) => {
+      const { document, frame, movable, inputSize } = newest();
       const layers = movable.flatMap((layer) => {
         const placement = layer.placements[frame];
         return placement
-          ? [{ id: layer.id, placement, picture: pictureOf(document, layer, frame, stage.inputSize) }]
+          ? [{ id: layer.id, placement, picture: pictureOf(document, layer, frame, inputSize) }]
           : [];
       });
       place(`${name} ${namesOf(movable)}`, arrange(layers, command, frameOf(document, frame)));
     },
     moveBy: (dx: number, dy: number) => change('Move', (p) => ({ ...p, cx: p.cx + dx, cy: p.cy + dy })),
     remove: () => {
+      const { chosen, edit, select } = newest();
+      const unlocked = chosen.filter((l) => !l.locked);
       if (unlocked.length === 0) return;
       edit(
         `Delete ${namesOf(unlocked)}`,
@@ -96,20 +106,23 @@ function commandsOf(stage: StageParts, say: (message: string) => void) {
       select([]);
     },
     duplicate: () => {
+      const { document, chosen, edit, select } = newest();
       if (chosen.length === 0) return;
-      const copies = duplicateLayers(document, records(chosen), newId);
+      const copies = duplicateLayers(document, records(), newId);
       if (edit(`Duplicate ${namesOf(chosen)}`, copies))
         select(copies.filter((c) => !copies.some((g) => g.id === c.groupId)).map((c) => c.id));
     },
     group: () => {
-      const layers = records(chosen);
+      const { document, edit, select } = newest();
+      const layers = records();
       if (layers.length === 0 || layers.some((l) => l.sceneId !== layers[0].sceneId)) return;
       const id = newId();
       const grouped = groupLayers(document, layers, id, 'Group');
       if (edit(`Group ${namesOf(layers)}`, grouped)) select([id]);
     },
     ungroup: () => {
-      const groups = records(chosen).filter((l) => l.content.type === 'group');
+      const { document, edit, select } = newest();
+      const groups = records().filter((l) => l.content.type === 'group');
       if (groups.length === 0) return;
       const members = groups.flatMap((group) => ungroup(document, group));
       edit(
@@ -121,7 +134,8 @@ function commandsOf(stage: StageParts, say: (message: string) => void) {
     },
     /** One step up or down in the stack, or all the way. */
     order: (way: 'up' | 'down' | 'top' | 'bottom') => {
-      const [layer] = records(chosen);
+      const { document, edit } = newest();
+      const [layer] = records();
       if (!layer) return;
       const siblings = ownLayers(document, layer.sceneId).filter((l) => l.groupId === layer.groupId);
       const at = siblings.findIndex((l) => l.id === layer.id);
@@ -130,7 +144,8 @@ function commandsOf(stage: StageParts, say: (message: string) => void) {
     },
     /** Makes the chosen layers stand above every scene, or brings them down into this one. */
     setStanding: (standing: boolean) => {
-      const layers = records(chosen).filter((l) => (l.sceneId === null) !== standing);
+      const { document, scene, edit } = newest();
+      const layers = records().filter((l) => (l.sceneId === null) !== standing);
       const top = ownLayers(document, standing ? null : scene.id).at(-1)?.position ?? -1;
       const ids = new Set(layers.map((l) => l.id));
       const all = layers.flatMap((l) => [l, ...membersOfGroup(document, l)]);
@@ -144,23 +159,27 @@ function commandsOf(stage: StageParts, say: (message: string) => void) {
         })),
       );
     },
-    selectAll: () =>
+    selectAll: () => {
+      const { document, scene, select } = newest();
       select(
         picturesOfScene(document, scene.id)
           .filter((l) => !l.locked)
           .map((l) => l.id),
-      ),
+      );
+    },
     /** In or out of one frame; a layer that comes in stands where its other placement proposes, roughly. */
-    setInFrame: (layer: LayerRecord, of: typeof frame, inside: boolean, placement: Placement | null) =>
-      edit(
+    setInFrame: (layer: LayerRecord, of: FrameName, inside: boolean, placement: Placement | null) =>
+      place(
         inside ? `${layer.name}: in ${nameOfFrame(of)}` : `${layer.name}: not in ${nameOfFrame(of)}`,
-        placed(document, scene.id, of, new Map([[layer.id, inside ? placement : null]])),
+        new Map([[layer.id, inside ? placement : null]]),
+        of,
       ),
   };
 
-  /** The records themselves, without what the scene changes of standing ones. */
-  function records(layers: readonly LayerRecord[]): LayerRecord[] {
-    return layers.flatMap((l) => findRecord(document, 'layer', l.id) ?? []);
+  /** The records of what is chosen themselves, without what the scene changes of standing ones. */
+  function records(): LayerRecord[] {
+    const { document, chosen } = newest();
+    return chosen.flatMap((l) => findRecord(document, 'layer', l.id) ?? []);
   }
 }
 

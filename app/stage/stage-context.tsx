@@ -1,4 +1,4 @@
-import { createContext, useContext, useMemo, useState, type ReactNode } from 'react';
+import { createContext, useContext, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { messageOf } from '~/core/fault';
 import type { Point, Rect, Size } from '~/core/geometry/rect';
 import { findRecord, rebased, type ShowDocument } from '~/core/show/document';
@@ -11,6 +11,8 @@ import { useDocument, useStudio } from '../studio/studio-context';
 
 /** What is chosen and looked at in Stage; the show itself is in the document. */
 export interface StageParts {
+  /** These parts as they are now: lists and fields are drawn from those of a moment ago. */
+  newest: () => StageParts;
   /** The show as it stands on the frames: in the chosen pose of the scene. */
   document: ShowDocument;
   scene: SceneRecord;
@@ -103,6 +105,7 @@ export function StageProvider({
   }
   const used = usedFrames(document);
   const current = used.includes(frame) ? frame : (used[0] ?? 'wide');
+  const newestParts = useRef<StageParts | null>(null);
 
   const value = useMemo<StageParts>(() => {
     const inScene = (layer: LayerRecord) =>
@@ -120,6 +123,7 @@ export function StageProvider({
       ...chosenLeaves.filter((l) => !selection.includes(l.id)),
     ];
     return {
+      newest: () => newestParts.current!,
       document,
       scene,
       pose: findRecord(document, 'pose', poseId),
@@ -190,6 +194,9 @@ export function StageProvider({
     store,
     say,
   ]);
+  useLayoutEffect(() => {
+    newestParts.current = value;
+  }, [value]);
   return <StageContext value={value}>{children}</StageContext>;
 }
 

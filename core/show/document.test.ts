@@ -167,6 +167,26 @@ test('a change made from an older view keeps what was changed since', () => {
   expect(rebased([fresh], seen, now)[0]).toBe(fresh);
 });
 
+test('of two changes inside one field neither is lost, what was taken away stays away, and kinds are not mixed', () => {
+  const wide = { ...sampleLayer('l', 'a', 0).placements.wide! };
+  const seen = layer('l', 'a', 'cam');
+  const of = (changes: Partial<LayerRecord>) => documentOf([{ ...seen, ...changes }]);
+  const merge = (made: Partial<LayerRecord>, now: Partial<LayerRecord>) =>
+    rebased([{ ...seen, ...made }], documentOf([seen]), of(now))[0] as LayerRecord;
+  const flipped = { placements: { ...seen.placements, wide: { ...wide, flipX: true } } };
+  const over = { placements: { ...seen.placements, wide: { ...wide, flipY: true } } };
+  expect(merge(over, flipped).placements.wide).toEqual({ ...wide, flipX: true, flipY: true });
+  // Taken out of the frame meanwhile by the other: a change in another frame does not bring it back.
+  const tall = { placements: { ...seen.placements, tall: { ...wide, cx: 7 } } };
+  const onlyTall = { placements: { tall: seen.placements.tall ?? wide } };
+  expect(merge(tall, onlyTall).placements).toEqual({ tall: { ...wide, cx: 7 } });
+  expect(merge(onlyTall, over).placements).toEqual({ tall: onlyTall.placements.tall });
+  const asColour: Partial<LayerRecord> = { content: { type: 'shape', shape: 'rectangle', colour: '#102030' } };
+  const fitted: Partial<LayerRecord> = { content: { type: 'input', inputId: 'cam', fit: 'fit' } };
+  expect(merge(asColour, fitted).content).toEqual(asColour.content);
+  expect(merge(fitted, asColour).content).toEqual(fitted.content);
+});
+
 test('history lists its steps and jumps among them', () => {
   const history = new History();
   let document: ShowDocument = base();

@@ -66,7 +66,7 @@ export function changesBetween(
 
 /**
  * Records made from what somebody saw, for a document that may have gone on since: what they did not change is taken
- * from the document as it is now. Whole fields count, not what is inside them.
+ * from the document as it is now, down to single fields of what is inside; lists and other kinds count as a whole.
  *
  * @param seen the records as they were when the change was made
  */
@@ -79,10 +79,27 @@ export function rebased(
     const before = seen.get(record.id);
     const current = now.get(record.id);
     if (!before || !current || before === current || current.kind !== record.kind) return record;
-    const was = before as unknown as Record<string, unknown>;
-    const changed = Object.entries(record).filter(([key, value]) => value !== was[key]);
-    return { ...current, ...Object.fromEntries(changed) } as AnyRecord;
+    return rebasedValue(record, before, current) as AnyRecord;
   });
+}
+
+function rebasedValue(made: unknown, seen: unknown, now: unknown): unknown {
+  if (made === seen) return now;
+  if (seen === now || !isPlain(made) || !isPlain(seen) || !isPlain(now)) return made;
+  // A content or source of another kind has other fields: half of one and half of the other is neither.
+  if (made.type !== seen.type || made.type !== now.type) return made;
+  const merged: Record<string, unknown> = { ...now };
+  for (const [key, value] of Object.entries(made)) {
+    const of = rebasedValue(value, seen[key], now[key]);
+    // What was untouched here and has been taken away since stays away.
+    if (key in now || value !== seen[key]) merged[key] = of;
+  }
+  for (const key of Object.keys(seen)) if (!(key in made)) delete merged[key];
+  return merged;
+}
+
+function isPlain(value: unknown): value is Record<string, unknown> {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
 }
 
 /** The document with these records put and removed, unchecked: for what `changesBetween` found. */
