@@ -18,7 +18,10 @@ export interface EntryFilter {
   show: (typeof ENTRY_SHOWS)[number];
   /** Empty for all. */
   platform: string;
+  /** Only entries with lower numbers: the nearest of them. */
   before: number | null;
+  /** Only entries with higher numbers: the nearest of them. */
+  after: number | null;
 }
 
 export const ENTRY_MARKS = ['done', 'not-done', 'pinned', 'not-pinned', 'hidden', 'not-hidden'] as const;
@@ -85,4 +88,5 @@ export const entryFilterSchema = Joi.object<EntryFilter>({
     .default('all'),
   platform: Joi.string().allow('').max(60).default(''),
   before: Joi.number().integer().min(1).allow(null).default(null),
+  after: Joi.number().integer().min(1).allow(null).default(null),
 });

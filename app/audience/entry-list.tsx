@@ -6,11 +6,12 @@ import { useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { recordsOf } from '~/core/show/document';
 import type { EntryFilter, ListedEntry } from '~/protocol/audience-bus';
 import { ChoiceRow } from '../studio/choice-row';
+import { MAX_EVENTS } from '../studio/bus-client';
 import { useBus, useDocument, useStudio } from '../studio/studio-context';
 import { orderOrSay } from './audience-actions';
 import { EntryMenu } from './entry-menu';
-import { EntryRow, RowIcons, type RowActions } from './entry-row';
-import { useEntries } from './use-entries';
+import { EntryRow, type RowActions } from './entry-row';
+import { useEntries, type ListFilter } from './use-entries';
 
 const SHOWS: readonly { value: EntryFilter['show']; words: string; title: string }[] = [
   { value: 'all', words: 'All', title: 'Chat and events' },
@@ -19,10 +20,9 @@ const SHOWS: readonly { value: EntryFilter['show']; words: string; title: string
   { value: 'open', words: 'To thank', title: 'Events that are not done' },
   { value: 'pinned', words: 'Pinned', title: 'What you pinned' },
 ];
-/** Rows that are drawn while the newest are followed: more than any window shows, few enough for a storm. */
-const FOLLOWED_ROWS = 60;
 const NEAR_END_PX = 40;
-const NEAR_START_PX = 600;
+/** How far from either end further rows are fetched: half a second of a fast wheel. */
+const AHEAD_PX = 1200;
 
 /** The first row that begins at or below `top`; rows stand in order, and each one asked costs time while it scrolls. */
 function firstBelow(rows: ArrayLike<HTMLElement>, top: number): HTMLElement | null {
@@ -35,28 +35,33 @@ function firstBelow(rows: ArrayLike<HTMLElement>, top: number): HTMLElement | nu
   return rows[low] ?? null;
 }
 
+/** The number of the entry that something in the list belongs to. */
+function seqOf(target: EventTarget): number | null {
+  const row = target instanceof Element ? target.closest<HTMLElement>('.entry') : null;
+  return row ? Number(row.dataset.seq) : null;
+}
+
 /** Chat and events of all platforms in one list, newest at the bottom; stays where the reader has scrolled to. */
 export function EntryList({ dense = false }: { dense?: boolean }) {
   const { showId, bus, say } = useStudio();
   const document = useDocument();
   const { platforms, readSeq } = useBus();
-  const [filter, setFilter] = useState<Omit<EntryFilter, 'before'>>({
+  const [filter, setFilter] = useState<ListFilter>({
     search: '',
     show: 'all',
     platform: '',
   });
-  const { rows: all, state, problem, more } = useEntries(filter);
   const [menu, setMenu] = useState<{ entry: ListedEntry; anchor: HTMLElement } | null>(null);
   const [chosen, setChosen] = useState<number | null>(null);
+  /** The row under the pointer: only there, and in the chosen row, are its buttons made. */
+  const [under, setUnder] = useState<number | null>(null);
   const [following, setFollowing] = useState(true);
-  // Whoever scrolls up gets the rest at once.
-  const rows = useMemo(() => (following ? all.slice(-FOLLOWED_ROWS) : all), [all, following]);
+  const { rows, state, problem, newer, unread, more, toNewest } = useEntries(filter, following);
   const box = useRef<HTMLDivElement>(null);
   const held = useRef<{ seq: number; top: number } | null>(null);
   const masked = recordsOf(document, 'show')[0]?.audience.maskLists ?? false;
   const url = `/show/${showId}/entries`;
   const newest = rows.at(-1)?.event.seq ?? 0;
-  const unread = rows.filter((r) => r.event.seq > readSeq).length;
 
   useLayoutEffect(() => {
     const element = box.current;
@@ -75,10 +80,17 @@ export function EntryList({ dense = false }: { dense?: boolean }) {
 
   const onScroll = () => {
     const e = box.current!;
-    setFollowing(e.scrollHeight - e.scrollTop - e.clientHeight < NEAR_END_PX);
+    const belowPx = e.scrollHeight - e.scrollTop - e.clientHeight;
+    setFollowing(belowPx < NEAR_END_PX && !newer);
     const first = firstBelow(e.querySelectorAll<HTMLElement>('.entry'), e.scrollTop);
     held.current = first ? { seq: Number(first.dataset.seq), top: first.offsetTop } : null;
-    if (e.scrollTop < NEAR_START_PX && e.scrollHeight > e.clientHeight) more();
+    if (e.scrollHeight <= e.clientHeight) return;
+    if (e.scrollTop < AHEAD_PX) more('older');
+    else if (belowPx < AHEAD_PX) more('newer');
+  };
+  const follow = () => {
+    setFollowing(true);
+    toNewest();
   };
 
   const readOut = useCallback((seq: number) => bus.say({ type: 'readOut', order: 'show', seq }), [bus]);
@@ -105,7 +117,7 @@ export function EntryList({ dense = false }: { dense?: boolean }) {
     else if (event.key === 'ArrowDown') go(at < 0 ? rows.length - 1 : at + 1);
     else if (event.key === 'Enter' && chosen !== null && event.target === box.current) readOut(chosen);
     else if (event.key === 'q' && chosen !== null) bus.say({ type: 'readOut', order: 'queue', seq: chosen });
-    else if (event.key === 'End') setFollowing(true);
+    else if (event.key === 'End') follow();
     else return;
     event.preventDefault();
     event.stopPropagation();
@@ -163,9 +175,12 @@ export function EntryList({ dense = false }: { dense?: boolean }) {
           tabIndex={0}
           onScroll={onScroll}
           onKeyDown={onKey}
+          onPointerMove={(e) => setUnder(seqOf(e.target))}
+          onPointerLeave={() => setUnder(null)}
+          // Whoever works in a row's buttons keeps them, also when the pointer goes elsewhere.
+          onFocus={(e) => e.target !== box.current && setChosen(seqOf(e.target))}
           className={dense ? 'entries dense' : 'entries'}
         >
-          <RowIcons />
           {state === 'failed' && (
             <p style={{ color: 'var(--rose)' }}>The list could not be read: {problem}</p>
           )}
@@ -187,13 +202,14 @@ export function EntryList({ dense = false }: { dense?: boolean }) {
                 dense={dense}
                 actions={actions}
                 chosen={entry.event.seq === chosen}
+                active={entry.event.seq === chosen || entry.event.seq === under}
               />
             </div>
           ))}
         </div>
         {!following && (
           <Button
-            onClick={() => setFollowing(true)}
+            onClick={follow}
             sx={{
               position: 'absolute',
               bottom: 8,
@@ -203,7 +219,9 @@ export function EntryList({ dense = false }: { dense?: boolean }) {
               zIndex: 2,
             }}
           >
-            {unread > 0 ? `${unread} new · to the newest` : 'To the newest'}
+            {unread > 0
+              ? `${unread}${unread >= MAX_EVENTS ? ' or more' : ''} new · to the newest`
+              : 'To the newest'}
           </Button>
         )}
       </div>

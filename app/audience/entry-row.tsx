@@ -46,26 +46,6 @@ function ChatWords({ message }: { message: ChatMessage }) {
   );
 }
 
-/** Icons of the rows, drawn once: a row has three, and a storm brings a hundred rows a second. */
-export function RowIcons() {
-  return (
-    <div aria-hidden style={{ position: 'absolute', width: 0, height: 0, overflow: 'hidden' }}>
-      <SpeakerNotesRounded id="row-icon-read" />
-      <CheckRounded id="row-icon-done" />
-      <PushPinRounded id="row-icon-pin" />
-      <MoreHorizRounded id="row-icon-more" />
-    </div>
-  );
-}
-
-function RowIcon({ of }: { of: 'read' | 'done' | 'pin' | 'more' }) {
-  return (
-    <svg viewBox="0 0 24 24" aria-hidden>
-      <use href={`#row-icon-${of}`} width={24} height={24} />
-    </svg>
-  );
-}
-
 export interface RowActions {
   mark: (seq: number, mark: EntryMark) => void;
   readOut: (seq: number) => void;
@@ -79,21 +59,20 @@ export const EntryRow = memo(function EntryRow({
   dense,
   actions,
   chosen,
+  active,
 }: {
   entry: ListedEntry;
   masked: boolean;
   dense: boolean;
   actions: RowActions;
   chosen: boolean;
+  /** Whether it shows its buttons. */
+  active: boolean;
 }) {
   const { event, done, pinned, hidden } = entry;
   const isChat = event.type === 'chat';
   const test = !isChat && event.test;
   const name = shownName(cleanName(event.viewer), masked ? 'hidden' : 'full');
-  const press = (act: () => void) => (e: MouseEvent) => {
-    e.stopPropagation();
-    act();
-  };
   return (
     <div
       className="entry"
@@ -116,44 +95,66 @@ export const EntryRow = memo(function EntryRow({
       <span className="entry-where" style={{ borderColor: platformColour(test ? 'test' : event.platform) }}>
         {test ? 'test' : event.platform}
       </span>
-      <span className="entry-actions">
-        {isChat && !hidden && (
-          <SmallButton
-            label={`Read out ${name}`}
-            title="Read out: put it on the picture"
-            onClick={press(() => actions.readOut(event.seq))}
-          >
-            <RowIcon of="read" />
-          </SmallButton>
-        )}
-        {!isChat && (
-          <SmallButton
-            label={`Done: ${name}`}
-            title={done ? 'Not done after all' : 'Done: thanked, answered'}
-            pressed={done}
-            onClick={press(() => actions.mark(event.seq, done ? 'not-done' : 'done'))}
-          >
-            <RowIcon of="done" />
-          </SmallButton>
-        )}
-        {!dense && (
-          <SmallButton
-            label={`Pin ${name}`}
-            title={pinned ? 'Unpin' : 'Pin'}
-            pressed={pinned}
-            onClick={press(() => actions.mark(event.seq, pinned ? 'not-pinned' : 'pinned'))}
-          >
-            <RowIcon of="pin" />
-          </SmallButton>
-        )}
-        <SmallButton
-          label={`More for ${name}`}
-          title="More"
-          onClick={(e) => actions.menu(entry, e.currentTarget)}
-        >
-          <RowIcon of="more" />
-        </SmallButton>
-      </span>
+      {active && <EntryActions entry={entry} name={name} dense={dense} actions={actions} />}
     </div>
   );
 });
+
+/** What can be done with an entry, over the end of its row. */
+function EntryActions({
+  entry,
+  name,
+  dense,
+  actions,
+}: {
+  entry: ListedEntry;
+  name: string;
+  dense: boolean;
+  actions: RowActions;
+}) {
+  const { event, done, pinned, hidden } = entry;
+  const press = (act: () => void) => (e: MouseEvent) => {
+    e.stopPropagation();
+    act();
+  };
+  return (
+    <span className="entry-actions">
+      {event.type === 'chat' && !hidden && (
+        <SmallButton
+          label={`Read out ${name}`}
+          title="Read out: put it on the picture"
+          onClick={press(() => actions.readOut(event.seq))}
+        >
+          <SpeakerNotesRounded />
+        </SmallButton>
+      )}
+      {event.type !== 'chat' && (
+        <SmallButton
+          label={`Done: ${name}`}
+          title={done ? 'Not done after all' : 'Done: thanked, answered'}
+          pressed={done}
+          onClick={press(() => actions.mark(event.seq, done ? 'not-done' : 'done'))}
+        >
+          <CheckRounded />
+        </SmallButton>
+      )}
+      {!dense && (
+        <SmallButton
+          label={`Pin ${name}`}
+          title={pinned ? 'Unpin' : 'Pin'}
+          pressed={pinned}
+          onClick={press(() => actions.mark(event.seq, pinned ? 'not-pinned' : 'pinned'))}
+        >
+          <PushPinRounded />
+        </SmallButton>
+      )}
+      <SmallButton
+        label={`More for ${name}`}
+        title="More"
+        onClick={(e) => actions.menu(entry, e.currentTarget)}
+      >
+        <MoreHorizRounded />
+      </SmallButton>
+    </span>
+  );
+}

@@ -1,15 +1,13 @@
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { startTransition, useEffect, useMemo, useRef, useState } from 'react';
 import { concerns, type AudienceEvent } from '~/core/audience/events';
 import { messageOf } from '~/core/fault';
 import { searchWords } from '~/protocol/cloud-events';
 import type { EntryFilter, EntryMark, ListedEntry } from '~/protocol/audience-bus';
 import { MAX_EVENTS } from '../studio/bus-client';
 import { useBus, useStudio } from '../studio/studio-context';
+import { NO_ENTRIES, opened, withFresh, withNewer, withOlder, type EntryWindow } from './entry-window';
 
-/** Rows kept in the page; older ones are fetched again when they are scrolled to. */
-const MAX_ROWS = 300;
-
-type Filter = Omit<EntryFilter, 'before'>;
+export type ListFilter = Omit<EntryFilter, 'before' | 'after'>;
 
 function marked(entry: ListedEntry, marks: readonly EntryMark[]): ListedEntry {
   let next = entry;
@@ -21,7 +19,7 @@ function marked(entry: ListedEntry, marks: readonly EntryMark[]): ListedEntry {
 }
 
 /** Whether a new entry belongs into a filtered list; the server says the same of old ones. */
-function passes({ show, platform, search }: Filter, event: AudienceEvent): boolean {
+function passes({ show, platform, search }: ListFilter, event: AudienceEvent): boolean {
   if (platform !== '' && event.platform !== platform) return false;
   if (
     show === 'chat'
@@ -40,34 +38,44 @@ export interface Entries {
   rows: readonly ListedEntry[];
   state: 'loading' | 'ready' | 'failed';
   problem: string;
-  hasMore: boolean;
-  more: () => void;
+  /** Whether rows newer than the last one are left out. */
+  newer: boolean;
+  /** How many came in that the host has not read, as far as the page knows. */
+  unread: number;
+  /** Fetches what comes before the first row, or after the last. */
+  more: (way: 'older' | 'newer') => void;
+  toNewest: () => void;
 }
 
-/** Chat and events, filtered: a page from the server, older ones on demand, and what comes in meanwhile. */
-export function useEntries(filter: Filter): Entries {
+/**
+ * Chat and events, filtered: a page from the server, older and newer ones on demand, and what comes in meanwhile.
+ *
+ * @param following whether the newest are looked at
+ */
+export function useEntries(filter: ListFilter, following: boolean): Entries {
   const { showId } = useStudio();
-  const { events, marks, moderations } = useBus();
-  const [rows, setRows] = useState<readonly ListedEntry[]>([]);
+  const { events, marks, moderations, readSeq } = useBus();
+  const [window, setWindow] = useState<EntryWindow>(NO_ENTRIES);
   const [state, setState] = useState<Entries['state']>('loading');
   const [problem, setProblem] = useState('');
-  const [hasMore, setHasMore] = useState(false);
   const [anew, setAnew] = useState(0);
   const busy = useRef(false);
   const last = useRef(0);
+  const asking = useRef(0);
   const { search, show, platform } = filter;
+  const { rows, older, newer } = window;
 
   useEffect(() => {
     const stop = new AbortController();
     setState('loading');
+    asking.current += 1;
     last.current = Infinity;
     // Typing is not searched for letter by letter.
     const timer = setTimeout(
       () => {
-        page(showId, { search, show, platform, before: null }, stop.signal)
+        page(showId, { search, show, platform }, null, stop.signal)
           .then((found) => {
-            setRows(found);
-            setHasMore(found.length > 0);
+            setWindow(opened(found));
             last.current = Math.max(0, ...found.map((e) => e.event.seq));
             setState('ready');
           })
@@ -86,7 +94,7 @@ export function useEntries(filter: Filter): Entries {
   }, [showId, search, show, platform, anew]);
 
   useEffect(() => {
-    if (state !== 'ready') return;
+    if (state !== 'ready' || newer) return;
     const fresh = events.filter((e) => e.seq > last.current);
     if (fresh.length === 0) return;
     // More came in one go than the page keeps, as after a time in the background: the list is asked for anew.
@@ -95,27 +103,37 @@ export function useEntries(filter: Filter): Entries {
       return;
     }
     last.current = fresh[fresh.length - 1].seq;
-    const mine = fresh.filter((e) => passes({ search, show, platform }, e));
-    if (mine.length === 0) return;
-    setRows((before) => {
-      const all = [...before, ...mine.map((event) => ({ event, done: false, pinned: false, hidden: false }))];
-      if (all.length > MAX_ROWS) setHasMore(true);
-      return all.slice(-MAX_ROWS);
-    });
-  }, [events, state, search, show, platform]);
+    const mine = fresh
+      .filter((e) => passes({ search, show, platform }, e))
+      .map((event) => ({ event, done: false, pinned: false, hidden: false }));
+    setWindow((before) => withFresh(before, mine, following));
+  }, [events, state, newer, following, search, show, platform]);
 
-  const more = () => {
-    const first = rows[0]?.event.seq;
-    if (busy.current || !hasMore || first === undefined) return;
+  const more = (way: 'older' | 'newer') => {
+    const edge = (way === 'older' ? rows[0] : rows.at(-1))?.event.seq;
+    if (busy.current || edge === undefined || !(way === 'older' ? older : newer)) return;
+    const asked = asking.current;
     busy.current = true;
-    page(showId, { search, show, platform, before: first })
+    page(showId, { search, show, platform }, { way, seq: edge })
       .then((found) => {
-        setHasMore(found.length > 0);
-        setRows((before) => [...found, ...before]);
+        // Another filter, or the list anew, meanwhile.
+        if (asked !== asking.current) return;
+        if (way === 'newer') last.current = found.at(-1)?.event.seq ?? edge;
+        // Rows are made in small pieces, so that the list goes on scrolling meanwhile.
+        startTransition(() =>
+          setWindow((before) => (way === 'older' ? withOlder : withNewer)(before, edge, found)),
+        );
       })
       .catch((error: unknown) => setProblem(messageOf(error)))
       .finally(() => (busy.current = false));
   };
+  const toNewest = () => {
+    if (newer) setAnew((n) => n + 1);
+  };
+  const unread = useMemo(
+    () => events.filter((e) => e.seq > readSeq && passes({ search, show, platform }, e)).length,
+    [events, readSeq, search, show, platform],
+  );
 
   const shown = useMemo(
     () =>
@@ -134,12 +152,17 @@ export function useEntries(filter: Filter): Entries {
       : show === 'open'
         ? shown.filter((e) => !e.done)
         : shown;
-  return { rows: kept, state, problem, hasMore, more };
+  return { rows: kept, state, problem, newer, unread, more, toNewest };
 }
 
-async function page(showId: string, filter: EntryFilter, signal?: AbortSignal): Promise<ListedEntry[]> {
-  const query = new URLSearchParams({ search: filter.search, show: filter.show, platform: filter.platform });
-  if (filter.before !== null) query.set('before', String(filter.before));
+async function page(
+  showId: string,
+  { search, show, platform }: ListFilter,
+  from: { way: 'older' | 'newer'; seq: number } | null,
+  signal?: AbortSignal,
+): Promise<ListedEntry[]> {
+  const query = new URLSearchParams({ search, show, platform });
+  if (from) query.set(from.way === 'older' ? 'before' : 'after', String(from.seq));
   const response = await fetch(`/show/${showId}/entries?${query.toString()}`, { signal: signal ?? null });
   const answer = (await response.json()) as { entries?: ListedEntry[]; message?: string };
   if (!response.ok || !answer.entries) throw new Error(answer.message ?? `status ${response.status}`);

@@ -15,6 +15,7 @@ import type {
   ReadOutState,
   Rejection,
 } from '../../protocol/audience-bus';
+import { withoutWaiting } from '../db/database';
 import type { EntryRepository } from './entry-repository';
 
 /** Events are gathered this long and go out together: a storm is some messages, not thousands. */
@@ -52,6 +53,8 @@ export class AudienceHub {
   #timer: NodeJS.Timeout | null = null;
   /** Moderation that the database did not take yet. */
   #late: Moderation[] = [];
+  /** Whether the database did not take the last write. */
+  #locked = false;
   /** Events of the present second, with its number, and of the one before. */
   #second = { number: 0, count: 0, before: 0 };
   readonly #rejections = new Map<string, Rejection>();
@@ -109,7 +112,7 @@ export class AudienceHub {
     const gathered = this.#gathered;
     let fresh: AudienceEvent[];
     try {
-      fresh = this.parts.entries.add(gathered);
+      fresh = this.#write(() => this.parts.entries.add(gathered));
     } catch (error) {
       const over = gathered.length - MAX_GATHERED;
       if (over > 0) {
@@ -126,7 +129,15 @@ export class AudienceHub {
     for (const moderation of late) this.#moderate(moderation);
   }
 
+  /** The first try waits for another program; while that has the database, the server must not stand still with each. */
+  #write<T>(write: () => T): T {
+    const written = this.#locked ? withoutWaiting(this.parts.entries.database, write) : write();
+    this.#locked = false;
+    return written;
+  }
+
   #again(error: unknown): void {
+    this.#locked = true;
     this.parts.onTrouble(error);
     this.#gather(AGAIN_MS);
   }
@@ -217,7 +228,7 @@ export class AudienceHub {
 
   #moderate(moderation: Moderation): void {
     try {
-      this.parts.entries.moderate(moderation);
+      this.#write(() => this.parts.entries.moderate(moderation));
     } catch (error) {
       this.#late.push(moderation);
       this.#again(error);

@@ -192,7 +192,9 @@ describe('the list', () => {
       ...Array.from({ length: 150 }, (_, i) => sampleMessage(`line ${i}`)),
     ]);
     const page = (more: Partial<Parameters<EntryRepository['page']>[0]>) =>
-      entries.page({ search: '', show: 'all', platform: '', before: null, ...more }).map((e) => e.event.seq);
+      entries
+        .page({ search: '', show: 'all', platform: '', before: null, after: null, ...more })
+        .map((e) => e.event.seq);
     expect(page({ search: 'flo spur' })).toEqual([1]);
     expect(page({ search: 'quarry' })).toEqual([1]);
     expect(page({ search: 'roof' })).toEqual([3]);
@@ -201,8 +203,16 @@ describe('the list', () => {
     expect(page({ platform: 'cairn' })).toEqual([2]);
     expect(page({ show: 'events' })).toEqual([3]);
     const last = page({});
-    expect([last.length, last.at(-1)]).toEqual([100, 153]);
-    expect(page({ before: last[0] })).toHaveLength(53);
+    expect([last.length, last.at(-1)]).toEqual([50, 153]);
+    const older = page({ before: last[0] });
+    expect([older.length, older[0], older.at(-1)]).toEqual([50, 54, last[0] - 1]);
+    expect(page({ before: 4 })).toEqual([1, 2, 3]);
+    expect(page({ after: older.at(-1)! })).toEqual(last);
+    expect(page({ after: 151 })).toEqual([152, 153]);
+    expect(page({ after: 153 })).toEqual([]);
+    const found = page({ search: 'line' });
+    expect(page({ search: 'line', before: found[0] })).toEqual(older);
+    expect(page({ search: 'line', after: older.at(-1)! })).toEqual(found);
     entries.mark(3, 'done');
     entries.mark(1, 'pinned');
     expect([page({ show: 'open' }), page({ show: 'pinned' })]).toEqual([[], [1]]);

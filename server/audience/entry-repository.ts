@@ -12,7 +12,7 @@ interface Row {
 }
 
 /** Entries of one page of the list. */
-export const PAGE_ROWS = 100;
+export const PAGE_ROWS = 50;
 /** Longest word list of a search; more than this is a paste by mistake. */
 const MAX_SEARCH = 200;
 
@@ -97,17 +97,20 @@ export class EntryRepository {
     return rows.reverse().map((row) => entryOf(row).event as ChatMessage);
   }
 
-  /** One page of the list, oldest first; with `before`, those that came before that number. */
-  page({ search, show, platform, before }: EntryFilter): ListedEntry[] {
+  /** One page of the list, oldest first: the newest, or the nearest ones before or else after a number. */
+  page({ search, show, platform, before, after }: EntryFilter): ListedEntry[] {
     const where: string[] = [];
     const values: (string | number)[] = [];
+    // In the search as well: else its limit would cut off what lies further back.
+    const edge = after !== null ? ' > ?' : before !== null ? ' < ?' : null;
+    const order = after === null ? 'DESC' : 'ASC';
     const expression = searchExpression(search);
     if (search.trim() !== '' && expression === null) return [];
     if (expression !== null) {
       where.push(
-        'seq IN (SELECT rowid FROM audience_search WHERE audience_search MATCH ? ORDER BY rowid DESC LIMIT 5000)',
+        `seq IN (SELECT rowid FROM audience_search WHERE audience_search MATCH ?${edge ? ` AND rowid${edge}` : ''} ORDER BY rowid ${order} LIMIT 5000)`,
       );
-      values.push(expression);
+      values.push(expression, ...(edge ? [(after ?? before)!] : []));
     }
     if (show === 'chat') where.push("type = 'chat'");
     if (show === 'events') where.push("type <> 'chat'");
@@ -117,16 +120,16 @@ export class EntryRepository {
       where.push('platform = ?');
       values.push(platform);
     }
-    if (before !== null) {
-      where.push('seq < ?');
-      values.push(before);
+    if (edge) {
+      where.push(`seq${edge}`);
+      values.push((after ?? before)!);
     }
     const rows = this.database
       .prepare(
-        `SELECT * FROM audience_entry ${where.length > 0 ? `WHERE ${where.join(' AND ')}` : ''} ORDER BY seq DESC LIMIT ${PAGE_ROWS}`,
+        `SELECT * FROM audience_entry ${where.length > 0 ? `WHERE ${where.join(' AND ')}` : ''} ORDER BY seq ${order} LIMIT ${PAGE_ROWS}`,
       )
       .all(...values) as Row[];
-    return rows.reverse().map(entryOf);
+    return (after === null ? rows.reverse() : rows).map(entryOf);
   }
 
   /** Everything that is not chat, one by one, in order: to count again what goals and books have. */

@@ -29,6 +29,17 @@ export function openDatabase(file: string, migrations: string): Database {
   return database;
 }
 
+/** Does something that writes without waiting for other programs that have the database locked: it fails at once then. */
+export function withoutWaiting<T>(database: Database, act: () => T): T {
+  const before = database.pragma('busy_timeout', { simple: true }) as number;
+  database.pragma('busy_timeout = 0');
+  try {
+    return act();
+  } finally {
+    database.pragma(`busy_timeout = ${before}`);
+  }
+}
+
 function migrate(database: Database, folder: string): void {
   const done = database.pragma('user_version', { simple: true }) as number;
   for (const name of readdirSync(folder).sort()) {

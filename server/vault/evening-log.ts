@@ -1,5 +1,6 @@
 import type { EveningMoment } from '../../core/delivery/evening';
 import type { DeskHealth, RelayStatus } from '../../protocol/relay-orders';
+import type { LateWrites } from '../db/late-writes';
 import type { EveningRepository } from './evening-repository';
 
 /** Figures are kept this often. */
@@ -18,6 +19,7 @@ export class EveningLog {
 
   constructor(
     readonly evenings: EveningRepository,
+    readonly writes: Pick<LateWrites, 'do'>,
     readonly now: () => number,
     readonly audience: {
       lastSeq: () => number;
@@ -30,7 +32,7 @@ export class EveningLog {
   }
 
   begin(id: string, showId: string, startedMs: number, title: string, scene: string | null): void {
-    this.evenings.begin({ id, showId, startedMs, title });
+    this.writes.do(() => this.evenings.begin({ id, showId, startedMs, title }));
     this.resume(id, this.audience.lastSeq());
     if (scene) this.moment({ kind: 'scene', name: scene });
   }
@@ -46,12 +48,14 @@ export class EveningLog {
   }
 
   end(): void {
-    if (this.#id) this.evenings.end(this.#id, this.now());
+    const [id, nowMs] = [this.#id, this.now()];
+    if (id) this.writes.do(() => this.evenings.end(id, nowMs));
     this.#id = null;
   }
 
   moment(moment: EveningMoment): void {
-    if (this.#id) this.evenings.add(this.#id, this.now(), moment);
+    const [id, nowMs] = [this.#id, this.now()];
+    if (id) this.writes.do(() => this.evenings.add(id, nowMs, moment));
   }
 
   /** Looks at what changed; called once a second. */

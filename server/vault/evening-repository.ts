@@ -33,12 +33,14 @@ export class EveningRepository {
   }
 
   begin(evening: Omit<Evening, 'endedMs'>): void {
-    const { changes } = this.database
-      .prepare(
-        'INSERT INTO evening (id, show_id, started_ms, title) VALUES (@id, @showId, @startedMs, @title) ON CONFLICT DO NOTHING',
-      )
-      .run(evening);
-    if (changes > 0) this.add(evening.id, evening.startedMs, { kind: 'begin', title: evening.title });
+    this.database.transaction(() => {
+      const { changes } = this.database
+        .prepare(
+          'INSERT INTO evening (id, show_id, started_ms, title) VALUES (@id, @showId, @startedMs, @title) ON CONFLICT DO NOTHING',
+        )
+        .run(evening);
+      if (changes > 0) this.add(evening.id, evening.startedMs, { kind: 'begin', title: evening.title });
+    })();
   }
 
   add(id: string, atMs: number, moment: EveningMoment): void {
@@ -48,8 +50,10 @@ export class EveningRepository {
   }
 
   end(id: string, atMs: number): void {
-    this.add(id, atMs, { kind: 'end' });
-    this.database.prepare('UPDATE evening SET ended_ms = ? WHERE id = ?').run(Math.round(atMs), id);
+    this.database.transaction(() => {
+      this.add(id, atMs, { kind: 'end' });
+      this.database.prepare('UPDATE evening SET ended_ms = ? WHERE id = ?').run(Math.round(atMs), id);
+    })();
   }
 
   moments(id: string): TimedMoment[] {

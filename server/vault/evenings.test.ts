@@ -3,6 +3,8 @@ import { afterEach, beforeEach, expect, test } from 'vitest';
 import type { LineTest } from '../../protocol/vault';
 import type { DestinationStatus, RelayStatus } from '../../protocol/relay-orders';
 import { openDatabase, type Database } from '../db/database';
+import { LateWrites } from '../db/late-writes';
+import { createLog } from '../log';
 import { EveningLog } from './evening-log';
 import { EveningRepository } from './evening-repository';
 import { LineTestRepository } from './line-test-repository';
@@ -16,7 +18,7 @@ beforeEach(() => {
   database = openDatabase(':memory:', path.resolve(import.meta.dirname, '../../db/migrations'));
   evenings = new EveningRepository(database);
   nowMs = 1_000_000;
-  log = new EveningLog(evenings, () => nowMs, {
+  log = new EveningLog(evenings, new LateWrites(database, createLog('test')), () => nowMs, {
     lastSeq: () => 7,
     countsAfter: (seq) => ({ chat: seq, events: 2 }),
   });
@@ -85,7 +87,7 @@ test('an evening notes changes once and figures every five seconds', () => {
 
 test('one that was begun already is gone on with, not begun again', () => {
   log.begin('e', 's', nowMs, 'Hut Nine', null);
-  const again = new EveningLog(evenings, () => nowMs, {
+  const again = new EveningLog(evenings, new LateWrites(database, createLog('test')), () => nowMs, {
     lastSeq: () => 99,
     countsAfter: () => ({ chat: 0, events: 0 }),
   });

@@ -134,7 +134,13 @@ describe('recordings', () => {
 
 describe('copies', () => {
   const jobs = () =>
-    new VaultJobs({ recordings, script: '/nowhere.mjs', log: createLog('test'), changed: () => undefined });
+    new VaultJobs({
+      recordings,
+      writes: { do: (write) => write() },
+      script: '/nowhere.mjs',
+      log: createLog('test'),
+      changed: () => undefined,
+    });
   const order = { recordingId: 'one', to: 'mp4' as const, fromSeconds: null, toSeconds: null };
 
   test('of what is gone, or of nothing, are refused', () => {

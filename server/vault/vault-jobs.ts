@@ -4,6 +4,7 @@ import path from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { Fault } from '../../core/fault';
 import type { VaultJob } from '../../protocol/vault';
+import type { LateWrites } from '../db/late-writes';
 import type { Log } from '../log';
 import type { RecordingFacts, RecordingRepository } from './recording-repository';
 
@@ -36,6 +37,7 @@ export class VaultJobs {
   constructor(
     readonly options: {
       recordings: RecordingRepository;
+      writes: Pick<LateWrites, 'do'>;
       /** The built worker. */
       script: string;
       log: Log;
@@ -103,7 +105,7 @@ export class VaultJobs {
   }
 
   #run(job: VaultJob, recording: RecordingFacts): void {
-    const { recordings, script, log, changed } = this.options;
+    const { recordings, writes, script, log, changed } = this.options;
     const from = recordings.pathOf(recording);
     const folder = recordings.place.usable;
     const name = freeName(folder, job.name, job.to);
@@ -143,7 +145,7 @@ export class VaultJobs {
         fail(`The copy could not be made: ${message.message}. The original is as it was.`);
       else {
         renameSync(file, path.join(folder, name));
-        recordings.enter({
+        const facts: RecordingFacts = {
           ...recording,
           id: randomUUID(),
           folder: recordings.folderOf(folder),
@@ -154,7 +156,8 @@ export class VaultJobs {
           seconds: message.seconds,
           bytes: message.bytes,
           note: '',
-        });
+        };
+        writes.do(() => recordings.enter(facts));
         job.state = 'done';
         job.progress = 1;
       }

@@ -12,6 +12,7 @@ import type {
   KeptFile,
   RelayStatus,
 } from '../../protocol/relay-orders';
+import type { LateWrites } from '../db/late-writes';
 import type { SecretRepository } from '../db/secret-repository';
 import type { ShowRepository } from '../db/show-repository';
 import type { Log } from '../log';
@@ -22,6 +23,8 @@ import { announcementText, type Announcer } from './announcer';
 import type { RelayClient } from './relay-client';
 
 const POLL_MS = 1000;
+/** Between tries to enter the files of a broadcast that is over. */
+const BOOKS_AGAIN_MS = 5000;
 /** Stand-ins take keys that begin so, and show nobody what comes with them. */
 const REHEARSAL_KEY = 'rehearsal_';
 /** Where the running broadcast is kept, sealed like a key since its ticket is one. */
@@ -62,6 +65,7 @@ export class Broadcast {
   /** The session whose last seconds go out. */
   #ending: string | null = null;
   #polling = false;
+  #booksTimer: NodeJS.Timeout | undefined;
   readonly #timer: NodeJS.Timeout;
 
   constructor(
@@ -72,6 +76,8 @@ export class Broadcast {
       secrets: SecretRepository;
       recordings: RecordingRepository;
       evening: EveningLog;
+      /** For what must not hold up a broadcast: what a restarted server needs to know of it, its clips. */
+      writes: Pick<LateWrites, 'do'>;
       announcer: Announcer;
       accounts: Pick<PlatformAccounts, 'prepare'>;
       scratchFolder: string;
@@ -178,7 +184,7 @@ export class Broadcast {
     if (session?.state !== 'finishing') return this.stop();
     this.#ending = this.#order.sessionId;
     this.options.evening.end();
-    this.options.secrets.remove(STORED);
+    this.#forget();
     this.status = { session };
     this.#setEnding(session.secondsToFinish);
   }
@@ -197,14 +203,26 @@ export class Broadcast {
     this.#order = null;
     this.#showId = null;
     this.state = { state: 'off' };
-    this.options.secrets.remove(STORED);
+    this.#forget();
     try {
       await this.options.relay.end();
     } finally {
       this.status = null;
-      if (showId) await this.options.recordings.scan(showId, [], eveningId);
-      if (showId) this.options.ended(showId, eveningId);
+      if (showId) await this.#closeBooks(showId, eveningId);
       this.options.changed();
+    }
+  }
+
+  /** Enters the files of a broadcast that is over. It is over also when that fails: it is tried again. */
+  async #closeBooks(showId: string, eveningId: string | null): Promise<void> {
+    try {
+      await this.options.recordings.scan(showId, [], eveningId);
+      this.options.ended(showId, eveningId);
+    } catch (error) {
+      this.options.log.error({ error: messageOf(error) }, 'the recordings could not be entered yet');
+      this.#booksTimer = setTimeout(() => {
+        void this.#closeBooks(showId, eveningId).then(() => this.options.changed());
+      }, BOOKS_AGAIN_MS);
     }
   }
 
@@ -220,7 +238,7 @@ export class Broadcast {
   ): Promise<KeptFile[]> {
     const showId = this.#showId;
     if (!showId) throw new Fault('broadcast.off', 'nothing is on air: there is nothing to look back on');
-    const { recordings, evening, relay, shows, now } = this.options;
+    const { recordings, evening, writes, relay, shows, now } = this.options;
     const name = recordsOf(shows.document(showId), 'show')[0]?.name ?? '';
     const folder = recordings.place.usable;
     const { files } = await relay.keep({
@@ -231,7 +249,7 @@ export class Broadcast {
       name: clipName(name, now()),
     });
     for (const { file, seconds, bytes, frame } of files) {
-      recordings.enter({
+      const facts = {
         id: randomUUID(),
         showId,
         folder: recordings.folderOf(folder),
@@ -240,11 +258,12 @@ export class Broadcast {
         seconds,
         bytes,
         note: '',
-        kind: 'clip',
+        kind: 'clip' as const,
         title: title && frame === 'tall' ? `${title}, tall` : title,
         madeFrom: null,
         eveningId: evening.id,
-      });
+      };
+      writes.do(() => recordings.enter(facts));
       evening.moment({ kind: 'clip', file, seconds });
     }
     this.options.changed();
@@ -299,6 +318,7 @@ export class Broadcast {
 
   close(): void {
     clearInterval(this.#timer);
+    clearTimeout(this.#booksTimer);
   }
 
   #destinations(document: ShowDocument): DestinationOrder[] {
@@ -381,7 +401,13 @@ export class Broadcast {
       encodes: this.#encodes,
       fromSeq: this.options.evening.fromSeq,
     };
-    this.options.secrets.set(STORED, JSON.stringify(stored), this.options.now());
+    const text = JSON.stringify(stored);
+    this.options.writes.do(() => this.options.secrets.set(STORED, text, this.options.now()));
+  }
+
+  /** It is not taken up again. */
+  #forget(): void {
+    this.options.writes.do(() => this.options.secrets.remove(STORED));
   }
 
   async #poll(): Promise<void> {

@@ -1,4 +1,5 @@
 import type { WebSocket } from 'ws';
+import { messageOf } from '../../core/fault';
 import { busFromPageSchema, type BusFromPage, type BusFromServer } from '../../protocol/bus';
 import type { DeskHealth } from '../../protocol/relay-orders';
 import type { Log } from '../log';
@@ -34,8 +35,16 @@ export class BusServer {
     });
     socket.on('message', (data: Buffer) => {
       const message = this.#parse(data);
-      if (message) this.#take(socket, message);
-      else socket.close(1008, 'not a bus message');
+      if (!message) return socket.close(1008, 'not a bus message');
+      try {
+        this.#take(socket, message);
+      } catch (error) {
+        // A server that ends for one message would take the broadcast's pages with it.
+        this.log.error(
+          { error: messageOf(error), type: message.type },
+          'a page’s message was not carried out',
+        );
+      }
     });
     socket.on('error', (error) => this.log.debug({ error: error.message }, 'bus socket error'));
     socket.on('close', () => {

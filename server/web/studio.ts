@@ -6,6 +6,7 @@ import { Audience } from '../audience/audience';
 import type { PlatformAddress } from '../audience/platform-feed';
 import type { BusFromPage, BusFromServer } from '../../protocol/bus';
 import { openDatabase } from '../db/database';
+import { LateWrites } from '../db/late-writes';
 import { SecretRepository } from '../db/secret-repository';
 import { ShowRepository } from '../db/show-repository';
 import type { Log } from '../log';
@@ -64,11 +65,13 @@ export class Studio {
   /** Read once between two edits. */
   #document: ShowDocument | null = null;
   readonly #database;
+  readonly #writes;
 
   constructor(options: StudioOptions) {
     const { dataFolder, log } = options;
     this.dataFolder = dataFolder;
     this.#database = openDatabase(path.join(dataFolder, 'dolomite.sqlite'), options.migrations);
+    this.#writes = new LateWrites(this.#database, log);
     this.shows = new ShowRepository(this.#database);
     this.secrets = new SecretRepository(this.#database, path.join(dataFolder, 'secrets.key'));
     this.assets = new AssetStore(this.#database, path.join(dataFolder, 'assets'));
@@ -100,6 +103,7 @@ export class Studio {
     this.relay = new RelayClient(options.relayUrl, options.relayToken);
     this.jobs = new VaultJobs({
       recordings: this.recordings,
+      writes: this.#writes,
       script: options.rewrapScript,
       log,
       changed: () => this.bus.broadcast(this.#jobsMessage()),
@@ -116,8 +120,9 @@ export class Studio {
     });
     this.broadcast = new Broadcast({
       accounts: this.accounts,
+      writes: this.#writes,
       relay: this.relay,
-      evening: new EveningLog(this.evenings, Date.now, this.audience.entries),
+      evening: new EveningLog(this.evenings, this.#writes, Date.now, this.audience.entries),
       announcer: this.announcer,
       scratchFolder: path.join(dataFolder, 'scratch'),
       rehearsalUrl: options.rehearsalUrl,
@@ -156,6 +161,7 @@ export class Studio {
     this.audience.close();
     this.inputs.close();
     this.bus.close();
+    this.#writes.close();
     this.#database.close();
   }
 
@@ -164,7 +170,7 @@ export class Studio {
       case 'onAir': {
         const show = this.shows.list()[0];
         if (!show) break;
-        this.shows.setOnAirScene(show.id, message.sceneId, message.poseId, Date.now());
+        this.#writes.do(() => this.shows.setOnAirScene(show.id, message.sceneId, message.poseId, Date.now()));
         const scene = this.#shown()?.get(message.sceneId);
         if (scene) this.broadcast.sceneChanged(scene.name);
         break;

@@ -159,7 +159,8 @@ describe('broadcast', () => {
         return answer();
       },
     };
-    const make = () =>
+    /** @param writesWait gets what is to be written, while the database takes nothing */
+    const make = (writesWait?: (() => void)[]) =>
       new Broadcast({
         relay: relay as never,
         uplinkUrl: 'ws://127.0.0.1:1/uplink',
@@ -177,6 +178,7 @@ describe('broadcast', () => {
         rehearsalUrl: null,
         health: () => null,
         ended: () => undefined,
+        writes: { do: (write: () => void) => void (writesWait ? writesWait.push(write) : write()) },
         secrets: {
           set: (k: string, v: string) => stored.set(k, v),
           get: (k: string) => stored.get(k) ?? null,
@@ -199,6 +201,49 @@ describe('broadcast', () => {
       setGone: (value: boolean) => (gone = value),
     };
   }
+
+  test('a database that takes nothing holds up neither the beginning nor the end', async () => {
+    vi.useFakeTimers();
+    const t = setUp();
+    const held: (() => void)[] = [];
+    const broadcast = t.make(held);
+    await broadcast.start('show', 'http://127.0.0.1:1');
+    expect([broadcast.state.state, t.stored.size]).toEqual(['on', 0]);
+    await broadcast.stop();
+    expect([broadcast.state.state, t.sessions.length]).toEqual(['off', 1]);
+    // Done late and in order, nothing of it is left: no later start of the server takes it up again.
+    for (const write of held) write();
+    expect(t.stored.size).toBe(0);
+    broadcast.close();
+    vi.useRealTimers();
+  });
+
+  test('the files of a broadcast that is over are entered later when they cannot be at once', async () => {
+    vi.useFakeTimers();
+    const t = setUp();
+    let locked = true;
+    const scanned: string[] = [];
+    const ended: string[] = [];
+    const broadcast = t.make();
+    Object.assign(broadcast.options.recordings, {
+      scan: async (showId: string) => {
+        if (locked) throw new Error('database is locked');
+        scanned.push(showId);
+      },
+    });
+    broadcast.options.ended = (showId) => void ended.push(showId);
+    await broadcast.start('show', 'http://127.0.0.1:1');
+    await broadcast.stop();
+    expect([broadcast.state.state, scanned]).toEqual(['off', []]);
+    await vi.advanceTimersByTimeAsync(6000);
+    locked = false;
+    await vi.advanceTimersByTimeAsync(6000);
+    expect([scanned, ended]).toEqual([['show'], ['show']]);
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(scanned).toEqual(['show']);
+    broadcast.close();
+    vi.useRealTimers();
+  });
 
   test('starts once, and ends; the wish to stop holds without a relay too', async () => {
     vi.useFakeTimers();
