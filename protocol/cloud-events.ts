@@ -10,7 +10,6 @@ import {
   PLAIN_EVENT,
   PLAIN_MESSAGE,
   SUBSCRIPTION_WAYS,
-  type AudienceEvent,
   type Badge,
   type EmoteRange,
   type EventType,
@@ -267,11 +266,4 @@ export function cloudEventJson(source: string, id: string, type: string, atMs: n
     datacontenttype: 'application/json',
     data,
   });
-}
-
-/** What is searched for: the words of an entry. */
-export function searchWords(event: AudienceEvent): string {
-  return event.type === 'chat'
-    ? event.text
-    : [event.type, event.title, event.message].filter(Boolean).join(' ');
 }

@@ -2,16 +2,17 @@ import Button from '@mui/material/Button';
 import InputBase from '@mui/material/InputBase';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
-import { useCallback, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { recordsOf } from '~/core/show/document';
 import type { EntryFilter, ListedEntry } from '~/protocol/audience-bus';
 import { ChoiceRow } from '../studio/choice-row';
 import { MAX_EVENTS } from '../studio/bus-client';
 import { useBus, useDocument, useStudio } from '../studio/studio-context';
 import { orderOrSay } from './audience-actions';
+import { OPENING } from './entry-pages';
 import { EntryMenu } from './entry-menu';
 import { EntryRow, type RowActions } from './entry-row';
-import { useEntries, type ListFilter } from './use-entries';
+import { useEntries } from './use-entries';
 
 const SHOWS: readonly { value: EntryFilter['show']; words: string; title: string }[] = [
   { value: 'all', words: 'All', title: 'Chat and events' },
@@ -46,11 +47,7 @@ export function EntryList({ dense = false }: { dense?: boolean }) {
   const { showId, bus, say } = useStudio();
   const document = useDocument();
   const { platforms, readSeq } = useBus();
-  const [filter, setFilter] = useState<ListFilter>({
-    search: '',
-    show: 'all',
-    platform: '',
-  });
+  const [filter, setFilter] = useState(OPENING);
   const [menu, setMenu] = useState<{ entry: ListedEntry; anchor: HTMLElement } | null>(null);
   const [chosen, setChosen] = useState<number | null>(null);
   /** The row under the pointer: only there, and in the chosen row, are its buttons made. */
@@ -77,6 +74,12 @@ export function EntryList({ dense = false }: { dense?: boolean }) {
       if (row) element.scrollTop += row.offsetTop - held.current.top;
     }
   }, [rows, following, newest, bus]);
+
+  useEffect(() => {
+    // A window so tall that there is nothing to scroll could not ask for older ones.
+    const element = box.current;
+    if (element && element.scrollHeight <= element.clientHeight) more('older');
+  });
 
   const onScroll = () => {
     const e = box.current!;

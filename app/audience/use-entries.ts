@@ -1,13 +1,11 @@
 import { startTransition, useEffect, useMemo, useRef, useState } from 'react';
-import { concerns, type AudienceEvent } from '~/core/audience/events';
+import { concerns, searchWords, type AudienceEvent } from '~/core/audience/events';
 import { messageOf } from '~/core/fault';
-import { searchWords } from '~/protocol/cloud-events';
-import type { EntryFilter, EntryMark, ListedEntry } from '~/protocol/audience-bus';
+import type { EntryMark, ListedEntry } from '~/protocol/audience-bus';
 import { MAX_EVENTS } from '../studio/bus-client';
 import { useBus, useStudio } from '../studio/studio-context';
+import { entryPage, firstPage, pageAhead, type ListFilter } from './entry-pages';
 import { NO_ENTRIES, opened, withFresh, withNewer, withOlder, type EntryWindow } from './entry-window';
-
-export type ListFilter = Omit<EntryFilter, 'before' | 'after'>;
 
 function marked(entry: ListedEntry, marks: readonly EntryMark[]): ListedEntry {
   let next = entry;
@@ -34,6 +32,10 @@ function passes({ show, platform, search }: ListFilter, event: AudienceEvent): b
   return words.every((word) => text.includes(word));
 }
 
+function newestOf(rows: readonly ListedEntry[]): number {
+  return rows.at(-1)?.event.seq ?? 0;
+}
+
 export interface Entries {
   rows: readonly ListedEntry[];
   state: 'loading' | 'ready' | 'failed';
@@ -55,8 +57,10 @@ export interface Entries {
 export function useEntries(filter: ListFilter, following: boolean): Entries {
   const { showId } = useStudio();
   const { events, marks, moderations, readSeq } = useBus();
-  const [window, setWindow] = useState<EntryWindow>(NO_ENTRIES);
-  const [state, setState] = useState<Entries['state']>('loading');
+  const [ahead] = useState(() => pageAhead(showId));
+  const [window, setWindow] = useState<EntryWindow>(ahead ? opened(ahead) : NO_ENTRIES);
+  const [state, setState] = useState<Entries['state']>(ahead ? 'ready' : 'loading');
+  const came = useRef(ahead);
   const [problem, setProblem] = useState('');
   const [anew, setAnew] = useState(0);
   const busy = useRef(false);
@@ -66,6 +70,11 @@ export function useEntries(filter: ListFilter, following: boolean): Entries {
   const { rows, older, newer } = window;
 
   useEffect(() => {
+    if (came.current) {
+      last.current = newestOf(came.current);
+      came.current = null;
+      return;
+    }
     const stop = new AbortController();
     setState('loading');
     asking.current += 1;
@@ -73,10 +82,11 @@ export function useEntries(filter: ListFilter, following: boolean): Entries {
     // Typing is not searched for letter by letter.
     const timer = setTimeout(
       () => {
-        page(showId, { search, show, platform }, null, stop.signal)
+        firstPage(showId, { search, show, platform }, stop.signal)
           .then((found) => {
+            if (stop.signal.aborted) return;
             setWindow(opened(found));
-            last.current = Math.max(0, ...found.map((e) => e.event.seq));
+            last.current = newestOf(found);
             setState('ready');
           })
           .catch((error: unknown) => {
@@ -114,7 +124,7 @@ export function useEntries(filter: ListFilter, following: boolean): Entries {
     if (busy.current || edge === undefined || !(way === 'older' ? older : newer)) return;
     const asked = asking.current;
     busy.current = true;
-    page(showId, { search, show, platform }, { way, seq: edge })
+    entryPage(showId, { search, show, platform }, { way, seq: edge })
       .then((found) => {
         // Another filter, or the list anew, meanwhile.
         if (asked !== asking.current) return;
@@ -153,18 +163,4 @@ export function useEntries(filter: ListFilter, following: boolean): Entries {
         ? shown.filter((e) => !e.done)
         : shown;
   return { rows: kept, state, problem, newer, unread, more, toNewest };
-}
-
-async function page(
-  showId: string,
-  { search, show, platform }: ListFilter,
-  from: { way: 'older' | 'newer'; seq: number } | null,
-  signal?: AbortSignal,
-): Promise<ListedEntry[]> {
-  const query = new URLSearchParams({ search, show, platform });
-  if (from) query.set(from.way === 'older' ? 'before' : 'after', String(from.seq));
-  const response = await fetch(`/show/${showId}/entries?${query.toString()}`, { signal: signal ?? null });
-  const answer = (await response.json()) as { entries?: ListedEntry[]; message?: string };
-  if (!response.ok || !answer.entries) throw new Error(answer.message ?? `status ${response.status}`);
-  return answer.entries;
 }

@@ -6,6 +6,7 @@ import { poseIn, posesOf } from '~/core/show/poses';
 import { balanceVerdict } from '~/core/sound/voice-balance';
 import { QueueBar } from '../audience/alerts-panel';
 import { EntryList } from '../audience/entry-list';
+import { askAhead } from '../audience/entry-pages';
 import { useBroadcastActions } from '../delivery/broadcast-actions';
 import { ReadOutBar } from '../audience/read-out-bar';
 import { MeterTrack } from '../sound/meter-track';
@@ -16,6 +17,8 @@ import { levelText, useProgramme } from '../sound/use-readings';
 import { FramePair } from '../studio/frame-pair';
 import { Panel } from '../studio/panel';
 import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
+
+export { askAhead as clientLoader };
 
 export default function OnAir() {
   const document = useDocument();

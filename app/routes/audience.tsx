@@ -1,9 +1,10 @@
-import { useState } from 'react';
+import { useDeferredValue, useState } from 'react';
 import { recordsOf } from '~/core/show/document';
 import { layersOfScene } from '~/core/show/layers';
 import { posed } from '~/core/show/poses';
 import { AlertsPanel } from '../audience/alerts-panel';
 import { EntryList } from '../audience/entry-list';
+import { askAhead } from '../audience/entry-pages';
 import { FiltersPanel } from '../audience/filters-panel';
 import { GoalsPanel } from '../audience/goals-panel';
 import { ReadOutBar } from '../audience/read-out-bar';
@@ -20,10 +21,14 @@ const PARTS = [
   { value: 'sources', words: 'Where it comes from' },
 ] as const;
 
+export { askAhead as clientLoader };
+
 export default function Audience() {
   const document = useDocument();
   const { onAirSceneId, onAirPoseId } = useDesk();
   const [part, setPart] = useState<(typeof PARTS)[number]['value']>('alerts');
+  // The list first: what is set once can come a moment later.
+  const listed = useDeferredValue(true, false);
   const layers = onAirSceneId
     ? layersOfScene(posed(document, onAirSceneId, onAirPoseId), onAirSceneId).filter((l) => l.visible)
     : [];
@@ -69,10 +74,10 @@ export default function Audience() {
         >
           <ChoiceRow label="Part of Audience" options={PARTS} value={part} onChange={setPart} />
           <div style={{ minHeight: 0 }}>
-            {part === 'alerts' && <AlertsPanel />}
-            {part === 'goals' && <GoalsPanel />}
-            {part === 'filters' && <FiltersPanel />}
-            {part === 'sources' && <SourcesPanel />}
+            {listed && part === 'alerts' && <AlertsPanel />}
+            {listed && part === 'goals' && <GoalsPanel />}
+            {listed && part === 'filters' && <FiltersPanel />}
+            {listed && part === 'sources' && <SourcesPanel />}
           </div>
         </Panel>
       </div>

@@ -169,3 +169,10 @@ export function concerns(moderation: Moderation, event: AudienceEvent): boolean 
     ? event.id === moderation.id
     : event.viewer.toLowerCase() === moderation.viewer.toLowerCase() && event.atMs <= moderation.atMs;
 }
+
+/** What is searched for: the words of an entry. */
+export function searchWords(event: AudienceEvent): string {
+  return event.type === 'chat'
+    ? event.text
+    : [event.type, event.title, event.message].filter(Boolean).join(' ');
+}

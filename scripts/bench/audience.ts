@@ -12,6 +12,7 @@ import { startStudio } from '../lib/studio.mjs';
 const SHOW = 'night-signal-box';
 const MESSAGES = 100_000;
 const EVENTS = 60;
+const PRESSES = 5;
 const WORDS =
   'snow pass lever signal freight express roof hut nine lantern bell tea left right spur brake van night switchback steam'.split(
     ' ',
@@ -55,13 +56,43 @@ function fill(file: string): void {
 const WHEEL_PX_PER_SECOND = 2400;
 const SCROLL_MS = 5000;
 
-/**
- * Pictures of the page while the wheel is turned over the list towards older messages, which come in as they are
- * reached; or while nothing is done.
- */
-async function pagePictures(page: Page, wheel: boolean) {
+/** When the browser put a new picture of the page on the screen, ms; traced by the browser itself. */
+async function whileTraced(page: Page, act: () => Promise<unknown>): Promise<number[]> {
+  const session = await page.context().browser()!.newBrowserCDPSession();
+  const shownMs: number[] = [];
+  session.on('Tracing.dataCollected', ({ value }) => {
+    for (const event of value as unknown as { name: string; ts: number }[])
+      if (event.name === 'Display::DrawAndSwap') shownMs.push(event.ts / 1000);
+  });
+  await session.send('Tracing.start', {
+    transferMode: 'ReportEvents',
+    traceConfig: { includedCategories: ['viz'] },
+  });
+  await act();
+  const complete = new Promise((resolve) => session.once('Tracing.tracingComplete', resolve));
+  await session.send('Tracing.end');
+  await complete;
+  await session.detach();
+  return shownMs.sort((x, y) => x - y);
+}
+
+/** Turns the wheel over the list towards older messages, which come in as they are reached. */
+async function turnWheel(page: Page): Promise<void> {
+  const box = (await page.getByRole('log', { name: 'Chat and events' }).boundingBox())!;
+  const session = await page.context().newCDPSession(page);
+  await session.send('Input.synthesizeScrollGesture', {
+    x: Math.round(box.x + box.width / 2),
+    y: Math.round(box.y + box.height / 2),
+    yDistance: (WHEEL_PX_PER_SECOND * SCROLL_MS) / 1000,
+    speed: WHEEL_PX_PER_SECOND,
+    gestureSourceType: 'mouse',
+  });
+  await session.detach();
+}
+
+/** Pictures that scripts of the page could draw for, and that were shown, while something is done. */
+async function pagePictures(page: Page, act: () => Promise<unknown>) {
   const list = page.getByRole('log', { name: 'Chat and events' });
-  const box = (await list.boundingBox())!;
   const firstRow = () =>
     list.evaluate((element) => {
       const top = element.getBoundingClientRect().top;
@@ -71,46 +102,36 @@ async function pagePictures(page: Page, wheel: boolean) {
       return Number(row?.dataset.seq);
     });
   const before = await firstRow();
-  await page.evaluate(() => {
-    const counted = {
-      pictures: 0,
-      begunMs: performance.now(),
-      lastMs: performance.now(),
-      longestMs: 0,
-      on: true,
-    };
+  await list.evaluate((element) => {
+    const counted = { pictures: 0, begunMs: performance.now(), lastMs: 0, leastPx: Infinity, on: true };
     Object.assign(window, { counted });
     const next = () => {
-      const now = performance.now();
       counted.pictures += 1;
-      counted.longestMs = Math.max(counted.longestMs, now - counted.lastMs);
-      counted.lastMs = now;
+      counted.lastMs = performance.now();
+      counted.leastPx = Math.min(counted.leastPx, element.scrollTop);
       if (counted.on) requestAnimationFrame(next);
     };
     requestAnimationFrame(next);
   });
-  if (wheel) {
-    const session = await page.context().newCDPSession(page);
-    await session.send('Input.synthesizeScrollGesture', {
-      x: Math.round(box.x + box.width / 2),
-      y: Math.round(box.y + box.height / 2),
-      yDistance: (WHEEL_PX_PER_SECOND * SCROLL_MS) / 1000,
-      speed: WHEEL_PX_PER_SECOND,
-      gestureSourceType: 'mouse',
-    });
-    await session.detach();
-  } else await wait(SCROLL_MS);
-  const { perSecond, longestMs } = await page.evaluate(() => {
+  const shownMs = await whileTraced(page, act);
+  const { scripted, leastPx } = await page.evaluate(() => {
     const { counted } = window as unknown as {
-      counted: { pictures: number; begunMs: number; lastMs: number; longestMs: number; on: boolean };
+      counted: { pictures: number; begunMs: number; lastMs: number; leastPx: number; on: boolean };
     };
     counted.on = false;
     return {
-      perSecond: (counted.pictures * 1000) / (counted.lastMs - counted.begunMs),
-      longestMs: counted.longestMs,
+      scripted: (counted.pictures * 1000) / (counted.lastMs - counted.begunMs),
+      leastPx: counted.leastPx,
     };
   });
-  return { perSecond, longestMs, rows: before - (await firstRow()) };
+  return {
+    scripted,
+    shown: ((shownMs.length - 1) * 1000) / (shownMs.at(-1)! - shownMs[0]),
+    longestMs: Math.max(...shownMs.slice(1).map((at, i) => at - shownMs[i])),
+    rows: before - (await firstRow()),
+    /** Zero: the end of what was loaded was seen before more had come. */
+    leastPx,
+  };
 }
 
 export async function audienceFigures(say: (line: object) => void): Promise<void> {
@@ -138,32 +159,42 @@ export async function audienceFigures(say: (line: object) => void): Promise<void
     bound('search in 100,000: the beginning of a word', await times('search=sn'), 100);
 
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    await page.goto(`${api}/stage`);
-    await page.getByRole('navigation', { name: 'Places' }).waitFor();
-    await wait(4000);
-    // From the press to the newest message on the screen.
-    const opened = await page.evaluate(async () => {
-      const start = performance.now();
-      document.querySelector<HTMLAnchorElement>('a[href$="/audience"]')!.click();
-      while (!document.querySelector('.entry'))
-        await new Promise((resolve) => requestAnimationFrame(resolve));
-      return performance.now() - start;
+    // From the press to the newest message on the screen; each time the studio has just been opened in Stage.
+    const presses: number[] = [];
+    for (let i = 0; i < PRESSES; i++) {
+      await page.goto(`${api}/stage`);
+      await page.getByRole('navigation', { name: 'Places' }).waitFor();
+      await wait(4000);
+      presses.push(
+        await page.evaluate(async () => {
+          const start = performance.now();
+          document.querySelector<HTMLAnchorElement>('a[href$="/audience"]')!.click();
+          while (!document.querySelector('.entry'))
+            await new Promise((resolve) => requestAnimationFrame(resolve));
+          return performance.now() - start;
+        }),
+      );
+    }
+    bound('place Audience with 100,000 messages: press to list', quantile(presses, 0.5), 300, {
+      first: presses[0],
+      worst: quantile(presses, 1),
     });
-    bound('place Audience with 100,000 messages: press to list', opened, 300);
 
     await wait(2000);
-    const still = await pagePictures(page, false);
-    const scrolled = await pagePictures(page, true);
+    const still = await pagePictures(page, () => wait(SCROLL_MS));
+    const scrolled = await pagePictures(page, () => turnWheel(page));
     say({
-      name: 'list of 100,000 messages: pictures of the page while it is scrolled through',
-      value: scrolled.perSecond,
+      name: 'list of 100,000 messages: pictures shown while it is scrolled through',
+      value: scrolled.shown,
       unit: 'a second',
-      reference: still.perSecond,
-      ratio: scrolled.perSecond / still.perSecond,
-      against: 'the same list standing still',
+      reference: still.scripted,
+      ratio: scrolled.shown / still.scripted,
+      against: 'the rate of the display, as scripts of the same page standing still are called',
       goal: '>= 0.95',
       longestGapMs: scrolled.longestMs,
       rowsPassed: scrolled.rows,
+      nearestToTheEndOfWhatIsLoadedPx: scrolled.leastPx,
+      scriptsCalledPerSecond: scrolled.scripted,
     });
 
     // Short alerts, so that the queue is empty for each.

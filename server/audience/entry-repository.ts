@@ -1,5 +1,10 @@
-import type { AudienceEvent, ChatMessage, Moderation, ViewerEvent } from '../../core/audience/events';
-import { searchWords } from '../../protocol/cloud-events';
+import {
+  searchWords,
+  type AudienceEvent,
+  type ChatMessage,
+  type Moderation,
+  type ViewerEvent,
+} from '../../core/audience/events';
 import type { EntryFilter, EntryMark, ListedEntry } from '../../protocol/audience-bus';
 import type { Database } from '../db/database';
 
@@ -11,8 +16,8 @@ interface Row {
   hidden: number;
 }
 
-/** Entries of one page of the list. */
-export const PAGE_ROWS = 50;
+/** Rows of the first page, more than a window shows; and of further ones, few so that the list goes on scrolling. */
+export const PAGE_ROWS = { first: 40, further: 25 };
 /** Longest word list of a search; more than this is a paste by mistake. */
 const MAX_SEARCH = 200;
 
@@ -126,7 +131,7 @@ export class EntryRepository {
     }
     const rows = this.database
       .prepare(
-        `SELECT * FROM audience_entry ${where.length > 0 ? `WHERE ${where.join(' AND ')}` : ''} ORDER BY seq ${order} LIMIT ${PAGE_ROWS}`,
+        `SELECT * FROM audience_entry ${where.length > 0 ? `WHERE ${where.join(' AND ')}` : ''} ORDER BY seq ${order} LIMIT ${edge ? PAGE_ROWS.further : PAGE_ROWS.first}`,
       )
       .all(...values) as Row[];
     return (after === null ? rows.reverse() : rows).map(entryOf);

@@ -1,9 +1,10 @@
 /** The headless browser that renders web pages: found on this machine, started when the first page wants it. */
 import { existsSync } from 'node:fs';
-import type { Browser } from 'playwright-core';
+import type { Browser, CDPSession } from 'playwright-core';
 import { Fault } from '../../core/fault';
 import type { Log } from '../log';
 import { behindOthers } from './behind-others';
+import { busiestPage, holdBack } from './hold-back';
 
 const PLACES = [
   '/usr/bin/chromium',
@@ -16,6 +17,8 @@ const PLACES = [
 ];
 /** A page's own memory, MB: above that its process ends and it is begun anew. */
 const HEAP_MB = 384;
+/** How long processes are looked at to find the one that computes without end, ms. */
+const LOOK_MS = 200;
 
 /** Where this machine has a browser that can render pages, or null. */
 export function browserPath(chosen = process.env.DOLOMITE_CHROMIUM): string | null {
@@ -26,6 +29,7 @@ export function browserPath(chosen = process.env.DOLOMITE_CHROMIUM): string | nu
 /** One browser for all pages: a process for each page is the browser's own doing. */
 export class PageBrowser {
   #browser: Promise<Browser> | null = null;
+  readonly #held = new Set<number>();
 
   constructor(readonly log: Log) {}
 
@@ -41,6 +45,30 @@ export class PageBrowser {
     }
     this.#browser = this.#launch();
     return this.#browser;
+  }
+
+  /**
+   * Holds back the page that computes most, since one that does not answer computes without end.
+   * @returns lets it run freely again; null when none computes
+   */
+  async holdBackBusiest(): Promise<(() => void) | null> {
+    const browser = await this.get();
+    const session: CDPSession = await browser.newBrowserCDPSession();
+    try {
+      const look = async () => (await session.send('SystemInfo.getProcessInfo')).processInfo;
+      const before = await look();
+      await new Promise((resolve) => setTimeout(resolve, LOOK_MS));
+      const pid = busiestPage(before, await look(), this.#held);
+      if (pid === null) return null;
+      this.#held.add(pid);
+      const release = holdBack(pid);
+      return () => {
+        this.#held.delete(pid);
+        release();
+      };
+    } finally {
+      await session.detach();
+    }
   }
 
   /** Ends the browser with everything in it: for a page that cannot be ended otherwise. */

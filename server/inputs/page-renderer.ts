@@ -23,9 +23,13 @@ export interface PageListener {
 /** Times in ms, sizes in bytes; tests take shorter ones. */
 export const PAGE_LIMITS = {
   load: 20_000,
-  /** How often a page is asked whether it is alive, and how long it may take to say so. */
-  check: 3000,
-  answer: 4000,
+  /**
+   * How often a page is asked whether it is alive; how long it may take to say so before it is held back, and before it
+   * is ended. Held back it runs a quarter of the time.
+   */
+  check: 1000,
+  freely: 1000,
+  answer: 8000,
   end: { calm: 1000, crash: 3000 },
   /** Waits before it is begun anew, longer each time it fails soon again. */
   again: [500, 2000, 5000, 15_000, 30_000],
@@ -42,6 +46,9 @@ export class PageRenderer {
   #status: InputStreamStatus = { state: 'waiting', message: 'is being loaded', blocked: [] };
   #picture: Uint8Array | null = null;
   #open: Open | null = null;
+  /** Lets the page run freely again while it is held back. */
+  #release: (() => void) | null = null;
+  #hangs = false;
   #proxy: FilteringProxy | null = null;
   #closed = false;
   #tries = 0;
@@ -192,9 +199,17 @@ export class PageRenderer {
     this.#later(this.limits.check, () => {
       const open = this.#open;
       if (this.#round !== round || !open) return;
+      let answered = false;
       const late = new Promise<never>((_, reject) =>
-        this.#later(this.limits.answer, () => reject(new Error('the page hangs'))),
+        this.#later(this.limits.answer, () => {
+          if (answered) return;
+          this.#hangs = true;
+          reject(new Error('the page hangs'));
+        }),
       );
+      this.#later(this.limits.freely, () => {
+        if (!answered && this.#round === round) void this.#holdBack(() => !answered && this.#round === round);
+      });
       const alive = async () => {
         await open.cdp.send('Runtime.evaluate', { expression: '1' });
         const { metrics } = await open.cdp.send('Performance.getMetrics');
@@ -202,16 +217,43 @@ export class PageRenderer {
         if (metric('JSHeapUsedSize') > this.limits.heapBytes || metric('Nodes') > this.limits.nodes)
           throw new Error('the page uses more and more memory');
       };
-      Promise.race([alive(), late]).then(
-        () => this.#watch(round),
-        (error: unknown) => this.#again(round, plainWords(error)),
-      );
+      Promise.race([alive(), late])
+        .finally(() => {
+          answered = true;
+          this.#letGo();
+        })
+        .then(
+          () => this.#watch(round),
+          (error: unknown) => this.#again(round, plainWords(error)),
+        );
     });
+  }
+
+  /** The desk needs the processor more than a page that does not answer. */
+  async #holdBack(still: () => boolean): Promise<void> {
+    try {
+      const release = await this.browser.holdBackBusiest();
+      if (!release) return;
+      this.#letGo();
+      if (still()) this.#release = release;
+      else release();
+    } catch (error) {
+      this.browser.log.debug(
+        { error: messageOf(error) },
+        'a page that does not answer could not be held back',
+      );
+    }
+  }
+
+  #letGo(): void {
+    this.#release?.();
+    this.#release = null;
   }
 
   async #end(): Promise<void> {
     const open = this.#open;
     this.#open = null;
+    this.#letGo();
     this.#proxy?.close();
     this.#proxy = null;
     if (!open) return;
@@ -220,7 +262,9 @@ export class PageRenderer {
       () => true,
     );
     const { calm, crash } = this.limits.end;
-    if (await within(closed, calm)) return;
+    const hangs = this.#hangs;
+    this.#hangs = false;
+    if (!hangs && (await within(closed, calm))) return;
     // A page in a loop does not even close: its process can be ended by another of its threads, which costs less than
     // beginning the whole browser anew.
     void open.cdp.send('Page.crash').catch(() => {});

@@ -62,7 +62,7 @@ async function entries(query: Record<string, string> = {}): Promise<ListedEntry[
       entries: ListedEntry[];
     };
     all.unshift(...page.entries);
-    if (page.entries.length < 100) return all;
+    if (page.entries.length === 0) return all;
     before = String(page.entries[0].event.seq);
   }
 }
@@ -460,6 +460,67 @@ test('the list: kinds, search, done, pinned, masked names', async () => {
   await eventually(async () => (await records()).some((r) => r.kind === 'show' && r.audience.maskLists));
   await fixture.edit('Unmasked', [{ ...show, audience: START_AUDIENCE } as AnyRecord]);
   await page.reload();
+});
+
+test('scrolled far back and on again: every message once, in order, nothing jumps, and the newest are one press away', async () => {
+  // A platform of its own, so that nothing else comes between.
+  await page.reload();
+  await tab('All');
+  const many = 400;
+  await page.getByLabel('Search names and words').fill('milepost');
+  for (let i = 0; i < many; i++)
+    await standIn('marmot').post('chat', { viewer: 'ropeway', text: `milepost ${i}` });
+  await log()
+    .getByText(`milepost ${many - 1}`)
+    .waitFor();
+  const rows = () =>
+    log().evaluate((box) =>
+      [...box.querySelectorAll('.entry-words')].map((e) => Number(/milepost (\d+)/.exec(e.textContent!)![1])),
+    );
+  /** Scrolls by a step and waits; the row at the top edge must not jump by more than the step. */
+  const seen = new Set<number>();
+  const scroll = async (pixels: number) => {
+    await log().evaluate((box, by) => (box.scrollTop += by), pixels);
+    await page.waitForTimeout(120);
+    const now = await rows();
+    expect(now).toEqual(now.map((_, i) => now[0] + i));
+    expect(now.length).toBeLessThanOrEqual(240);
+    for (const one of now) seen.add(one);
+    return now;
+  };
+  for (let i = 0; i < 80 && (await scroll(-400))[0] > 0; i++);
+  expect([seen.size, (await rows())[0]]).toEqual([many, 0]);
+  // What comes in while somebody reads further up moves nothing.
+  await log().evaluate((box) => (box.scrollTop = 300));
+  await page.waitForTimeout(300);
+  const top = () =>
+    log().evaluate((box) => {
+      const edge = box.getBoundingClientRect().top;
+      const row = [...box.querySelectorAll('.entry')].find((e) => e.getBoundingClientRect().top >= edge)!;
+      return [row.textContent, Math.round(row.getBoundingClientRect().top - edge)];
+    });
+  const before = await top();
+  await standIn('marmot').post('chat', { viewer: 'ropeway', text: `milepost ${many}` });
+  const newest = page.getByRole('button', { name: /^\d+ new · to the newest/ });
+  await newest.waitFor();
+  expect(await top()).toEqual(before);
+  // On again to the end, without a gap.
+  for (let i = 0; i < 80 && (await scroll(400)).at(-1)! < many; i++);
+  expect((await rows()).at(-1)).toBe(many);
+  await log().evaluate((box) => (box.scrollTop = 0));
+  await page.getByRole('button', { name: /to the newest/i }).click();
+  await log().getByText(`milepost ${many}`).waitFor();
+  await eventually(async () =>
+    log().evaluate((box) => box.scrollHeight - box.scrollTop - box.clientHeight < 4),
+  );
+  // By keys: a row is chosen, its buttons are there, Tab reaches them.
+  await log().focus();
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('Tab');
+  expect(await page.evaluate(() => document.activeElement?.getAttribute('aria-label'))).toBe(
+    'Read out ropeway',
+  );
+  await page.getByLabel('Search names and words').fill('');
 });
 
 test('an alert of one’s own: added, worded, with picture and sound, undone', async () => {

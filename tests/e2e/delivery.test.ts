@@ -10,7 +10,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { PLAIN_PLAN } from '../../core/delivery/settings';
 import { analyse, decodesCleanly, pullArguments } from '../../scripts/lib/analyse.mjs';
 import { eventually } from '../lib/relay-process';
-import { goLive, goTo, SHOW, showDestinations, stopLive, StudioFixture } from '../lib/studio-fixture';
+import { goLive, goTo, offAir, SHOW, showDestinations, stopLive, StudioFixture } from '../lib/studio-fixture';
 
 let fixture: StudioFixture;
 let page: Page;
@@ -170,17 +170,18 @@ describe('live', () => {
     });
     await new Promise<void>((resolve) => hook.listen(0, '127.0.0.1', resolve));
     const { port } = hook.address() as { port: number };
+    await offAir(page);
     await page.getByRole('radio', { name: 'Recording', exact: true }).click();
     await page.getByLabel('Address of the hook').fill(`http://127.0.0.1:${port}/hidden-token`);
     await page.getByRole('button', { name: 'Store' }).click();
     const secret = await page.getByText('shown this once').locator('code').innerText();
-    await page.getByRole('switch', { name: /Tell 127\.0\.0\.1/ }).click();
+    await page.getByRole('switch', { name: /Tell 127\.0\.0\.1/ }).setChecked(true);
     await goLive(page);
     const watch = await (await fetch(fixture.studio.platforms()[0].watchUrl)).text();
     expect(watch).toContain('Snow on the pass');
     await stopLive(page);
     await showDestinations(page);
-    await page.getByRole('switch', { name: 'Send to Larch' }).click();
+    await page.getByRole('switch', { name: 'Send to Larch' }).setChecked(false);
     got.length = 0;
     await goLive(page);
     // What viewers read was set on the platform before the first picture.
@@ -322,6 +323,7 @@ describe('live', () => {
   }, 120_000);
 
   test('a rehearsal sends everything as planned, and nobody sees it', async () => {
+    await offAir(page);
     await goTo(page, 'Delivery');
     await page.getByRole('radio', { name: 'Preflight', exact: true }).click();
     await page.getByRole('button', { name: 'Rehearse privately' }).click();
@@ -337,6 +339,7 @@ describe('live', () => {
   }, 90_000);
 
   test('one of another rate is encoded for on the server, later, to its very end: the desk makes one encode less', async () => {
+    await offAir(page);
     await goTo(page, 'Delivery');
     await showDestinations(page);
     await page.getByRole('switch', { name: 'Send to Larch' }).setChecked(true);
@@ -373,6 +376,7 @@ describe('live', () => {
   }, 90_000);
 
   test('the last minutes are kept at hand without sending or recording anything', async () => {
+    await offAir(page);
     await goTo(page, 'Delivery');
     await page.getByRole('radio', { name: 'Recording', exact: true }).click();
     const before = readdirSync(recordings()).length;
@@ -392,6 +396,7 @@ describe('live', () => {
 
   test('recording alone sends nothing anywhere; into a folder of one’s own, with and without alerts', async () => {
     const films = mkdtempSync(path.join(os.tmpdir(), 'dolomite-films-'));
+    await offAir(page);
     await goTo(page, 'Delivery');
     await page.getByRole('radio', { name: 'Recording', exact: true }).click();
     const folder = page.getByLabel(/^Folder on this machine/);

@@ -111,11 +111,30 @@ export class StudioFixture {
       };
     } | null;
   }> {
-    return (await fetch(`${this.api}/health`)).json() as never;
+    const ask = () => fetch(`${this.api}/health`);
+    // The server may have closed a kept connection while a test stood still for another program.
+    return (await ask().catch(ask)).json() as never;
   }
 }
 
+/** What a try before has left on the screen and on the air is ended: a second try begins where the first one did. */
+export async function offAir(page: Page): Promise<void> {
+  const dialog = page.getByRole('dialog');
+  if ((await dialog.count()) > 0) {
+    await page.keyboard.press('Escape');
+    await dialog.waitFor({ state: 'detached' });
+  }
+  const goLiveButton = page.getByRole('button', { name: 'Go live', exact: true });
+  const stop = page.getByRole('button', { name: /Stop the|Stop recording|Stop looking back|Cut off/ });
+  await goLiveButton.or(stop).first().waitFor();
+  if (await goLiveButton.isVisible()) return;
+  await stop.first().click();
+  await dialog.getByRole('button', { name: /Stop the broadcast|Cut off/ }).click();
+  await goLiveButton.waitFor();
+}
+
 export async function goLive(page: Page): Promise<void> {
+  await offAir(page);
   await page.getByRole('button', { name: 'Go live', exact: true }).click();
   await page.getByRole('button', { name: /Stop the broadcast/ }).waitFor();
 }

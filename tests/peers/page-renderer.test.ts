@@ -71,7 +71,7 @@ function render(path: string, more: Partial<PageSettings> = {}, limits: Partial<
     },
     browser,
     { onPicture: (png) => pictures.push(png), onStatus: (status) => statuses.push(status) },
-    { ...PAGE_LIMITS, check: 300, answer: 1500, again: [100, 200, 400], ...limits },
+    { ...PAGE_LIMITS, check: 300, freely: 500, answer: 2500, again: [100, 200, 400], ...limits },
   );
   return { renderer: open, pictures, statuses };
 }
@@ -152,6 +152,29 @@ describe('a page that', () => {
     expect(renderer.picture).not.toBeNull();
     await eventually(() => asked.filter((path) => path === '/hangs').length > 1, 20_000);
   });
+
+  test.skipIf(process.platform === 'win32')(
+    'hangs is held back until it is ended: it leaves the processor to others',
+    async () => {
+      const { statuses } = render('/hangs', {}, { answer: 9000 });
+      const session = await (await browser.get()).newBrowserCDPSession();
+      const pages = async () => (await session.send('SystemInfo.getProcessInfo')).processInfo;
+      /** The share of one processor that the busiest page takes. */
+      const share = async (ms: number) => {
+        const [before, begun] = [await pages(), performance.now()];
+        await new Promise((resolve) => setTimeout(resolve, ms));
+        const [after, seconds] = [await pages(), (performance.now() - begun) / 1000];
+        const took = after
+          .filter((p) => p.type === 'renderer')
+          .map(({ id, cpuTime }) => cpuTime - (before.find((p) => p.id === id)?.cpuTime ?? 0));
+        return Math.max(...took) / seconds;
+      };
+      await eventually(async () => (await share(200)) > 0.5, 20_000);
+      await eventually(async () => (await share(1500)) < 0.4, 8000);
+      await eventually(() => statuses.some((s) => /hangs/.test(s.message)), 20_000);
+      await session.detach();
+    },
+  );
 
   test('eats memory is ended', async () => {
     const { statuses } = render('/eats', {}, { heapBytes: 100 * 1024 * 1024 });

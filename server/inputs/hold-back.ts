@@ -1,0 +1,67 @@
+/** Letting a process that computes without end run only a small part of the time, until it is known whether it comes to itself. */
+
+/** It runs this long of each turn, ms: a quarter, in steps short enough for an answer to come through. */
+const RUN_MS = 50;
+const REST_MS = 150;
+
+/**
+ * Begins to hold a process back.
+ * @param pid a process of ours
+ * @param signal sends a signal; false when there is no such process (any more)
+ * @returns lets it run freely again
+ */
+export function holdBack(
+  pid: number,
+  signal: (name: 'SIGSTOP' | 'SIGCONT') => boolean = sender(pid),
+): () => void {
+  let timer: NodeJS.Timeout | undefined;
+  const rest = () => {
+    if (signal('SIGSTOP')) timer = setTimeout(run, REST_MS);
+  };
+  const run = () => {
+    if (signal('SIGCONT')) timer = setTimeout(rest, RUN_MS);
+  };
+  rest();
+  return () => {
+    clearTimeout(timer);
+    signal('SIGCONT');
+  };
+}
+
+/** Windows knows no such signals: there it is left to its low rank. */
+function sender(pid: number): (name: 'SIGSTOP' | 'SIGCONT') => boolean {
+  return (name) => {
+    if (process.platform === 'win32') return false;
+    try {
+      return process.kill(pid, name);
+    } catch {
+      return false;
+    }
+  };
+}
+
+/** A process of a browser, as the browser itself tells it (Chrome DevTools Protocol, `SystemInfo.ProcessInfo`). */
+export interface BrowserProcess {
+  type: string;
+  id: number;
+  /** Processor time so far, seconds. */
+  cpuTime: number;
+}
+
+/**
+ * Which of the pages' processes computed most between two looks; null when none did anything.
+ * @param but processes that are held back already
+ */
+export function busiestPage(
+  before: readonly BrowserProcess[],
+  after: readonly BrowserProcess[],
+  but: ReadonlySet<number>,
+): number | null {
+  let [most, busiest]: [number, number | null] = [0, null];
+  for (const { type, id, cpuTime } of after) {
+    if (type !== 'renderer' || but.has(id)) continue;
+    const took = cpuTime - (before.find((p) => p.id === id)?.cpuTime ?? 0);
+    if (took > most) [most, busiest] = [took, id];
+  }
+  return busiest;
+}
