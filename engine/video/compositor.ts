@@ -40,7 +40,7 @@ export class Compositor {
   #liveFields: Record<string, string> = {};
   /** Fields that stand in any text. */
   #usedFields: readonly string[] = [];
-  readonly #bitmaps = new BitmapCache();
+  readonly bitmaps = new BitmapCache();
   readonly #standing = new WeakMap<DrawContext, StandingPart>();
   readonly #finishes: FinishPainter;
   readonly #contents: ContentPainter;
@@ -48,7 +48,7 @@ export class Compositor {
   drawn = 0;
 
   constructor(readonly live: LiveState) {
-    this.#finishes = new FinishPainter(this.#bitmaps, live.masks);
+    this.#finishes = new FinishPainter(this.bitmaps, live.masks);
     this.#contents = new ContentPainter(
       {
         audience: live.audience,
@@ -59,7 +59,7 @@ export class Compositor {
         paintScene: (context, list, now, depth) =>
           this.#paint(context, list, 0, list.items.length, now, depth),
       },
-      this.#bitmaps,
+      this.bitmaps,
     );
   }
 

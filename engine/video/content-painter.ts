@@ -131,9 +131,10 @@ export class ContentPainter {
         if (!alert) return;
         paintAlert(
           context,
+          this.bitmaps,
           alert.alert,
           alert.words,
-          this.from.audience.pictures.of(alert!.alert.rule.id),
+          this.from.audience.pictures.of(alert.alert.rule.id),
           now,
           content.style,
           width,

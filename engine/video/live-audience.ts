@@ -87,6 +87,11 @@ export class LiveAudience {
   #epochMs: number | null = null;
   #zoneOffsetMinutes = new Date().getTimezoneOffset();
   #told = 0;
+  #worded: { what: string; settings: AudienceSettings | null; words: string } = {
+    what: '',
+    settings: null,
+    words: '',
+  };
   /** The last entry that was looked at. */
   #lastSeq = 0;
   /** Entries after this one came while no page was there; null when that is not known or was seen to. */
@@ -317,7 +322,11 @@ export class LiveAudience {
   alertAt(seconds: number): { alert: RunningAlert; words: string } | null {
     const alert = this.alerts.at(seconds);
     if (!alert) return null;
-    const words = this.#wordsOf(alert);
+    // Asked for several times with each picture, and the same until it counts one more.
+    const what = `${alert.number}|${alert.events}|${alert.people}|${alert.total}`;
+    if (this.#worded.what !== what || this.#worded.settings !== this.#settings)
+      this.#worded = { what, settings: this.#settings, words: this.#wordsOf(alert) };
+    const { words } = this.#worded;
     if (alert.number !== this.#told) {
       this.#told = alert.number;
       if (alert.startedAt === alert.at) this.#lagMs = Date.now() - alert.event.atMs;

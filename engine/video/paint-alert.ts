@@ -2,8 +2,9 @@ import { alertPresence, type RunningAlert } from '../../core/audience/alert-engi
 import { containRect, type Rect, type Size } from '../../core/geometry/rect';
 import type { AlertMotion } from '../../core/show/audience-records';
 import type { TextStyle } from '../../core/show/records';
-import type { DrawContext, PictureSource } from './sources/picture-source';
+import type { BitmapCache } from './bitmap-cache';
 import { paintText } from './paint-text';
+import type { DrawContext, PictureSource } from './sources/picture-source';
 
 /** How much of the box the picture takes, where it stands beside or above the words. */
 const PICTURE_SHARE = 0.5;
@@ -52,9 +53,37 @@ function move(context: DrawContext, motion: AlertMotion, away: number, width: nu
   }
 }
 
+/** The words, painted once for as long as they are the same: to find their size and shadow takes longer than the rest. */
+function paintWords(
+  context: DrawContext,
+  bitmaps: BitmapCache,
+  words: string,
+  style: TextStyle,
+  width: number,
+  height: number,
+  scale: number,
+  cornerPx: number,
+): void {
+  // Shadow and outline reach over the edge where there is no box around the words.
+  const margin = Math.ceil((2 * style.shadowPx + style.outlinePx) * scale);
+  // One for each size it is shown in: in a flood the words count up, and none of them comes again.
+  const bitmap = bitmaps.latest(
+    `alert|${scale}|${cornerPx}`,
+    `${width}x${height}|${words}|${JSON.stringify(style)}`,
+    Math.ceil(width) + 2 * margin,
+    Math.ceil(height) + 2 * margin,
+    (inner) => {
+      inner.translate(margin, margin);
+      paintText(inner, words, style, width, height, scale, cornerPx);
+    },
+  );
+  context.drawImage(bitmap, -margin, -margin);
+}
+
 /** One alert at a moment, coming, standing or leaving by its rule's motion. */
 export function paintAlert(
   context: DrawContext,
+  bitmaps: BitmapCache,
   alert: RunningAlert,
   words: string,
   picture: PictureSource | null,
@@ -86,7 +115,7 @@ export function paintAlert(
     context.restore();
   }
   context.translate(parts.words.x, parts.words.y);
-  paintText(context, words, style, parts.words.width, parts.words.height, scale, cornerPx);
+  paintWords(context, bitmaps, words, style, parts.words.width, parts.words.height, scale, cornerPx);
   context.restore();
 }
 
@@ -104,6 +133,7 @@ export interface AlertPreview {
 /** The alert in the middle of a plain ground, as large as it fits. */
 export function paintAlertPreview(
   context: DrawContext,
+  bitmaps: BitmapCache,
   preview: AlertPreview | null,
   now: number,
   width: number,
@@ -120,6 +150,7 @@ export function paintAlertPreview(
   context.translate((width - box.width * scale) / 2, (height - box.height * scale) / 2);
   paintAlert(
     context,
+    bitmaps,
     alert,
     words,
     picture,

@@ -1,6 +1,7 @@
 import { messageOf } from '../../core/fault';
 import { PictureGrid } from '../../core/delivery/picture-grid';
 import { RateGovernor, type GovernorReport } from '../../core/delivery/rate-governor';
+import type { Size } from '../../core/geometry/rect';
 import type { EncodePlan, FromUplinkPort, ToUplinkPort } from '../../protocol/engine';
 
 /** Pictures the encoder may have in hand; more means it is too slow, and waiting would only grow. */
@@ -22,8 +23,8 @@ export class PictureEncoder {
   readonly #grid: PictureGrid;
   readonly #governor: RateGovernor;
   readonly #encoder: VideoEncoder;
-  readonly #soft: OffscreenCanvas;
-  readonly #softened: OffscreenCanvas;
+  /** Smaller and smaller copies of a picture. */
+  readonly #halves: OffscreenCanvas[] = [];
   readonly #indexAt = new Map<number, number>();
   #firstIndex: number | null = null;
   #target: number;
@@ -40,8 +41,6 @@ export class PictureEncoder {
     this.#grid = new PictureGrid(plan.fps);
     this.#governor = new RateGovernor(plan.kbps, plan.fps, this.#grid.interval(plan.keyframeSeconds));
     this.#target = plan.kbps;
-    this.#soft = new OffscreenCanvas(2, 2);
-    this.#softened = new OffscreenCanvas(plan.width, plan.height);
     this.#encoder = new VideoEncoder({
       output: (chunk, meta) => this.#output(chunk, meta),
       error: (error) => {
@@ -106,21 +105,22 @@ export class PictureEncoder {
     this.#encoder.configure(encoderConfig(this.plan, targetKbps));
   }
 
+  /**
+   * The picture at 1/`by` of its size. The encoder enlarges it again (WebCodecs, section 7: a frame of another size is
+   * scaled to the configured one), in planes of brightness and colour: a fraction of what a canvas would take.
+   */
   #soften(canvas: OffscreenCanvas, by: number): OffscreenCanvas {
-    const { width, height } = this.plan;
-    const small = this.#soft;
-    const w = Math.max(2, Math.round(width / by));
-    const h = Math.max(2, Math.round(height / by));
-    if (small.width !== w || small.height !== h) {
-      small.width = w;
-      small.height = h;
+    let [from, { width, height }]: [OffscreenCanvas, Size] = [canvas, this.plan];
+    // By halves: each point is the mean of four, with no more reading than that.
+    for (let half = 2, i = 0; half <= by; half *= 2, i++) {
+      [width, height] = [Math.max(2, Math.round(width / 2)), Math.max(2, Math.round(height / 2))];
+      const into = (this.#halves[i] ??= new OffscreenCanvas(width, height));
+      const context = into.getContext('2d', { alpha: false })!;
+      context.imageSmoothingQuality = 'low';
+      context.drawImage(from, 0, 0, width, height);
+      from = into;
     }
-    const down = small.getContext('2d', { alpha: false })!;
-    down.imageSmoothingQuality = 'medium';
-    down.drawImage(canvas, 0, 0, w, h);
-    const up = this.#softened.getContext('2d', { alpha: false })!;
-    up.drawImage(small, 0, 0, width, height);
-    return this.#softened;
+    return from;
   }
 
   #output(chunk: EncodedVideoChunk, meta: EncodedVideoChunkMetadata | undefined): void {

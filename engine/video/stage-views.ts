@@ -104,7 +104,14 @@ export class StageViews {
       return;
     }
     if (subject.type === 'alertPreview') {
-      paintAlertPreview(context, shown.alertPreview(subject.ruleId, seconds), seconds, width, height);
+      paintAlertPreview(
+        context,
+        this.compositor.bitmaps,
+        shown.alertPreview(subject.ruleId, seconds),
+        seconds,
+        width,
+        height,
+      );
       return;
     }
     const programme = shown.canvasOf(subject.frame);
