@@ -463,3 +463,23 @@ describe('fit to opening, on the picture', () => {
     expect(at(30, 20)).toEqual([255, 0, 255]);
   });
 });
+
+test('after a cut the encoder is given smaller pictures, and viewers get whole ones in their places and colours', async () => {
+  const { pictures, softened } = await page.evaluate(
+    ([w, h, colours]) => globalThis.harness.decodedAfterCut(w, h, colours),
+    [320, 180, ['#c03020', '#20a040', '#3050c0', '#d0d0d0']] as const,
+  );
+  expect(softened).toBeGreaterThan(3);
+  expect(pictures.length).toBeGreaterThan(3);
+  const wanted = [
+    [192, 48, 32],
+    [32, 160, 64],
+    [48, 80, 192],
+    [208, 208, 208],
+  ];
+  for (const { size, quarters } of pictures) {
+    expect(size).toEqual([320, 180]);
+    const off = quarters.flatMap((colour, i) => colour.map((value, c) => Math.abs(value - wanted[i][c])));
+    expect(Math.max(...off)).toBeLessThan(24);
+  }
+});

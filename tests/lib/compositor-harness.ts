@@ -11,8 +11,10 @@ import type { Rect } from '../../core/geometry/rect';
 import { Compositor } from '../../engine/video/compositor';
 import { makeMask } from '../../engine/video/mask-pictures';
 import { LiveAudience } from '../../engine/video/live-audience';
+import { PictureEncoder } from '../../engine/video/picture-encoder';
 import { AdjustedSource } from '../../engine/video/sources/adjusted-source';
 import type { DrawContext, PictureSource } from '../../engine/video/sources/picture-source';
+import type { ToUplinkPort } from '../../protocol/engine';
 import { SimulatedSource } from '../../engine/video/sources/simulated-source';
 
 /** A picture given as RGBA rows; a still unless it is told to change. */
@@ -349,6 +351,78 @@ export function colourBothWays(
   const out = clearCanvas(width, height);
   out.context.drawImage(gpu.run(canvas, whole), 0, 0);
   return { code: base64(data), chip: base64(out.context.getImageData(0, 0, width, height).data) };
+}
+
+/**
+ * What a decoder gets of the pictures after a cut, which the encoder is given smaller than they are.
+ * @param colours of the four quarters, row by row
+ * @returns for every picture its size and the colours in the middle of its quarters; how many were softened
+ */
+export async function decodedAfterCut(
+  width: number,
+  height: number,
+  colours: readonly string[],
+): Promise<{ pictures: { size: number[]; quarters: number[][] }[]; softened: number }> {
+  const { canvas, context } = clearCanvas(width, height);
+  const middles = [0, 1, 2, 3].map((i) => [(width / 4) * (1 + 2 * (i % 2)), (height / 4) * (i < 2 ? 1 : 3)]);
+  colours.forEach((colour, i) => {
+    context.fillStyle = colour;
+    context.fillRect(
+      ...([middles[i][0] - width / 4, middles[i][1] - height / 4] as const),
+      width / 2,
+      height / 2,
+    );
+  });
+  const { port1, port2 } = new MessageChannel();
+  const packets: EncodedVideoChunk[] = [];
+  let description: Uint8Array | undefined;
+  port2.onmessage = ({ data }: MessageEvent<ToUplinkPort>) => {
+    if (data.type === 'config') description = data.config.codecConfig;
+    if (data.type !== 'packet') return;
+    const { keyframe, timestampUs, payload } = data.packet;
+    packets.push(
+      new EncodedVideoChunk({ type: keyframe ? 'key' : 'delta', timestamp: timestampUs, data: payload }),
+    );
+  };
+  const plan = {
+    codec: 'avc1.64001e',
+    width,
+    height,
+    fps: 30,
+    kbps: 1500,
+    keyframeSeconds: 2,
+    effort: 'quick',
+  } as const;
+  let failure = '';
+  const encoder = new PictureEncoder(plan, port1, (message) => (failure = message));
+  encoder.cut();
+  const count = 8;
+  const pause = () => new Promise((resolve) => setTimeout(resolve, 20));
+  for (let i = 0; i < count && !failure;)
+    if (encoder.add(canvas, i) === 'encoded') i += 1;
+    else await pause();
+  for (let i = 0; i < 500 && packets.length < count - 2 && !failure; i++) await pause();
+  const { softened } = encoder.report();
+  encoder.close();
+  const pictures: { size: number[]; quarters: number[][] }[] = [];
+  const decoder = new VideoDecoder({
+    output: (frame) => {
+      const { displayWidth, displayHeight } = frame;
+      const seen = clearCanvas(displayWidth, displayHeight).context;
+      seen.drawImage(frame, 0, 0);
+      frame.close();
+      pictures.push({
+        size: [displayWidth, displayHeight],
+        quarters: middles.map(([x, y]) => [...seen.getImageData(x, y, 1, 1).data.subarray(0, 3)]),
+      });
+    },
+    error: (error) => (failure = error.message),
+  });
+  decoder.configure({ codec: plan.codec, ...(description && { description }) });
+  for (const packet of packets) decoder.decode(packet);
+  await decoder.flush();
+  if (failure) throw new Error(failure);
+  return { pictures, softened };
 }
 
 function clearCanvas(width: number, height: number): { canvas: OffscreenCanvas; context: DrawContext } {

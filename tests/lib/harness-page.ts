@@ -19,6 +19,9 @@ export async function harnessPage(browser: Browser, folder: string): Promise<Pag
     loader: { '.wasm': 'empty' },
   });
   const page = await browser.newPage();
+  // Encoders are for pages of a place that is trusted, such as this machine's own.
+  await page.route('**/*', (route) => route.fulfill({ contentType: 'text/html', body: '' }));
+  await page.goto('http://localhost/');
   await page.evaluate(`${outputFiles[0].text};globalThis.harness = harness;`);
   return page;
 }
