@@ -181,7 +181,9 @@ test('of two changes inside one field neither is lost, what was taken away stays
   const onlyTall = { placements: { tall: seen.placements.tall ?? wide } };
   expect(merge(tall, onlyTall).placements).toEqual({ tall: { ...wide, cx: 7 } });
   expect(merge(onlyTall, over).placements).toEqual({ tall: onlyTall.placements.tall });
-  const asColour: Partial<LayerRecord> = { content: { type: 'shape', shape: 'rectangle', colour: '#102030' } };
+  const asColour: Partial<LayerRecord> = {
+    content: { type: 'shape', shape: 'rectangle', colour: '#102030' },
+  };
   const fitted: Partial<LayerRecord> = { content: { type: 'input', inputId: 'cam', fit: 'fit' } };
   expect(merge(asColour, fitted).content).toEqual(asColour.content);
   expect(merge(fitted, asColour).content).toEqual(fitted.content);
