@@ -20,6 +20,7 @@ try {
       tall: { type: 'string' },
       channels: { type: 'string', default: '0' },
       storm: { type: 'boolean', default: false },
+      'by-turns': { type: 'boolean', default: false },
       motion: { type: 'boolean', default: false },
       scene: { type: 'string' },
       json: { type: 'string' },
@@ -29,13 +30,14 @@ try {
   }));
 } catch (error) {
   fail(
-    `${error.message}. Options: --seconds N --size WxH --fps N --kbps N --tall WxH --channels N --storm --motion --scene NAME --destination URL --json FILE --keep DIR`,
+    `${error.message}. Options: --seconds N --size WxH --fps N --kbps N --tall WxH --channels N --storm --by-turns --motion --scene NAME --destination URL --json FILE --keep DIR`,
   );
 }
 const seconds = Number(options.seconds);
 const [width, height] = options.size.split('x').map(Number);
 const fps = Number(options.fps);
 const kbps = Number(options.kbps);
+const byTurns = options.storm && options['by-turns'];
 const [tallWidth, tallHeight] = options.tall ? options.tall.split('x').map(Number) : [0, 0];
 if (options.tall && !(tallWidth > 0 && tallHeight > 0)) fail('Give --tall a size like 360x640.');
 if (!(seconds >= 10) || !(width > 0) || !(height > 0) || !(fps > 0) || !(kbps > 0))
@@ -48,7 +50,7 @@ await ensureBuild().catch((error) => fail(error.message));
 const { startStudio } = await import('./lib/studio.mjs');
 const { launchBrowser } = await import('./lib/browser.mjs');
 const { analyse, pullArguments, syncOffsetsIn } = await import('./lib/analyse.mjs');
-const { startStorm } = await import('./lib/audience-storm.mjs');
+const { startStorm, stormByTurns } = await import('./lib/audience-storm.mjs');
 const { manyChannels } = await import('./lib/many-channels.mjs');
 const { watchMemory } = await import('./lib/memory-watch.mjs');
 const { childWith, stolenSeconds, usage } = await import('./lib/process-usage.mjs');
@@ -232,7 +234,16 @@ try {
         );
       } catch {}
     }, 1000).unref();
-  const countStorm = options.storm ? startStorm(studio.platforms(), Math.max(5, seconds - 8), data) : null;
+  const look = async () => (await (await fetch(`${api}/health`)).json()).desk;
+  const clear = async () => {
+    const queue = page.getByRole('group', { name: 'Queue of alerts' });
+    for (const name of ['Clear', 'Skip']) {
+      const button = queue.getByRole('button', { name, exact: true });
+      if (await button.isEnabled()) await button.click();
+    }
+  };
+  const countStorm =
+    options.storm && !byTurns ? startStorm(studio.platforms(), Math.max(5, seconds - 8), data) : null;
   const memoryWatched = watchMemory({ browser: browserPid, relay: processes.relay, web: processes.web });
   await wait(CHECK);
   const rounds = Math.max(1, Math.round(seconds / LONGEST_ROUND));
@@ -243,7 +254,12 @@ try {
       ? [options.scene]
       : Array.from({ length: rounds }, () => WALK).flat();
   const each = Math.max(0, seconds - 2 * CHECK) / walk.length;
-  for (const name of walk) {
+  // Scenes differ in what they cost: with and without are compared in one.
+  if (byTurns) await bring(options.scene ?? WALK[0]);
+  const turns = byTurns
+    ? await stormByTurns(studio.platforms(), seconds - 2 * CHECK, data, { look, clear })
+    : null;
+  for (const name of byTurns ? [] : walk) {
     if (each < 0.5) break;
     await bring(name);
     if (!options.motion) await wait(each);
@@ -257,7 +273,7 @@ try {
   await wait(Math.max(2.5, seconds - (performance.now() - begun) / 1000));
   clearInterval(loadTimer);
   const memory = memoryWatched();
-  const audience = countStorm && (await countStorm());
+  const audience = turns ?? (countStorm && (await countStorm()));
   const health = await (await fetch(`${api}/health`)).json();
   const took = (performance.now() - begun) / 1000;
   // How old the newest picture was when it was handed to the destinations.
@@ -403,6 +419,8 @@ try {
     ...(audience && {
       audience: audience.sent === audience.listed && audience.listed === audience.different,
     }),
+    // What a storm may cost: one picture in a hundred that is late.
+    ...(turns && { stormCost: turns.latePercent.with <= turns.latePercent.without + 1 }),
   };
   report.bounds = bounds;
   report.withinBounds = Object.values(bounds).every(Boolean);

@@ -6,43 +6,86 @@ const CHAT_PER_SECOND = 50;
 const STORM = { count: 1000, seconds: 10 };
 const EVERY_SECONDS = 60;
 const PIECE_SECONDS = 30;
+/** Of each turn so much is left out of the count: what was there before has to go, or to come. */
+const SETTLE_SECONDS = 6;
 
+const wait = (seconds) => new Promise((resolve) => setTimeout(resolve, seconds * 1000));
 const base = (platform) => platform.watchUrl.replace(/\/watch$/, '');
+const post = (platform, form) =>
+  fetch(`${base(platform)}/storm`, { method: 'POST', body: new URLSearchParams(form) }).then((r) => r.json());
+
+/** Chat for so long; in pieces, since a request that is answered only after minutes is given up by its sender. */
+async function chat(platform, seconds, seed) {
+  for (let left = seconds; left > 0; left -= PIECE_SECONDS) {
+    const piece = Math.min(left, PIECE_SECONDS);
+    await post(platform, { count: CHAT_PER_SECOND * piece, seconds: piece, seed: seed + left, chat: 1 });
+  }
+}
+const thousand = (platform, n) => post(platform, { ...STORM, seed: 100 + n, chat: 0 });
+
+/** What platforms have sent, and what the database has of it. */
+async function countBothSides(platforms, data) {
+  await wait(1.5);
+  const sent = await Promise.all(platforms.map(async (p) => (await fetch(`${base(p)}/sent`)).json()));
+  const total = sent.flatMap((kinds) => Object.values(kinds)).reduce((a, b) => a + b, 0);
+  const database = new Sqlite(path.join(data, 'dolomite.sqlite'), { readonly: true });
+  const { listed, different } = database
+    .prepare(
+      "SELECT count(*) AS listed, count(DISTINCT platform || '/' || event_id) AS different FROM audience_entry WHERE platform <> 'test'",
+    )
+    .get();
+  database.close();
+  return { sent: total, listed, different };
+}
 
 /** @returns a function that waits for the end and counts both sides */
 export function startStorm(platforms, seconds, data) {
-  const post = (platform, form) =>
-    fetch(`${base(platform)}/storm`, { method: 'POST', body: new URLSearchParams(form) }).then((r) =>
-      r.json(),
-    );
-  // In pieces: a request that is answered only after minutes is given up by its sender.
-  const chat = async () => {
-    for (let left = seconds; left > 0; left -= PIECE_SECONDS) {
-      const piece = Math.min(left, PIECE_SECONDS);
-      await post(platforms[0], { count: CHAT_PER_SECOND * piece, seconds: piece, seed: 3 + left, chat: 1 });
-    }
-  };
-  const running = [chat()];
+  const running = [chat(platforms[0], seconds, 3)];
   let storms = 0;
-  const storm = () => {
-    storms += 1;
-    running.push(post(platforms[1], { ...STORM, seed: 100 + storms, chat: 0 }));
-  };
+  const storm = () => running.push(thousand(platforms[1], ++storms));
   storm();
   const timer = setInterval(storm, EVERY_SECONDS * 1000);
   return async () => {
     clearInterval(timer);
     await Promise.all(running);
-    await new Promise((resolve) => setTimeout(resolve, 1500));
-    const sent = await Promise.all(platforms.map(async (p) => (await fetch(`${base(p)}/sent`)).json()));
-    const total = sent.flatMap((kinds) => Object.values(kinds)).reduce((a, b) => a + b, 0);
-    const database = new Sqlite(path.join(data, 'dolomite.sqlite'), { readonly: true });
-    const { listed, different } = database
-      .prepare(
-        "SELECT count(*) AS listed, count(DISTINCT platform || '/' || event_id) AS different FROM audience_entry WHERE platform <> 'test'",
-      )
-      .get();
-    database.close();
-    return { storms, sent: total, listed, different };
+    return { storms, ...(await countBothSides(platforms, data)) };
+  };
+}
+
+/**
+ * A minute with the storm, a minute without, and so on: what the storm costs, whatever else the machine does meanwhile.
+ *
+ * @param look gives the counts of pictures until now, `{ due, composed, late }`
+ * @param clear takes the alerts that still wait off the picture
+ */
+export async function stormByTurns(platforms, seconds, data, { look, clear }) {
+  const counts = {
+    with: { due: 0, composed: 0, late: 0 },
+    without: { due: 0, composed: 0, late: 0 },
+  };
+  let storms = 0;
+  for (let left = seconds, n = 0; left >= EVERY_SECONDS; left -= EVERY_SECONDS, n++) {
+    const stormy = n % 2 === 0;
+    const until = performance.now() + EVERY_SECONDS * 1000;
+    const running = [];
+    if (stormy) {
+      running.push(thousand(platforms[1], ++storms), chat(platforms[0], EVERY_SECONDS - 4, 3 + 1000 * n));
+    } else await clear();
+    await wait(SETTLE_SECONDS);
+    const before = await look();
+    // Chat ends before the turn does: it is counted while it goes on.
+    await wait((until - performance.now()) / 1000 - 4);
+    const after = await look();
+    const count = counts[stormy ? 'with' : 'without'];
+    for (const key of Object.keys(count)) count[key] += after[key] - before[key];
+    await Promise.all(running);
+    await wait(Math.max(0, (until - performance.now()) / 1000));
+  }
+  const share = ({ due, late }) => Math.round((1000 * late) / due) / 10;
+  return {
+    storms,
+    ...(await countBothSides(platforms, data)),
+    turns: counts,
+    latePercent: { with: share(counts.with), without: share(counts.without) },
   };
 }
