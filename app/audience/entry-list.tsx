@@ -84,7 +84,8 @@ export function EntryList({ dense = false }: { dense?: boolean }) {
   const onScroll = () => {
     const e = box.current!;
     const belowPx = e.scrollHeight - e.scrollTop - e.clientHeight;
-    setFollowing(belowPx < NEAR_END_PX && !newer);
+    // The end of a window that was left behind is not the newest, unless that is on its way.
+    setFollowing((was) => belowPx < NEAR_END_PX && (!newer || was));
     const first = firstBelow(e.querySelectorAll<HTMLElement>('.entry'), e.scrollTop);
     held.current = first ? { seq: Number(first.dataset.seq), top: first.offsetTop } : null;
     if (e.scrollHeight <= e.clientHeight) return;
