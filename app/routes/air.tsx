@@ -171,7 +171,7 @@ export default function OnAir() {
                   muted={channel.muted}
                   onGain={(gainDb, done) =>
                     done
-                      ? store.commit(`Level of ${channel.name}`, [{ ...channel, gainDb }])
+                      ? store.edit(`Level of ${channel.name}`, [{ ...channel, gainDb }])
                       : store.preview([{ ...channel, gainDb }])
                   }
                 />

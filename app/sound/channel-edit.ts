@@ -18,7 +18,7 @@ export function useChannelEdit(channel: ChannelRecord): ChannelEdit {
     () => ({
       edit: (what, part) => store.edit(`${what} of ${channel.name}`, [{ ...channel, ...part }]),
       preview: (part) => store.preview([{ ...channel, ...part }]),
-      commit: (what, part) => store.commit(`${what} of ${channel.name}`, [{ ...channel, ...part }]),
+      commit: (what, part) => store.edit(`${what} of ${channel.name}`, [{ ...channel, ...part }]),
     }),
     [store, channel],
   );

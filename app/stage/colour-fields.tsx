@@ -82,7 +82,7 @@ export function GradeFields({
   };
   const commit = (what: string, part: Partial<Grade>) => {
     const next = change(part);
-    if (next) store.commit(`${what} of ${next.name}`, written([next]));
+    if (next) store.edit(`${what} of ${next.name}`, written([next]));
   };
   const valueSlider = (name: keyof GradeValues) => {
     const set = (value: number): Partial<Grade> => ({
@@ -237,7 +237,7 @@ export function KeyFields({ input, onPick }: { input: InputRecord; onPick: () =>
                 range={SHARE(KEY_LABELS[name])}
                 value={key[name] * 100}
                 onPreview={(v) => store.preview(written([set({ [name]: v / 100 })]))}
-                onCommit={(v) => store.commit(`Key of ${input.name}`, written([set({ [name]: v / 100 })]))}
+                onCommit={(v) => store.edit(`Key of ${input.name}`, written([set({ [name]: v / 100 })]))}
               />
             ))}
           </div>

@@ -201,7 +201,7 @@ export function FrameEditor({ frame, size }: { frame: FrameName; size: Size }) {
     setMarks({ guides: [], distances: [] });
     setBand(null);
     if (g?.type === 'drag' && g.moved)
-      store.commit(
+      store.edit(
         `${dragName(g.drag.grip, keysOf(event))} ${namesOf(g.drag.layers.map((l) => findRecord(document, 'layer', l.id)!))}`,
         stage.written(placed(stage.base(), scene.id, frame, follow(event, g).placements)),
       );

@@ -66,7 +66,7 @@ export function ProposeButton() {
             const to = proposed;
             const put = records(to);
             setProposed(null);
-            store.commit(`Propose ${nameOfFrame(to)}`, put);
+            store.edit(`Propose ${nameOfFrame(to)}`, put);
           }}
           sx={{ color: 'var(--glacier)' }}
         >

@@ -42,7 +42,7 @@ test('edits are applied at once and saved in order, each on the revision before'
 test('a drag is one step: previews are neither saved nor undone one by one', async () => {
   const { store, saved } = setUp();
   for (const name of ['A1', 'A2', 'A3']) store.preview([scene('a', name)]);
-  store.commit('Move', [scene('a', 'A3')]);
+  store.edit('Move', [scene('a', 'A3')]);
   await settle();
   expect(saved).toHaveLength(1);
   store.undo();
@@ -50,6 +50,20 @@ test('a drag is one step: previews are neither saved nor undone one by one', asy
   store.preview([scene('a', 'x')]);
   store.cancel();
   expect(store.document().get('a')?.name).toBe('a');
+});
+
+test('what changes nothing is no step: neither the same once more nor a drag back to where it began', async () => {
+  const { store, saved } = setUp();
+  store.edit('Rename', [scene('a', 'A')]);
+  store.edit('Rename', [scene('a', 'A')]);
+  store.preview([scene('a', 'B')]);
+  store.edit('Move', [scene('a', 'A')]);
+  expect(store.document().get('a')?.name).toBe('A');
+  store.undo();
+  expect(store.document().get('a')?.name).toBe('a');
+  expect(store.undoName).toBeNull();
+  await settle();
+  expect(saved).toHaveLength(2);
 });
 
 test('undo and redo are saved as edits of their own', async () => {

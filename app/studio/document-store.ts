@@ -1,4 +1,4 @@
-import { applyEdit, documentOf, type Edit, type ShowDocument } from '~/core/show/document';
+import { applyEdit, changedRecords, documentOf, type Edit, type ShowDocument } from '~/core/show/document';
 import { History } from '~/core/show/history';
 import type { AnyRecord } from '~/core/show/records';
 
@@ -69,26 +69,30 @@ export class DocumentStore {
     return this.#history.steps();
   }
 
-  /** Applies, remembers for undo, and saves. @throws Fault `edit.*` when it does not fit; nothing is changed then */
-  edit(name: string, put: AnyRecord[], removed: string[] = []): void {
-    if (put.length === 0 && removed.length === 0) return;
-    this.cancel();
-    this.#history.record(this.#apply({ id: this.ports.newId(), name, put, removed }));
-    this.#notify();
+  /**
+   * Applies, remembers for undo, and saves. What changes nothing leaves no step behind: a field that is committed by
+   * Enter and left before it was drawn anew commits the same a second time.
+   *
+   * @throws Fault `edit.*` when it does not fit; nothing is changed then
+   */
+  edit(name: string, records: AnyRecord[], removed: string[] = []): void {
+    // Told once: whoever follows would show the place before a drag for a moment.
+    const put = changedRecords(this.base(), records);
+    if (put.length === 0 && removed.length === 0) return this.cancel();
+    this.#document = this.base();
+    this.#base = null;
+    try {
+      this.#history.record(this.#apply({ id: this.ports.newId(), name, put, removed }));
+    } finally {
+      this.#notify();
+    }
   }
 
-  /** Shows a change that is still going on, such as a drag: not saved, not remembered, until `commit`. */
+  /** Shows a change that is still going on, such as a drag: neither saved nor remembered until it is an edit. */
   preview(put: AnyRecord[]): void {
     this.#base ??= this.#document;
     this.#document = applyEdit(this.#base, { id: 'preview', name: '', put, removed: [] }).document;
     this.#notify();
-  }
-
-  /** Makes the last preview an edit. */
-  commit(name: string, put: AnyRecord[]): void {
-    if (this.#base) this.#document = this.#base;
-    this.#base = null;
-    this.edit(name, put);
   }
 
   /** Takes back a preview. */

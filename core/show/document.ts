@@ -4,6 +4,7 @@
  * An edit is data: records to put and ids to remove. Applying it gives its inverse, so undo, autosave and duplicate all
  * run through one path. Documents are never changed in place.
  */
+import equal from 'fast-deep-equal';
 import { Fault } from '../fault';
 import { checkGroup, checkInsets } from './containment';
 import type { AnyRecord, RecordKind, RecordOf } from './records';
@@ -50,6 +51,11 @@ export function findRecord<K extends RecordKind>(
 ): RecordOf<K> | null {
   const record = id === null ? undefined : document.get(id);
   return record && record.kind === kind ? (record as RecordOf<K>) : null;
+}
+
+/** Those of the records that are not in the document just as they are. */
+export function changedRecords(document: ShowDocument, put: readonly AnyRecord[]): AnyRecord[] {
+  return put.filter((record) => !equal(record, document.get(record.id)));
 }
 
 /** What changed between two documents that share their unchanged records. */
