@@ -5,11 +5,11 @@ import { afterAll, beforeAll, beforeEach } from 'vitest';
  * behind (a muted channel, a broadcast) must not decide the second.
  */
 export function freshStart(start: () => Promise<void>, stop: () => Promise<void>): void {
-  beforeAll(start);
+  beforeAll(() => start());
   beforeEach(async ({ task }) => {
     if (!task.result?.retryCount) return;
     await stop();
     await start();
   });
-  afterAll(stop);
+  afterAll(() => stop());
 }
