@@ -1,3 +1,4 @@
+import equal from 'fast-deep-equal';
 import { dbOfAmplitude } from '../core/sound/decibel';
 import type { Rect, Size } from '../core/geometry/rect';
 import { changesBetween, recordsOf, type ShowDocument } from '../core/show/document';
@@ -475,8 +476,10 @@ export class Desk {
 
   #fromStage(message: FromStage): void {
     if (message.type === 'report') this.#change({ stage: message.report });
-    else if (message.type === 'inputs') this.#change({ inputs: message.inputs });
-    else if (message.type === 'clipsEnded') this.onClipsEnded(message.inputId);
+    else if (message.type === 'inputs') {
+      // Told twice a second, and mostly the same.
+      if (!equal(message.inputs, this.#snapshot.inputs)) this.#change({ inputs: message.inputs });
+    } else if (message.type === 'clipsEnded') this.onClipsEnded(message.inputId);
     else if (message.type === 'countdownEnded') this.onCountdownEnded(message.sceneId);
     else if (message.type === 'sampled') this.samples.take(message);
     else if (message.type === 'alertsKept') this.onAlertsKept(message.kept);

@@ -158,7 +158,7 @@ export function AlertsPanel() {
 /** What the queue does now, and everything that can be done with it. */
 export function QueueBar({ compact = false }: { compact?: boolean }) {
   const { desk } = useStudio();
-  const { stage } = useDesk();
+  const stage = useDesk((now) => now.stage);
   const alerts = stage?.alerts;
   const say = (order: AlertOrder) => desk.audience({ type: 'alertOrder', order });
   const now = !alerts

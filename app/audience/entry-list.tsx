@@ -46,13 +46,14 @@ function seqOf(target: EventTarget): number | null {
 export function EntryList({ dense = false }: { dense?: boolean }) {
   const { showId, bus, say } = useStudio();
   const document = useDocument();
-  const { platforms, readSeq } = useBus();
+  const platforms = useBus((now) => now.platforms);
   const [filter, setFilter] = useState(OPENING);
   const [menu, setMenu] = useState<{ entry: ListedEntry; anchor: HTMLElement } | null>(null);
   const [chosen, setChosen] = useState<number | null>(null);
   /** The row under the pointer: only there, and in the chosen row, are its buttons made. */
   const [under, setUnder] = useState<number | null>(null);
   const [following, setFollowing] = useState(true);
+  const readSeq = useBus((now) => (following ? Infinity : now.readSeq));
   const { rows, state, problem, newer, unread, more, toNewest } = useEntries(filter, following);
   const box = useRef<HTMLDivElement>(null);
   const held = useRef<{ seq: number; top: number } | null>(null);
@@ -197,7 +198,7 @@ export function EntryList({ dense = false }: { dense?: boolean }) {
           )}
           {rows.map((entry, i) => (
             <div key={entry.event.seq}>
-              {entry.event.seq > readSeq && rows[i - 1]?.event.seq <= readSeq && !following && (
+              {entry.event.seq > readSeq && rows[i - 1]?.event.seq <= readSeq && (
                 <div className="unread-mark">new</div>
               )}
               <EntryRow

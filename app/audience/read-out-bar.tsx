@@ -8,7 +8,7 @@ import { useBus, useStudio } from '../studio/studio-context';
 /** The comment that is on the picture, and what comes after it. */
 export function ReadOutBar({ compact = false }: { compact?: boolean }) {
   const { bus } = useStudio();
-  const { readOut } = useBus();
+  const readOut = useBus((now) => now.readOut);
   const { shown, queue, history } = readOut;
   const say = (order: ReadOutOrder, seq: number | null = null) => bus.say({ type: 'readOut', order, seq });
   return (

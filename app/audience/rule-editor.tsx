@@ -45,7 +45,7 @@ export function RuleEditor({
   onRemoved: () => void;
 }) {
   const { store } = useStudio();
-  const problem = useDesk().sound.problems.get(rule.id);
+  const problem = useDesk((now) => now.sound.problems.get(rule.id));
   const set = (what: string, part: Partial<AlertRuleRecord>) =>
     store.edit(`${what} of ${rule.name}`, [{ ...rule, ...part }]);
   const counted = AMOUNT_OF[rule.event];

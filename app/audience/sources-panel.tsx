@@ -43,7 +43,8 @@ const NEW_CHAT: Chat = {
 /** Where events come from: platforms, chat servers, hooks; and what was refused. */
 export function SourcesPanel() {
   const { data, showId, say } = useStudio();
-  const { platforms, rejections } = useBus();
+  const platforms = useBus((now) => now.platforms);
+  const rejections = useBus((now) => now.rejections);
   const [sources, setSources] = useState<Sources>({ hooks: [], chatServers: [] });
   const [chat, setChat] = useState<Chat | null>(null);
   const [secret, setSecret] = useState<{ name: string; id: string; secret: string } | null>(null);

@@ -27,6 +27,7 @@ function passes({ show, platform, search }: ListFilter, event: AudienceEvent): b
         : show === 'pinned'
   )
     return false;
+  if (search === '') return true;
   const words = search.toLowerCase().match(/[\p{L}\p{N}_]+/gu) ?? [];
   const text = `${event.viewer} ${searchWords(event)}`.toLowerCase();
   return words.every((word) => text.includes(word));
@@ -42,7 +43,7 @@ export interface Entries {
   problem: string;
   /** Whether rows newer than the last one are left out. */
   newer: boolean;
-  /** How many came in that the host has not read, as far as the page knows. */
+  /** How many came in that the host has not read, as far as the page knows; none while the newest are followed. */
   unread: number;
   /** Fetches what comes before the first row, or after the last. */
   more: (way: 'older' | 'newer') => void;
@@ -56,7 +57,11 @@ export interface Entries {
  */
 export function useEntries(filter: ListFilter, following: boolean): Entries {
   const { showId } = useStudio();
-  const { events, marks, moderations, readSeq } = useBus();
+  const events = useBus((now) => now.events);
+  const marks = useBus((now) => now.marks);
+  const moderations = useBus((now) => now.moderations);
+  // Whoever follows the newest has read them.
+  const readSeq = useBus((now) => (following ? Infinity : now.readSeq));
   const [ahead] = useState(() => pageAhead(showId));
   const [window, setWindow] = useState<EntryWindow>(ahead ? opened(ahead) : NO_ENTRIES);
   const [state, setState] = useState<Entries['state']>(ahead ? 'ready' : 'loading');
@@ -141,8 +146,9 @@ export function useEntries(filter: ListFilter, following: boolean): Entries {
     if (newer) setAnew((n) => n + 1);
   };
   const unread = useMemo(
-    () => events.filter((e) => e.seq > readSeq && passes({ search, show, platform }, e)).length,
-    [events, readSeq, search, show, platform],
+    () =>
+      following ? 0 : events.filter((e) => e.seq > readSeq && passes({ search, show, platform }, e)).length,
+    [events, following, readSeq, search, show, platform],
   );
 
   const shown = useMemo(

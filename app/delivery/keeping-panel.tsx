@@ -27,7 +27,8 @@ export function KeepingPanel({
 }) {
   const { store } = useStudio();
   const document = useDocument();
-  const { relay, broadcast } = useBus();
+  const relay = useBus((now) => now.relay);
+  const broadcast = useBus((now) => now.broadcast);
   const control = useBroadcastControl();
   const show = recordsOf(document, 'show')[0];
   const { delivery } = show;

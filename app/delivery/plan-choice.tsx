@@ -12,7 +12,7 @@ import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 /** The plan in use: named, changed for another, duplicated before trying anything, removed. */
 export function PlanChoice({ plan }: { plan: PlanRecord | null }) {
   const { store } = useStudio();
-  const { live } = useDesk();
+  const live = useDesk((now) => now.live);
   const document = useDocument();
   const [comparing, setComparing] = useState(false);
   const plans = recordsOf(document, 'plan');

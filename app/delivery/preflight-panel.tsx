@@ -23,8 +23,8 @@ export function PreflightPanel({
   onFix: (fix: Fix, recordId: string | null) => void;
 }) {
   const { store, desk, showId, data } = useStudio();
-  const { broadcast } = useBus();
-  const { live } = useDesk();
+  const broadcast = useBus((now) => now.broadcast);
+  const live = useDesk((now) => now.live);
   const navigate = useNavigate();
   const control = useBroadcastControl();
   const mend = toMend(checks);

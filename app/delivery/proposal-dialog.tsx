@@ -16,7 +16,7 @@ import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 /** A plan from the line, with its reasons; taken, or kept beside the present one. */
 export function ProposalDialog({ plan, onClose }: { plan: PlanRecord; onClose: () => void }) {
   const { store } = useStudio();
-  const { stage } = useDesk();
+  const stage = useDesk((now) => now.stage);
   const document = useDocument();
   const [lineKbps, setLineKbps] = useState(plan.lineKbps ?? 8000);
   const [headroom, setHeadroom] = useState(plan.headroom);

@@ -32,7 +32,7 @@ export function TrialDialog({
   onClose: () => void;
 }) {
   const { desk, store } = useStudio();
-  const { live } = useDesk();
+  const live = useDesk((now) => now.live);
   const document = useDocument();
   const [results, setResults] = useState<readonly TrialResult[]>([]);
   const [ways, setWays] = useState<readonly Candidate[]>([]);

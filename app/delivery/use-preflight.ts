@@ -38,8 +38,13 @@ export function useServerFacts(): { facts: ServerFacts | null; refresh: () => Pr
 /** The checklist, looked at anew every second. */
 export function usePreflight(facts: ServerFacts | null): Check[] {
   const { desk } = useStudio();
-  const { inputs, stage, sound, echo, onAirSceneId, onAirPoseId } = useDesk();
-  const { broadcast } = useBus();
+  const inputs = useDesk((now) => now.inputs);
+  const stage = useDesk((now) => now.stage);
+  const sound = useDesk((now) => now.sound);
+  const echo = useDesk((now) => now.echo);
+  const onAirSceneId = useDesk((now) => now.onAirSceneId);
+  const onAirPoseId = useDesk((now) => now.onAirPoseId);
+  const broadcast = useBus((now) => now.broadcast);
   const document = useDocument();
   const [tick, setTick] = useState(0);
   useEffect(() => {

@@ -23,8 +23,8 @@ export { askAhead as clientLoader };
 export default function OnAir() {
   const document = useDocument();
   const { take, desk, store } = useStudio();
-  const { onAirSceneId } = useDesk();
-  const covered = useBus().relay?.session?.state === 'covered';
+  const onAirSceneId = useDesk((now) => now.onAirSceneId);
+  const covered = useBus((now) => now.relay?.session?.state === 'covered');
   const scenes = recordsOf(document, 'scene');
   const channels = recordsOf(document, 'channel').slice(0, 4);
   const current = scenes.find((s) => s.id === onAirSceneId);
@@ -223,7 +223,8 @@ export default function OnAir() {
 function PosesOnAir() {
   const document = useDocument();
   const { takePose } = useStudio();
-  const { onAirSceneId, onAirPoseId } = useDesk();
+  const onAirSceneId = useDesk((now) => now.onAirSceneId);
+  const onAirPoseId = useDesk((now) => now.onAirPoseId);
   const poses = onAirSceneId ? posesOf(document, onAirSceneId) : [];
   if (poses.length < 2) return <div hidden />;
   const current = poseIn(document, onAirSceneId!, onAirPoseId);
@@ -283,8 +284,11 @@ interface Line {
 
 /** Where the signal stands, by cause: composing, encoding, line, each destination, recording. */
 function Health() {
-  const { stage, uplink, live } = useDesk();
-  const { relay, broadcast } = useBus();
+  const stage = useDesk((now) => now.stage);
+  const uplink = useDesk((now) => now.uplink);
+  const live = useDesk((now) => now.live);
+  const relay = useBus((now) => now.relay);
+  const broadcast = useBus((now) => now.broadcast);
   const { desk } = useStudio();
   const document = useDocument();
   const [, tick] = useState(0);
@@ -376,7 +380,8 @@ function Health() {
 
 /** What one wants at hand while live: keep what just happened, mark a place, pause the recording. */
 function AtHand() {
-  const { relay, broadcast } = useBus();
+  const relay = useBus((now) => now.relay);
+  const broadcast = useBus((now) => now.broadcast);
   const actions = useBroadcastActions();
   const session = relay?.session ?? null;
   if (broadcast.state === 'off' || broadcast.state === 'ending' || !session) return null;

@@ -25,7 +25,8 @@ export { askAhead as clientLoader };
 
 export default function Audience() {
   const document = useDocument();
-  const { onAirSceneId, onAirPoseId } = useDesk();
+  const onAirSceneId = useDesk((now) => now.onAirSceneId);
+  const onAirPoseId = useDesk((now) => now.onAirPoseId);
   const [part, setPart] = useState<(typeof PARTS)[number]['value']>('alerts');
   // The list first: what is set once can come a moment later.
   const listed = useDeferredValue(true, false);

@@ -26,9 +26,10 @@ type Side = 'preflight' | 'destinations' | 'keeping';
 
 export default function Delivery() {
   const { store, showId } = useStudio();
-  const { live } = useDesk();
+  const live = useDesk((now) => now.live);
   const document = useDocument();
-  const { relay, broadcast } = useBus();
+  const relay = useBus((now) => now.relay);
+  const broadcast = useBus((now) => now.broadcast);
   const { facts, refresh } = useServerFacts();
   const checks = usePreflight(facts);
   const [side, setSide] = useState<Side>(live ? 'destinations' : 'preflight');

@@ -145,7 +145,7 @@ export default function Sound() {
 }
 
 function SoundState() {
-  const { sound } = useDesk();
+  const sound = useDesk((now) => now.sound);
   if (sound.state === 'running' || sound.state === 'starting') return null;
   return (
     <div role="status" className="notice">

@@ -27,7 +27,8 @@ import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 export default function Stage() {
   const { desk } = useStudio();
   const document = useDocument();
-  const { onAirSceneId, onAirPoseId } = useDesk();
+  const onAirSceneId = useDesk((now) => now.onAirSceneId);
+  const onAirPoseId = useDesk((now) => now.onAirPoseId);
   const [poses, setPoses] = useState<Record<string, string>>({});
   const [editId, setEditId] = useState<string | null>(onAirSceneId);
   const scene =
@@ -224,7 +225,7 @@ const BottomBar = memo(function BottomBar() {
 
 function Notices() {
   const { store } = useStudio();
-  const { faults } = useDesk();
+  const faults = useDesk((now) => now.faults);
   const text = store.notice ?? faults.at(-1);
   if (!text) return null;
   return (

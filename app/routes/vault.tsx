@@ -76,7 +76,9 @@ export async function action({ request, params, context }: Route.ActionArgs) {
 
 export default function Vault({ loaderData }: Route.ComponentProps) {
   const { recordings, evenings, freeBytes } = loaderData;
-  const { broadcast, relay, jobs } = useBus();
+  const broadcast = useBus((now) => now.broadcast);
+  const relay = useBus((now) => now.relay);
+  const jobs = useBus((now) => now.jobs);
   const { revalidate } = useRevalidator();
   const [shown, setShown] = useState<'files' | 'evenings'>('files');
   const [chosen, setChosen] = useState<string | null>(null);

@@ -29,7 +29,7 @@ function fresh(chain: ChainSettings): ChainSettings {
 /** What is done with a chain as a whole. */
 export function ChainActions({ channel }: { channel: ChannelRecord }) {
   const { desk, store } = useStudio();
-  const { sound } = useDesk();
+  const sound = useDesk((now) => now.sound);
   const document = useDocument();
   const show = findRecord(document, 'show', channel.showId);
   const { edit } = useChannelEdit(channel);
@@ -169,7 +169,7 @@ export function ChainActions({ channel }: { channel: ChannelRecord }) {
 
 /** The voice chain of the chosen channel. */
 export function ChainPanel({ channel }: { channel: ChannelRecord }) {
-  const { sound } = useDesk();
+  const sound = useDesk((now) => now.sound);
   const { edit } = useChannelEdit(channel);
   const { chain } = channel;
   const comparing = sound.switches.compare === channel.id;

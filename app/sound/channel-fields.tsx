@@ -214,7 +214,7 @@ function Readings({ channelId }: { channelId: string }) {
 /** Which microphone, and whether the browser may work on it. */
 function DeviceChoice({ channel }: { channel: ChannelRecord }) {
   const { edit } = useChannelEdit(channel);
-  const { sound } = useDesk();
+  const sound = useDesk((now) => now.sound);
   const [devices, setDevices] = useState<MediaDeviceInfo[] | null>(null);
   const { source } = channel;
   if (source.type !== 'microphone') return null;

@@ -46,7 +46,9 @@ export function ChannelRow({
   onChoose: () => void;
 }) {
   const { desk } = useStudio();
-  const { sound, onAirSceneId, onAirPoseId } = useDesk();
+  const sound = useDesk((now) => now.sound);
+  const onAirSceneId = useDesk((now) => now.onAirSceneId);
+  const onAirPoseId = useDesk((now) => now.onAirPoseId);
   const document = useDocument();
   const { edit, preview, commit } = useChannelEdit(channel);
   const problem = sound.problems.get(channel.id);

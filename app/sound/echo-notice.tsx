@@ -6,7 +6,8 @@ import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 /** Names an echo that was found, and offers what this program can do about it. */
 export function EchoNotice() {
   const { desk, store } = useStudio();
-  const { echo, sound } = useDesk();
+  const echo = useDesk((now) => now.echo);
+  const sound = useDesk((now) => now.sound);
   const document = useDocument();
   if (!echo) return null;
   const channel = findRecord(document, 'channel', echo.channelId);

@@ -18,7 +18,7 @@ export function EffectButtons({
   onChoose?: (id: string) => void;
 }) {
   const { desk } = useStudio();
-  const { sound } = useDesk();
+  const sound = useDesk((now) => now.sound);
   const effects = recordsOf(useDocument(), 'effect');
   return (
     <div className="effect-buttons">
@@ -64,7 +64,7 @@ export function EffectButtons({
 /** The bank with what each button is set to. */
 export function EffectsBank({ showId }: { showId: string }) {
   const { desk, store } = useStudio();
-  const { sound } = useDesk();
+  const sound = useDesk((now) => now.sound);
   const document = useDocument();
   const effects = recordsOf(document, 'effect');
   const [chosenId, setChosenId] = useState<string | null>(null);

@@ -11,7 +11,7 @@ const OFF = 'off';
 /** Where the host hears the monitor, and how loud. Kept in this browser, since devices belong to a computer. */
 export function MonitorControl() {
   const { desk } = useStudio();
-  const { switches, monitorProblem } = useDesk().sound;
+  const { switches, monitorProblem } = useDesk((now) => now.sound);
   const { monitor } = switches;
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [devices, setDevices] = useState<MediaDeviceInfo[]>([]);

@@ -13,7 +13,7 @@ import { FileButton } from '../studio/file-button';
 /** The list of a music channel: what plays, the order, what comes after the last. */
 export function MusicFields({ channel }: { channel: ChannelRecord }) {
   const { desk } = useStudio();
-  const { sound } = useDesk();
+  const sound = useDesk((now) => now.sound);
   const { edit } = useChannelEdit(channel);
   const { source } = channel;
   if (source.type !== 'music') return null;

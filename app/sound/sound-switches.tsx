@@ -5,7 +5,7 @@ import { useDesk, useStudio } from '../studio/studio-context';
 /** Cough (the voices are mute while it is held) and the emergency: everything silent. */
 export function SoundSwitches() {
   const { desk } = useStudio();
-  const { switches } = useDesk().sound;
+  const { switches } = useDesk((now) => now.sound);
   const cough = (coughing: boolean) => desk.sound.setSwitches({ coughing });
   return (
     <>

@@ -101,7 +101,7 @@ function AddressField({
 /** A web page: its address, its size and how often it is looked at, what it may reach. */
 export function PageFields({ input, source, set }: { input: InputRecord; source: Source<'page'>; set: Set }) {
   const { facts, set: setAddress } = useAddress(input.id);
-  const { inputs } = useDesk();
+  const inputs = useDesk((now) => now.inputs);
   const blocked = (inputs.find((i) => i.inputId === input.id)?.blocked ?? []).filter(
     (host) => !source.allowed.includes(host),
   );

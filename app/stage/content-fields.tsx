@@ -42,7 +42,7 @@ const SHAPE_WORDS: Record<(typeof SHAPES)[number], string> = {
 /** Settings of what a layer shows. */
 export function ContentFields({ layer }: { layer: LayerRecord }) {
   const { document, edit, setPanel, setInputId } = useStage();
-  const { inputs } = useDesk();
+  const inputs = useDesk((now) => now.inputs);
   const { content } = layer;
   const show = recordsOf(document, 'show')[0];
   const set = (what: string, next: LayerContent) =>

@@ -45,7 +45,7 @@ export function FileCost({
 }) {
   const { showId, say } = useStudio();
   const { document } = useStage();
-  const { inputs } = useDesk();
+  const inputs = useDesk((now) => now.inputs);
   const [facts, setFacts] = useState<(MediaFacts & { seconds: number; codec: string }) | null>(null);
   const [share, setShare] = useState<number | null>(null);
   const work = useRef<AbortController | null>(null);

@@ -20,7 +20,7 @@ import { useStage } from './stage-context';
 export function InputFields({ input }: { input: InputRecord }) {
   const { document, edit } = useStage();
   const { desk, say } = useStudio();
-  const { inputs } = useDesk();
+  const inputs = useDesk((now) => now.inputs);
   const [picking, setPicking] = useState<'grey' | 'key' | null>(null);
   const [bare, setBare] = useState(false);
   const state = inputs.find((i) => i.inputId === input.id);

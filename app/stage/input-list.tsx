@@ -23,7 +23,7 @@ export const SOURCE_WORDS: Record<InputRecord['source']['type'], string> = {
 /** The show's inputs: each named and adjusted once, with how it does and how many layers show it. */
 export function InputList() {
   const { document, inputId, setInputId, edit } = useStage();
-  const { inputs: states } = useDesk();
+  const states = useDesk((now) => now.inputs);
   const [renaming, setRenaming] = useState<string | null>(null);
   const inputs = recordsOf(document, 'input');
   const row = useRef<HTMLDivElement>(null);

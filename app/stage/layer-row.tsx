@@ -45,7 +45,7 @@ export function LayerRow({
 }) {
   const stage = useStage();
   const { document, scene, selection, select, toggle, edit } = stage;
-  const { inputs } = useDesk();
+  const inputs = useDesk((now) => now.inputs);
   const [renaming, setRenaming] = useState(false);
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({
     id: layer.id,

@@ -21,7 +21,8 @@ import { useStage } from './stage-context';
 export const PoseRow = memo(function PoseRow() {
   const { store, say } = useStudio();
   const { document, scene, setPose } = useStage();
-  const { onAirSceneId, onAirPoseId } = useDesk();
+  const onAirSceneId = useDesk((now) => now.onAirSceneId);
+  const onAirPoseId = useDesk((now) => now.onAirPoseId);
   const poses = posesOf(document, scene.id);
   const [renaming, setRenaming] = useState<string | null>(null);
   const onAir = scene.id === onAirSceneId;
@@ -83,7 +84,7 @@ function PoseTile({
   setRenaming: (id: string | null) => void;
 }) {
   const { takePose } = useStudio();
-  const { onAirSceneId } = useDesk();
+  const onAirSceneId = useDesk((now) => now.onAirSceneId);
   const { scene, setPose, pose: edited, edit } = useStage();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const sceneOnAir = scene.id === onAirSceneId;

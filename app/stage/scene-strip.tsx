@@ -25,7 +25,7 @@ import { TemplateDialog } from './template-dialog';
 /** The scenes as live pictures, in their folders. A press on a picture brings it on air. */
 export function SceneStrip({ onEdit }: { onEdit: (sceneId: string) => void }) {
   const { document, scene: edited, edit } = useStage();
-  const { onAirSceneId } = useDesk();
+  const onAirSceneId = useDesk((now) => now.onAirSceneId);
   const scenes = recordsOf(document, 'scene');
   const folderKey = [...new Set(scenes.map((s) => s.folder))].join('\n');
   const folders = useMemo(() => folderKey.split('\n'), [folderKey]);

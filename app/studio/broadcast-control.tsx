@@ -21,7 +21,8 @@ export function useBroadcastControl(): {
   dialog: ReactNode;
 } {
   const { showId, bus, say } = useStudio();
-  const { broadcast, relay } = useBus();
+  const broadcast = useBus((now) => now.broadcast);
+  const relay = useBus((now) => now.relay);
   const [busy, setBusy] = useState(false);
   const [asking, setAsking] = useState(false);
 

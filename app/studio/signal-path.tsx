@@ -38,8 +38,18 @@ interface Reading {
 /** What each stop says about itself: one reading, or its trouble. */
 function useReadings(): Record<Stop, Reading> {
   const { desk } = useStudio();
-  const { stage, inputs, sound, uplink, onAirSceneId, faults, live } = useDesk();
-  const { events, platforms, relay, broadcast } = useBus();
+  const stage = useDesk((now) => now.stage);
+  const inputs = useDesk((now) => now.inputs);
+  const sound = useDesk((now) => now.sound);
+  const uplink = useDesk((now) => now.uplink);
+  const onAirSceneId = useDesk((now) => now.onAirSceneId);
+  const faults = useDesk((now) => now.faults);
+  const live = useDesk((now) => now.live);
+  const platforms = useBus((now) => now.platforms);
+  // The list changes with every message; it is counted only where nobody counts viewers.
+  const events = useBus((now) => (now.platforms.length === 0 ? now.events.length : 0));
+  const relay = useBus((now) => now.relay);
+  const broadcast = useBus((now) => now.broadcast);
   const document = useDocument();
   const [, tick] = useState(0);
   useEffect(() => {
@@ -83,7 +93,7 @@ function useReadings(): Record<Stop, Reading> {
             : fine(Number.isFinite(momentaryLufs) ? `${momentaryLufs.toFixed(1)} LUFS` : 'silent'),
     audience: lost
       ? trouble('chat lost')
-      : fine(platforms.length === 0 ? `${events.length} events` : `${watching} watching`),
+      : fine(platforms.length === 0 ? `${events} events` : `${watching} watching`),
     delivery:
       broadcast.state === 'relayGone'
         ? trouble('relay gone')
@@ -106,7 +116,7 @@ function useReadings(): Record<Stop, Reading> {
 export function SignalPath() {
   const { showId, store } = useStudio();
   const document = useDocument();
-  const { broadcast } = useBus();
+  const broadcast = useBus((now) => now.broadcast);
   const readings = useReadings();
   const show = recordsOf(document, 'show')[0];
   const plan = planInUse(document);
@@ -278,7 +288,7 @@ const WHAT_ENDS: Record<Purpose, string> = {
 };
 
 function LiveButton() {
-  const { broadcast } = useBus();
+  const broadcast = useBus((now) => now.broadcast);
   const { busy, start, askStop, dialog } = useBroadcastControl();
   const [now, setNow] = useState(Date.now());
   useEffect(() => {

@@ -36,12 +36,18 @@ export function useDocument(): ShowDocument {
   return useSyncExternalStore(store.subscribe, store.document);
 }
 
-export function useDesk(): DeskSnapshot {
+/**
+ * A part of what the desk says of itself: whoever asks is drawn anew when that part changes, and not with every report.
+ *
+ * @param part gives something that is the same as long as it has not changed, and nothing that is made anew
+ */
+export function useDesk<T>(part: (now: DeskSnapshot) => T): T {
   const { desk } = useStudio();
-  return useSyncExternalStore(desk.subscribe, desk.snapshot);
+  return useSyncExternalStore(desk.subscribe, () => part(desk.snapshot()));
 }
 
-export function useBus(): BusSnapshot {
+/** A part of what the bus has told, as `useDesk`. */
+export function useBus<T>(part: (now: BusSnapshot) => T): T {
   const { bus } = useStudio();
-  return useSyncExternalStore(bus.subscribe, bus.snapshot);
+  return useSyncExternalStore(bus.subscribe, () => part(bus.snapshot()));
 }

@@ -94,7 +94,7 @@ function WithBus({
   data: StudioData;
   deskRef: { current: Desk | null };
 }) {
-  const { lease } = useSyncExternalStore(bus.subscribe, bus.snapshot);
+  const lease = useSyncExternalStore(bus.subscribe, () => bus.snapshot().lease);
   // Once held it is kept through a lost connection; only another desk ends it.
   const [held, setHeld] = useState(false);
   useEffect(() => {
@@ -242,7 +242,7 @@ function takeOn(
 
 /** Starts and stops the engine's sending as the broadcast goes on and off, also after a reload. */
 function useLive(desk: Desk | null, bus: BusClient, say: (text: string) => void): void {
-  const { broadcast } = useSyncExternalStore(bus.subscribe, bus.snapshot);
+  const broadcast = useSyncExternalStore(bus.subscribe, () => bus.snapshot().broadcast);
   const sessionId = broadcast.state === 'on' ? broadcast.sessionId : null;
   useEffect(() => {
     if (!desk) return;

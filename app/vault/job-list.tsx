@@ -14,7 +14,7 @@ const STATE_WORDS = {
 
 /** Copies that are being made; nothing is shown while there were none. */
 export function JobList() {
-  const { jobs } = useBus();
+  const jobs = useBus((now) => now.jobs);
   const fetcher = useFetcher();
   if (jobs.length === 0) return null;
   return (

@@ -12,7 +12,7 @@ export function RecordingList({
   chosen: string | null;
   onChoose: (id: string) => void;
 }) {
-  const { relay } = useBus();
+  const relay = useBus((now) => now.relay);
   const running = relay?.session?.recording ?? null;
   return (
     <>

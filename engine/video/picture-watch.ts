@@ -12,25 +12,44 @@ const MOVED = 1;
 const BLACK = 5;
 /** Movement is remembered for so long. */
 const MEMORY_SECONDS = 8;
+/** Each input is looked at so often, as far as the rate of pictures allows. */
+const EVERY_SECONDS = 1;
 
 interface Seen {
   pixels: Uint8ClampedArray;
   movedAt: number;
   since: number;
+  /** When it was looked at last, and what was seen then. */
+  at: number;
+  look: InputState['look'];
 }
 
-/** Looks at inputs once a second, very small: whether they move, stand still or are black. */
+/**
+ * Looks at inputs once a second, very small: whether they move, stand still or are black. One at a time, since reading
+ * a picture back holds up the one that is being composed.
+ */
 export class PictureWatch {
   readonly #canvas = new OffscreenCanvas(WIDTH, HEIGHT);
   readonly #context = this.#canvas.getContext('2d', { alpha: false, willReadFrequently: true })!;
   readonly #seen = new Map<string, Seen>();
 
-  /** @returns null until it is known */
-  look(id: string, source: PictureSource, seconds: number): InputState['look'] {
-    if (source.state !== 'ready' || source.width === 0) {
-      this.#seen.delete(id);
-      return null;
+  /** What was seen of an input last; null until it is known. */
+  lookOf(id: string): InputState['look'] {
+    return this.#seen.get(id)?.look ?? null;
+  }
+
+  /** Looks at the one that was not looked at for the longest time, if any is due; those without a picture are forgotten. */
+  next(sources: ReadonlyMap<string, PictureSource>, seconds: number): void {
+    for (const id of this.#seen.keys()) if (!isShown(sources.get(id))) this.#seen.delete(id);
+    let [oldest, at] = ['', seconds - EVERY_SECONDS];
+    for (const [id, source] of sources) {
+      const seenAt = this.#seen.get(id)?.at ?? -Infinity;
+      if (isShown(source) && seenAt <= at) [oldest, at] = [id, seenAt];
     }
+    if (oldest !== '') this.#look(oldest, sources.get(oldest)!, seconds);
+  }
+
+  #look(id: string, source: PictureSource, seconds: number): void {
     const { width, height } = source;
     this.#context.fillStyle = '#000';
     this.#context.fillRect(0, 0, WIDTH, HEIGHT);
@@ -55,9 +74,22 @@ export class PictureWatch {
     const moved = before !== undefined && change > MOVED;
     const movedAt = moved ? seconds : (before?.movedAt ?? -Infinity);
     const since = before?.since ?? seconds;
-    this.#seen.set(id, { pixels: data, movedAt, since });
-    if (sum / count < BLACK) return 'black';
-    if (seconds - movedAt < MEMORY_SECONDS) return 'moving';
-    return seconds - since < MEMORY_SECONDS ? null : 'still';
+    this.#seen.set(id, {
+      pixels: data,
+      movedAt,
+      since,
+      at: seconds,
+      look: lookFrom(sum / count, seconds - movedAt, seconds - since),
+    });
   }
+}
+
+function isShown(source: PictureSource | undefined): boolean {
+  return source !== undefined && source.state === 'ready' && source.width > 0;
+}
+
+function lookFrom(brightness: number, stillSeconds: number, knownSeconds: number): InputState['look'] {
+  if (brightness < BLACK) return 'black';
+  if (stillSeconds < MEMORY_SECONDS) return 'moving';
+  return knownSeconds < MEMORY_SECONDS ? null : 'still';
 }

@@ -32,6 +32,10 @@ const SHORT_SECONDS = 3;
 const VIEWS_WHEN_SHORT = 3;
 /** A picture that starts later than half its time is late. */
 const LATE_SHARE = 0.5;
+/** After a picture that is done later than this share of its time the page's own views wait. */
+const BEHIND_SHARE = 0.6;
+/** Timers come up to so much too early, or not before 4 ms: the rest is slept through. */
+const SLEPT_MS = 3;
 const NO_COUNTS = { due: 0, composed: 0, late: 0, skipped: 0, encoderBusy: 0, leftOut: 0, lineDropped: 0 };
 
 const tell = (message: FromStage) => workerScope.postMessage(message);
@@ -67,10 +71,18 @@ class Stage {
   #recent: number[] = [];
   #reportedAt = 0;
   #lastSkip = -Infinity;
+  /** The picture that views showed last. */
+  #viewed = -Infinity;
+  readonly #sleep = new Int32Array(new SharedArrayBuffer(4));
+  readonly #turn = new MessageChannel();
   /** The countdown that was told last. */
   #countedDown = '';
   /** The waiting alerts that were told last. */
   #keptAlerts = '';
+
+  constructor() {
+    this.#turn.port1.onmessage = () => void this.#tick();
+  }
 
   take(message: ToStage): void {
     switch (message.type) {
@@ -298,11 +310,15 @@ class Stage {
 
   #schedule(): void {
     const wait = (this.#grid.seconds(this.#next) - this.#clock.now()) * 1000;
-    setTimeout(() => void this.#tick(), Math.max(0, wait));
+    // Timers within timers wait 4 ms at least: too long for what is due at once.
+    if (wait <= SLEPT_MS) this.#turn.port2.postMessage(null);
+    else setTimeout(() => void this.#tick(), wait);
   }
 
   async #tick(): Promise<void> {
     try {
+      const early = (this.#grid.seconds(this.#next) - this.#clock.now()) * 1000;
+      if (early > 0 && early <= SLEPT_MS) Atomics.wait(this.#sleep, 0, 0, early);
       const now = this.#clock.now();
       const due = this.#grid.indexAt(now);
       if (due >= this.#next) {
@@ -344,8 +360,13 @@ class Stage {
     this.#recent.push(started);
     this.#hand(index);
     // Viewers come first: while the machine is short of time the page's own views get fewer pictures.
-    const every = seconds - this.#lastSkip < SHORT_SECONDS ? VIEWS_WHEN_SHORT : 1;
-    if (this.#visible && index % every === 0) this.#show(index, seconds);
+    const short =
+      seconds - this.#lastSkip < SHORT_SECONDS || this.#clock.now() - seconds > BEHIND_SHARE / this.#grid.fps;
+    if (!short || index - this.#viewed >= VIEWS_WHEN_SHORT) {
+      if (this.#visible) this.#show(index, seconds);
+      this.#inputs.watch();
+      this.#viewed = index;
+    }
     this.#composeMs += (performance.now() - started - this.#composeMs) * 0.05;
   }
 

@@ -142,7 +142,12 @@ export class InputSources {
     return under ? under.then(over).then(() => {}) : over();
   }
 
-  /** How all inputs do; each is looked at, so once a second is often enough. */
+  /** To be called now and then, when there is time: one input is looked at, whether it moves. */
+  watch(): void {
+    this.#watch.next(this.sources, this.#seconds);
+  }
+
+  /** How all inputs do. */
   states(): InputState[] {
     return this.#inputs.map(({ id }) => {
       const source = this.sources.get(id);
@@ -159,7 +164,6 @@ export class InputSources {
           blocked: [],
         };
       const { state, message, width, height, hasSound } = source;
-      const look = this.#watch.look(id, source, this.#seconds);
       const inner = this.#adjusted.get(id)?.inner;
       const blocked = inner instanceof PageSource ? inner.blocked : [];
       return {
@@ -169,7 +173,7 @@ export class InputSources {
         width,
         height,
         hasSound,
-        look,
+        look: this.#watch.lookOf(id),
         startSeconds: this.#started.get(id) ?? null,
         blocked,
       };
