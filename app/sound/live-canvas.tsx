@@ -1,4 +1,5 @@
 import { useEffect, useRef, type CSSProperties } from 'react';
+import { paintTogether } from './paint-together';
 
 export interface LiveDrawing {
   context: CanvasRenderingContext2D;
@@ -7,9 +8,6 @@ export interface LiveDrawing {
   /** One of the theme's colours. */
   colour: (name: string) => string;
 }
-
-/** Thirty a second is as fast as a meter can be read. */
-const EVERY_MS = 30;
 
 /** A canvas that is drawn again and again while it can be seen. */
 export function LiveCanvas({
@@ -29,12 +27,7 @@ export function LiveCanvas({
     const context = element.getContext('2d')!;
     const style = getComputedStyle(document.documentElement);
     const colour = (name: string) => style.getPropertyValue(`--${name}`).trim();
-    let frame = 0;
-    let last = 0;
-    const paint = (time: number) => {
-      frame = requestAnimationFrame(paint);
-      if (time - last < EVERY_MS) return;
-      last = time;
+    return paintTogether(() => {
       const ratio = devicePixelRatio;
       const width = element.clientWidth;
       if (element.width !== Math.round(width * ratio) || element.height !== Math.round(height * ratio)) {
@@ -44,9 +37,7 @@ export function LiveCanvas({
       context.setTransform(ratio, 0, 0, ratio, 0, 0);
       context.clearRect(0, 0, width, height);
       latest.current({ context, width, height, colour });
-    };
-    frame = requestAnimationFrame(paint);
-    return () => cancelAnimationFrame(frame);
+    });
   }, [height]);
   return <canvas ref={canvas} aria-hidden style={{ display: 'block', width: '100%', height, ...style }} />;
 }

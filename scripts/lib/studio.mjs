@@ -3,6 +3,7 @@ import { spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import net from 'node:net';
+import os from 'node:os';
 import path from 'node:path';
 import { root } from './prepare.mjs';
 
@@ -20,10 +21,26 @@ export function freePort() {
 /** Most of what the relay allocates lives for milliseconds: a small young generation keeps its memory flat. */
 export const RELAY_FLAGS = ['--max-semi-space-size=2'];
 
+/**
+ * Ranks of the processes, as `nice` has them: pictures are made in the browser, thirty times a second, and each time
+ * they have to wait for a processor they may come late. What serves them can wait those milliseconds; a platform, which
+ * is elsewhere in truth, longest.
+ */
+const NICENESS = { relay: 3, web: 6, standins: 9 };
+
 /** How long a process may take until it is ready. */
 const READY_MS = 30_000;
 /** A process that ends is started again after this, longer each time it ends at once. */
 const RESTART_MS = [300, 1000, 3000, 10_000];
+
+/** Threads that a process starts later rank as the one that starts them: it is to be told at once. */
+function rank(pid, niceness) {
+  try {
+    if (pid !== undefined) os.setPriority(pid, niceness);
+  } catch {
+    // It has ended already, or ranks lower than that by itself: either is told or right elsewhere.
+  }
+}
 
 function token(data) {
   // The same over restarts of one process, so that the others still know it.
@@ -72,6 +89,7 @@ export async function startStudio({ data, port = 0, quiet = false, env = {}, onE
         },
       );
       children.set(name, child);
+      rank(child.pid, NICENESS[name]);
       let ready = false;
       const timer = setTimeout(
         () => reject(new Error(`${name} was not ready within ${READY_MS / 1000} s`)),

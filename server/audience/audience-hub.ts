@@ -21,7 +21,7 @@ import type { EntryRepository } from './entry-repository';
 /** Events are gathered this long and go out together: a storm is some messages, not thousands. */
 const GATHER_MS = 15;
 /** And this long while so many come in a second: each message costs the server and the page more than what is in it. */
-const FLOOD_GATHER_MS = 60;
+const FLOOD_GATHER_MS = 150;
 const FLOOD_PER_SECOND = 40;
 /** When the database could not take them they are kept, and it is tried again. */
 const AGAIN_MS = 1000;

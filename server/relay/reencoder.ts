@@ -12,7 +12,7 @@ const MAX_WAITING_SECONDS = 3;
 const MAX_STARTS = 3;
 const START_AGAIN_MS = 4000;
 /** The viewers' side comes first: the encoder gets what processor time the rest leaves. */
-const NICENESS = 5;
+const NICENESS = 6;
 const NOTES_KEPT = 400;
 
 /**
