@@ -14,9 +14,11 @@ export interface Painter {
 export const DESIGN_WIDTH = 1920;
 export const DESIGN_HEIGHT = 1080;
 
-/** A part of a picture that never changes, painted once for each size it is needed in. */
+/** A part of a picture that never changes, painted once for each size that it is needed in again. */
 export class StillPart {
   readonly #made = new Map<string, OffscreenCanvas>();
+  /** Sizes that were asked for once: in a glide none comes back, and a canvas for each would cost more than painting. */
+  readonly #once = new Set<string>();
 
   constructor(readonly draw: (context: Context) => void) {}
 
@@ -27,7 +29,20 @@ export class StillPart {
     const h = Math.max(1, Math.round(height * matrix.d));
     const key = `${w}x${h}`;
     let canvas = this.#made.get(key);
+    if (!canvas && context.globalAlpha === 1 && !this.#once.has(key)) {
+      if (this.#once.size >= 48) this.#once.delete(this.#once.values().next().value!);
+      this.#once.add(key);
+      context.save();
+      context.beginPath();
+      context.rect(0, 0, width, height);
+      context.clip();
+      context.scale(width / DESIGN_WIDTH, height / DESIGN_HEIGHT);
+      this.draw(context);
+      context.restore();
+      return;
+    }
     if (!canvas) {
+      this.#once.delete(key);
       canvas = new OffscreenCanvas(w, h);
       const inner = canvas.getContext('2d', { alpha: false })!;
       inner.scale(w / DESIGN_WIDTH, h / DESIGN_HEIGHT);
