@@ -22,7 +22,7 @@ import { TransitionChoice } from '../stage/transition-choice';
 import { useStageClipboard } from '../stage/use-stage-clipboard';
 import { ChoiceRow } from '../studio/choice-row';
 import { Panel } from '../studio/panel';
-import { useDesk, useDocument, useStudio } from '../studio/studio-context';
+import { useDesk, useDocument, useStore, useStudio } from '../studio/studio-context';
 
 export default function Stage() {
   const { desk } = useStudio();
@@ -224,9 +224,9 @@ const BottomBar = memo(function BottomBar() {
 });
 
 function Notices() {
-  const { store } = useStudio();
-  const faults = useDesk((now) => now.faults);
-  const text = store.notice ?? faults.at(-1);
+  const notice = useStore((now) => now.notice);
+  const fault = useDesk((now) => now.faults.at(-1));
+  const text = notice ?? fault;
   if (!text) return null;
   return (
     <div

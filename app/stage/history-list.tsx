@@ -4,32 +4,31 @@ import UndoRounded from '@mui/icons-material/UndoRounded';
 import Button from '@mui/material/Button';
 import Popover from '@mui/material/Popover';
 import { useEffect, useRef, useState } from 'react';
-import { useStudio } from '../studio/studio-context';
-import { useStage } from './stage-context';
+import { useDocument, useStore, useStudio } from '../studio/studio-context';
 
 /** Undo, redo, and the list of steps to jump in. */
 export function HistoryButtons() {
   const { store } = useStudio();
-  // The names change with the document.
-  useStage();
+  const undoName = useStore((now) => now.undoName);
+  const redoName = useStore((now) => now.redoName);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const icon = { minWidth: 0, px: 1 };
   return (
     <div style={{ display: 'flex', gap: 5 }}>
       <Button
         aria-label="Undo"
-        disabled={!store.undoName}
+        disabled={!undoName}
         onClick={() => store.undo()}
-        title={store.undoName ? `Undo: ${store.undoName} (Ctrl+Z)` : 'Nothing to undo'}
+        title={undoName ? `Undo: ${undoName} (Ctrl+Z)` : 'Nothing to undo'}
         sx={icon}
       >
         <UndoRounded sx={{ fontSize: 18 }} />
       </Button>
       <Button
         aria-label="Redo"
-        disabled={!store.redoName}
+        disabled={!redoName}
         onClick={() => store.redo()}
-        title={store.redoName ? `Redo: ${store.redoName} (Ctrl+Shift+Z)` : 'Nothing to redo'}
+        title={redoName ? `Redo: ${redoName} (Ctrl+Shift+Z)` : 'Nothing to redo'}
         sx={icon}
       >
         <RedoRounded sx={{ fontSize: 18 }} />
@@ -55,7 +54,8 @@ export function HistoryButtons() {
 
 function Steps() {
   const { store } = useStudio();
-  useStage();
+  // The steps change with the document.
+  useDocument();
   const { names, done } = store.steps();
   const now = useRef<HTMLButtonElement>(null);
   useEffect(() => {

@@ -7,7 +7,7 @@ import { recordsOf } from '~/core/show/document';
 import type { Purpose } from '~/protocol/bus';
 import { ThemeSwitch } from './theme-switch';
 import { useBroadcastControl } from './broadcast-control';
-import { useBus, useDesk, useDocument, useStudio } from './studio-context';
+import { useBus, useDesk, useDocument, useStore, useStudio } from './studio-context';
 
 const STOPS = ['stage', 'sound', 'audience', 'delivery', 'air', 'vault'] as const;
 type Stop = (typeof STOPS)[number];
@@ -114,7 +114,8 @@ function useReadings(): Record<Stop, Reading> {
 }
 
 export function SignalPath() {
-  const { showId, store } = useStudio();
+  const { showId } = useStudio();
+  const saveState = useStore((now) => now.saveState);
   const document = useDocument();
   const broadcast = useBus((now) => now.broadcast);
   const readings = useReadings();
@@ -150,11 +151,7 @@ export function SignalPath() {
         <div style={{ color: 'var(--quiet)', fontSize: 12, marginTop: 5, whiteSpace: 'nowrap' }}>
           {plan?.name} ·{' '}
           <span aria-live="polite">
-            {store.saveState === 'saved'
-              ? 'saved'
-              : store.saveState === 'saving'
-                ? 'saving…'
-                : 'not saved yet'}
+            {saveState === 'saved' ? 'saved' : saveState === 'saving' ? 'saving…' : 'not saved yet'}
           </span>
         </div>
       </div>

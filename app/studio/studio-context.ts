@@ -32,8 +32,13 @@ export function useStudio(): StudioParts {
 }
 
 export function useDocument(): ShowDocument {
+  return useStore((now) => now.document());
+}
+
+/** A part of the show's store (steps, saving, notices), as `useDesk`. */
+export function useStore<T>(part: (now: DocumentStore) => T): T {
   const { store } = useStudio();
-  return useSyncExternalStore(store.subscribe, store.document);
+  return useSyncExternalStore(store.subscribe, () => part(store));
 }
 
 /**

@@ -1,5 +1,6 @@
 /** What goes wrong while live, and what the studio makes of it. */
 import { readdirSync } from 'node:fs';
+import os from 'node:os';
 import path from 'node:path';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
 import { fullPlacement, PLAIN_INPUT, PLAIN_LAYER, type LayerRecord } from '../../core/show/records';
@@ -20,6 +21,14 @@ afterAll(async () => {
 const session = async () => (await fixture.health()).relay?.session ?? null;
 const allLive = async () =>
   ((await session())?.destinations ?? []).filter((d) => d.state === 'live' && d.framesSent > 10).length === 2;
+
+test('what serves the studio ranks behind the browser that makes its pictures', () => {
+  const ranks = ['relay', 'web', 'standins'].map((name) =>
+    os.getPriority(fixture.studio.children.get(name)!.pid!),
+  );
+  // Nobody ranks higher than what started it.
+  expect(ranks).toEqual([3, 6, 9].map((rank) => Math.max(rank, os.getPriority())));
+});
 
 describe('one desk at a time', () => {
   test('a second window says so and can take over; the first then steps back', async () => {

@@ -350,6 +350,31 @@ describe('words', () => {
   });
 });
 
+test.each(SIMULATED_PICTURES)(
+  '%s looks the same painted straight on and from its kept parts',
+  async (picture) => {
+    const records: AnyRecord[] = [
+      sampleShow,
+      scene,
+      sampleInput('chart', { source: { type: 'simulated', picture } }),
+      sampleLayer('l', 'a', 0, { content: { type: 'input', inputId: 'chart', fit: 'fill' }, wide: box }),
+    ];
+    const last = (first: number) =>
+      page.evaluate(([all, w, h, from]) => globalThis.harness.renderMany(all, {}, 'a', w, h, 31, from).rgba, [
+        records,
+        W,
+        H,
+        first,
+      ] as const);
+    const [straight, kept] = (await Promise.all([last(30), last(25)])).map((rgba) =>
+      Buffer.from(rgba, 'base64'),
+    );
+    const apart = straight.map((value, i) => Math.abs(value - kept[i]));
+    expect(Math.max(...apart)).toBeLessThanOrEqual(2);
+    expect(new Set(straight).size).toBeGreaterThan(3);
+  },
+);
+
 describe('what does not change', () => {
   const still = (id: string, i: number) =>
     sampleLayer(id, 'a', i, {

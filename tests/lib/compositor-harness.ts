@@ -138,7 +138,10 @@ export function renderMoving(
   return base64(context.getImageData(0, 0, width, height).data);
 }
 
-/** The pictures of a scene drawn so many times on one canvas, the last one as RGBA, how many items were drawn, and how many finished. */
+/**
+ * The pictures of a scene from `first` to `count` - 1, thirty a second, drawn on one canvas: the last one as RGBA, how many
+ * items were drawn, and how many finished.
+ */
 export function renderMany(
   records: AnyRecord[],
   pictures: Record<string, GivenPicture>,
@@ -146,10 +149,11 @@ export function renderMany(
   width: number,
   height: number,
   count: number,
+  first = 0,
 ): { rgba: string; drawn: number; finished: number } {
   const bench = new Bench(records, pictures);
   const { context } = canvasOf(width, height);
-  for (let i = 0; i < count; i++) {
+  for (let i = first; i < count; i++) {
     for (const source of bench.sources.values()) source.advance(i / 30);
     bench.compositor.draw(context, { sceneId, poseId: null }, 'wide', width, height, i / 30);
   }
