@@ -22,7 +22,7 @@ import { TransitionChoice } from '../stage/transition-choice';
 import { useStageClipboard } from '../stage/use-stage-clipboard';
 import { ChoiceRow } from '../studio/choice-row';
 import { Panel } from '../studio/panel';
-import { useDesk, useDocument, useStore, useStudio } from '../studio/studio-context';
+import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 
 export default function Stage() {
   const { desk } = useStudio();
@@ -91,7 +91,6 @@ function StageLayout({ onEdit, onAir }: { onEdit: (id: string) => void; onAir: b
           <PoseRow />
           <BottomBar />
         </StageContext>
-        <Notices />
       </section>
       <StageContext value={calm}>
         <Side />
@@ -222,27 +221,3 @@ const BottomBar = memo(function BottomBar() {
     </div>
   );
 });
-
-function Notices() {
-  const notice = useStore((now) => now.notice);
-  const fault = useDesk((now) => now.faults.at(-1));
-  const text = notice ?? fault;
-  if (!text) return null;
-  return (
-    <div
-      role="alert"
-      style={{
-        position: 'fixed',
-        left: 220,
-        bottom: 72,
-        background: 'var(--raised)',
-        borderLeft: '4px solid var(--rose)',
-        padding: '8px 14px',
-        borderRadius: 6,
-        maxWidth: 620,
-      }}
-    >
-      {text}
-    </div>
-  );
-}

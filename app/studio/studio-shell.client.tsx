@@ -18,6 +18,7 @@ import { DocumentStore, type DocumentPorts } from './document-store';
 import { HealthHistory } from './health-history';
 import { keepAlerts, keptAlerts } from './kept-alerts';
 import { DeskElsewhere, MissingFeatures } from './instead-of-studio';
+import { Notices } from './notices';
 import { ShortcutKeys } from './shortcut-keys';
 import { SignalPath } from './signal-path';
 import { StudioContext, type StudioParts } from './studio-context';
@@ -211,6 +212,7 @@ function RunningStudio({
           <Outlet />
         </main>
       </div>
+      <Notices />
       <ShortcutKeys />
       <Snackbar
         open={message !== null}

@@ -10,6 +10,7 @@ import {
   closeDialog,
   closeStage,
   drag,
+  fixture,
   freshScene,
   handle,
   inspector,
@@ -378,4 +379,16 @@ describe('scenes', () => {
     await undo();
     expect((await layersOf('sc-game')).map((l) => l.placements.tall)).toEqual(before);
   });
+});
+
+test('what was changed elsewhere meanwhile comes, with a word about the last change here', async () => {
+  const sceneId = await freshScene();
+  const scene = (await records()).find((r) => r.id === sceneId)!;
+  await fixture.edit('Renamed elsewhere', [{ ...scene, name: 'Renamed elsewhere' }]);
+  await addLayer('Shape');
+  await page.getByRole('alert').getByText(/changed in another window/).waitFor();
+  await page.getByRole('heading', { name: 'Renamed elsewhere' }).waitFor();
+  expect(await layersOf(sceneId)).toEqual([]);
+  await page.getByRole('alert').getByRole('button', { name: 'All right' }).click();
+  await page.getByRole('alert').waitFor({ state: 'detached' });
 });
