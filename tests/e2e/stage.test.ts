@@ -386,7 +386,10 @@ test('what was changed elsewhere meanwhile comes, with a word about the last cha
   const scene = (await records()).find((r) => r.id === sceneId)!;
   await fixture.edit('Renamed elsewhere', [{ ...scene, name: 'Renamed elsewhere' }]);
   await addLayer('Shape');
-  await page.getByRole('alert').getByText(/changed in another window/).waitFor();
+  await page
+    .getByRole('alert')
+    .getByText(/changed in another window/)
+    .waitFor();
   await page.getByRole('heading', { name: 'Renamed elsewhere' }).waitFor();
   expect(await layersOf(sceneId)).toEqual([]);
   await page.getByRole('alert').getByRole('button', { name: 'All right' }).click();
