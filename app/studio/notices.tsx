@@ -11,7 +11,7 @@ export function Notices() {
   const text = notice ?? (fault === read ? null : fault);
   if (text === null) return null;
   return (
-    <div role="alert" className="notice">
+    <div role="alert" className="studio-notice">
       <span>{text}</span>
       <Button onClick={() => (notice === null ? setRead(fault) : store.dismissNotice())}>All right</Button>
     </div>
