@@ -67,6 +67,9 @@ function StageLayout({ onEdit, onAir }: { onEdit: (id: string) => void; onAir: b
   return (
     <div
       {...clipboard}
+      data-testid="stage"
+      // Lists and fields still show what was.
+      aria-busy={calm !== now}
       style={{ display: 'grid', gridTemplateColumns: '196px minmax(0, 1fr) 300px', gap: 12, height: '100%' }}
     >
       <StageContext value={calm}>

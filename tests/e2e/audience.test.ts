@@ -130,7 +130,7 @@ test('the list: kinds, search, done, pinned, masked names', async () => {
   const order = log().locator('.entry').filter({ hasText: 'ledger_moth' }).filter({ hasText: 'ordered' });
   await tab('Events');
   await order.waitFor();
-  expect(await log().locator('.entry[data-kind="chat"]').count()).toBe(0);
+  await eventually(async () => (await log().locator('.entry[data-kind="chat"]').count()) === 0);
   await tab('All');
   await page.getByLabel('Search names and words').fill('pass far');
   await eventually(async () => (await log().locator('.entry').count()) === 1);

@@ -1,10 +1,12 @@
 /** The main job, through the real interface: build a scene, mix, meet the audience, go live, keep the recording. */
-import { statSync, writeFileSync } from 'node:fs';
+import { statSync, truncateSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { Page } from 'playwright-core';
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { beforeEach, describe, expect, test } from 'vitest';
 import { analyse } from '../../scripts/lib/analyse.mjs';
+import { freshStart } from '../lib/fresh-start';
 import { eventually } from '../lib/relay-process';
+import { caughtUp } from '../lib/stage-driver';
 import {
   goLive,
   goTo,
@@ -18,18 +20,19 @@ import {
 let fixture: StudioFixture;
 let page: Page;
 
-beforeAll(async () => {
-  fixture = await StudioFixture.start();
-  page = await fixture.open();
-});
-afterAll(async () => {
-  await fixture?.stop();
-});
+freshStart(
+  async () => {
+    fixture = await StudioFixture.start();
+    page = await fixture.open();
+  },
+  async () => fixture?.stop(),
+);
+/** Each test is about one place: as first try it comes from another, as second one from a studio just opened. */
+const inPlace = (place: string) => beforeEach(() => goTo(page, place));
 
 const inspector = () => page.getByRole('region', { name: 'Layer settings' });
-/** Fields follow an edit when the page has time. */
 const numberOf = async (label: string) => {
-  await page.waitForTimeout(150);
+  await caughtUp(page);
   return Number(await inspector().getByLabel(label, { exact: true }).inputValue());
 };
 const undo = () => page.getByRole('button', { name: 'Undo' }).click();
@@ -49,6 +52,8 @@ async function picture(): Promise<Buffer> {
 }
 
 describe('Stage', () => {
+  inPlace('Stage');
+
   test('the demonstration is there and moves', async () => {
     await page.getByRole('heading', { name: 'Night Signal Box' }).waitFor();
     const first = await picture();
@@ -89,6 +94,7 @@ describe('Stage', () => {
   });
 
   test('layers are renamed, hidden, locked, reordered by keyboard and deleted, each undone', async () => {
+    if ((await layer('Text').count()) === 0) await addFromMenu('Text');
     await layer('Text')
       .getByRole('button', { name: /^Text text/ })
       .dblclick();
@@ -165,7 +171,7 @@ describe('Stage', () => {
   ])('%s is refused in plain words and adds nothing', async (name, bytes, message) => {
     const file = path.join(fixture.data, name);
     writeFileSync(file, bytes);
-    await layer('Headline').waitFor();
+    await page.locator('[data-testid^="layer-"]').first().waitFor();
     const before = await page.locator('[data-testid^="layer-"]').count();
     await page.getByTestId('file').setInputFiles(file);
     await page.getByRole('alert').filter({ hasText: message }).waitFor();
@@ -173,10 +179,9 @@ describe('Stage', () => {
   });
 
   test('a damaged picture shows a named placeholder with the reason', async () => {
-    const good = path.join(fixture.data, 'bars.png');
     const bad = path.join(fixture.data, 'torn.png');
-    const bytes = (await import('node:fs')).readFileSync(good);
-    writeFileSync(bad, bytes.subarray(0, 60));
+    makePicture(bad);
+    truncateSync(bad, 60);
     await page.getByTestId('file').setInputFiles(bad);
     await layer('torn')
       .getByText(/cannot be shown/)
@@ -210,8 +215,9 @@ describe('Stage', () => {
 });
 
 describe('Sound', () => {
+  inPlace('Sound');
+
   test('meters move, the fader moves by keys and figures, mute silences', async () => {
-    await goTo(page, 'Sound');
     const voice = page.getByRole('group', { name: 'Voice', exact: true });
     const fader = voice.getByRole('slider', { name: 'Level of Voice' });
     await page.getByTestId('momentary').filter({ hasText: /−\d/ }).waitFor();
@@ -222,15 +228,18 @@ describe('Sound', () => {
     await voice.getByLabel('Level of Voice in decibels').fill('-3.5');
     await page.keyboard.press('Enter');
     expect(await fader.getAttribute('aria-valuetext')).toBe('-3.5 decibels');
-    for (const name of ['Voice', 'Switchback Freight', 'Night music'])
-      await page.getByRole('group', { name, exact: true }).getByRole('button', { name: 'Mute' }).click();
-    // Everything is muted but the clip, which is on air with its picture: silence it too.
-    await page.getByRole('group', { name: 'night clip' }).getByRole('button', { name: 'Mute' }).click();
-    await page.getByRole('group', { name: 'Screen' }).getByRole('button', { name: 'Mute' }).click();
+    // Every channel there is, also those of inputs that a test before has added.
+    const mutes = page.getByRole('button', { name: 'Mute', exact: true });
+    const channels = await mutes.count();
+    expect(channels).toBeGreaterThan(2);
+    for (let left = channels - 1; left >= 0; left--) {
+      await mutes.first().click();
+      await eventually(async () => (await mutes.count()) === left);
+    }
     await eventually(async () =>
       /^(—|−[6-9]\d)/.test((await page.getByTestId('momentary').textContent()) ?? ''),
     );
-    for (let i = 0; i < 5; i++) await page.keyboard.press('Control+z');
+    for (let i = 0; i < channels; i++) await page.keyboard.press('Control+z');
     await page
       .getByTestId('momentary')
       .filter({ hasText: /−[1-4]\d/ })
@@ -250,8 +259,9 @@ describe('Sound', () => {
 });
 
 describe('Audience', () => {
+  inPlace('Audience');
+
   test('chat of the stand-ins arrives; the test button fires the alert', async () => {
-    await goTo(page, 'Audience');
     const log = page.getByRole('log', { name: 'Chat and events' });
     await log.getByText('larch').first().waitFor();
     await page.getByRole('button', { name: 'Test Follow', exact: true }).click();
@@ -260,8 +270,9 @@ describe('Audience', () => {
 });
 
 describe('Delivery', () => {
+  inPlace('Delivery');
+
   test('keys are hidden and never sent to the page; a wrong address is explained', async () => {
-    await goTo(page, 'Delivery');
     await showDestinations(page);
     const larch = page.getByRole('group', { name: 'Larch' });
     await larch.getByLabel('Key of Larch').waitFor();
@@ -344,11 +355,15 @@ describe('live', () => {
 
 describe('what was set stays', () => {
   test('over a reload, and over a restart of the server', async () => {
+    await goTo(page, 'Sound');
+    await page.getByLabel('Level of Voice in decibels').fill('-4.5');
+    await page.keyboard.press('Enter');
     await goTo(page, 'Stage');
-    await layer('Headline').waitFor();
+    await addFromMenu('Text');
+    await layer('Text').waitFor();
     await eventually(async () => (await page.getByText('saved', { exact: true }).count()) > 0);
     await page.reload();
-    await layer('Headline').waitFor();
+    await layer('Text').waitFor();
     const web = fixture.studio.children.get('web')!;
     web.kill('SIGKILL');
     await eventually(
@@ -360,11 +375,11 @@ describe('what was set stays', () => {
       20_000,
     );
     await page.reload();
-    await layer('Headline').waitFor();
+    await layer('Text').waitFor();
     await goTo(page, 'Sound');
     expect(
       await page.getByRole('slider', { name: 'Level of Voice', exact: true }).getAttribute('aria-valuetext'),
-    ).toBe('-3.5 decibels');
+    ).toBe('-4.5 decibels');
   });
 
   test('no page threw an error meanwhile', () => {

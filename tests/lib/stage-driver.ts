@@ -57,9 +57,10 @@ export const choose = (name: string, modifiers: ('Shift' | 'Control')[] = []) =>
     .first()
     .click({ modifiers });
 export const inspector = () => page.getByRole('region', { name: 'Layer settings' });
-/** Fields follow an edit when the page has time. */
+/** Fields follow an edit when the page has time: waits until they have. */
+export const caughtUp = (of: Page) => of.locator('[data-testid="stage"][aria-busy="false"]').waitFor();
 export const numberOf = async (label: string) => {
-  await page.waitForTimeout(150);
+  await caughtUp(page);
   return Number(await inspector().getByLabel(label, { exact: true }).inputValue());
 };
 export const setNumber = async (label: string, value: number) => {
