@@ -82,6 +82,7 @@ const INTERFACE = [
   'effects',
   'finish-pixels',
   'heavy-media',
+  'kept-pixels',
   'looks',
   'moving-pixels',
   'pixels',

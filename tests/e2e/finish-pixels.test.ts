@@ -1,26 +1,17 @@
 /** Edges and effects of layers, pixel by pixel, against values worked out here. */
-import type { Browser, Page } from 'playwright-core';
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { PLAIN_FINISH, START_SHADOW, type LayerFinish } from '../../core/show/finish-records';
 import type { AnyRecord, LayerContent, Placement } from '../../core/show/records';
 import { sampleInput, sampleLayer, sampleScene, sampleShow } from '../../core/show/sample-show';
-import { launchBrowser } from '../../scripts/lib/browser.mjs';
 import type { GivenPicture } from '../lib/compositor-harness';
 import { drawnPicture, type Colour } from '../lib/drawn-picture';
-import { harnessPage, type Harness } from '../lib/harness-page';
+import type { Harness } from '../lib/harness-page';
+import { H, page, W, withHarness } from '../lib/small-pictures';
 
 declare const globalThis: { harness: Harness };
 
-let browser: Browser;
-let page: Page;
-beforeAll(async () => {
-  browser = await launchBrowser();
-  page = await harnessPage(browser, new URL('../lib', import.meta.url).pathname);
-});
-afterAll(() => browser?.close());
+withHarness();
 
-/** A tenth of the frame. */
-const [W, H] = [192, 108];
 const scene = sampleScene('a', { background: '#000000' });
 /** From 48 to 144 across and 30 to 78 down on the small picture. */
 const box = { cx: 960, cy: 540, width: 960, height: 480 };

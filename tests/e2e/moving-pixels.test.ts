@@ -1,25 +1,16 @@
 /** What the compositor draws while layers move, pixel by pixel. */
-import type { Browser, Page } from 'playwright-core';
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { glideTo, takeScene, type OnAir } from '../../core/motion/programme';
 import { FADE, PLAIN_MOTION, type LayerMotion } from '../../core/show/motion-records';
 import type { AnyRecord, LayerRecord, Placement, PoseRecord } from '../../core/show/records';
 import { sampleDocument, sampleLayer, sampleScene, sampleShow } from '../../core/show/sample-show';
-import { launchBrowser } from '../../scripts/lib/browser.mjs';
-import { harnessPage, type Harness } from '../lib/harness-page';
+import type { Harness } from '../lib/harness-page';
+import { H, page, W, withHarness } from '../lib/small-pictures';
 
 declare const globalThis: { harness: Harness };
 
-let browser: Browser;
-let page: Page;
-beforeAll(async () => {
-  browser = await launchBrowser();
-  page = await harnessPage(browser, new URL('../lib', import.meta.url).pathname);
-});
-afterAll(() => browser?.close());
+withHarness();
 
-/** A tenth of the frame. */
-const [W, H] = [192, 108];
 const LINEAR = { seconds: 1, easing: 'linear', staggerSeconds: 0 };
 const scene = sampleScene('a', { glide: LINEAR, background: '#000000' });
 const RED = [255, 0, 0];

@@ -1,85 +1,23 @@
 /** What the compositor draws, pixel by pixel, against pictures computed here by another way. */
-import type { Browser, Page } from 'playwright-core';
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { findOpenings } from '../../core/picture/opening';
 import { fitToOpening } from '../../core/scene/fit-to-opening';
 import {
   DEFAULT_TEXT_STYLE,
   fullPlacement,
-  SIMULATED_PICTURES,
-  type AnyRecord,
   type LayerRecord,
   type Placement,
   type TextStyle,
 } from '../../core/show/records';
-import { sampleInput, sampleLayer, sampleScene, sampleShow, WIDE } from '../../core/show/sample-show';
-import { launchBrowser } from '../../scripts/lib/browser.mjs';
-import type { GivenPicture } from '../lib/compositor-harness';
-import { drawnPicture, type Colour, type Pixels } from '../lib/drawn-picture';
-import { harnessPage, type Harness } from '../lib/harness-page';
+import { sampleInput, sampleLayer, sampleScene, WIDE } from '../../core/show/sample-show';
+import type { Colour } from '../lib/drawn-picture';
+import { BACK, box, compare, drawn, H, plain, W, withHarness } from '../lib/small-pictures';
 
-declare const globalThis: { harness: Harness };
+withHarness();
 
-let browser: Browser;
-let page: Page;
-beforeAll(async () => {
-  browser = await launchBrowser();
-  page = await harnessPage(browser, new URL('../lib', import.meta.url).pathname);
-});
-afterAll(async () => {
-  await browser?.close();
-});
-
-const BACK: Colour = [20, 24, 29];
-/** Size of every picture here: a tenth of the frame. */
-const [W, H] = [192, 108];
-
-/** 8 × 4 pixels, each of its own colour, so that a wrong one is told. */
-const chart: GivenPicture = {
-  width: 8,
-  height: 4,
-  rgba: Array.from({ length: 32 }, (_, i) => [
-    (i % 8) * 30 + 20,
-    Math.floor(i / 8) * 60 + 20,
-    120,
-    255,
-  ]).flat(),
-};
 const chartAt = (x: number, y: number): Colour => [Math.floor(x) * 30 + 20, Math.floor(y) * 60 + 20, 120];
-const plain = (r: number, g: number, b: number, a = 255): GivenPicture => ({
-  width: 2,
-  height: 2,
-  rgba: Array.from({ length: 4 }, () => [r, g, b, a]).flat(),
-});
-
-const scene = sampleScene('a');
 const chartLayer = (wide: Partial<Placement>, more: Partial<LayerRecord> = {}) =>
   sampleLayer('l', 'a', 0, { content: { type: 'input', inputId: 'chart', fit: 'stretch' }, wide, ...more });
-const box = { cx: 960, cy: 540, width: 960, height: 480 };
-
-const drawn = (
-  records: AnyRecord[],
-  pictures: Record<string, GivenPicture> = { chart },
-  size: [number, number] = [W, H],
-  now = 1,
-): Promise<Pixels> =>
-  drawnPicture(page, [sampleShow, scene, sampleInput('chart'), ...records], pictures, size, now);
-
-/** Compares with a picture given by a function of the pixel's middle; `edge` leaves out pixels that lie on an edge. */
-function compare(
-  got: (x: number, y: number) => Colour,
-  want: (x: number, y: number) => Colour | null,
-  tolerance = 2,
-): void {
-  for (let y = 0; y < H; y++)
-    for (let x = 0; x < W; x++) {
-      const expected = want(x + 0.5, y + 0.5);
-      if (!expected) continue;
-      const actual = got(x, y);
-      if (expected.some((v, i) => Math.abs(v - actual[i]) > tolerance))
-        throw new Error(`at ${x}, ${y}: ${actual.join()} instead of ${expected.join()}`);
-    }
-}
 
 /** The box of `box` on the small picture: 96 × 48 at (48, 30). */
 const inBox = (x: number, y: number) => x >= 48 && x < 144 && y >= 30 && y < 78;
@@ -255,24 +193,6 @@ describe('layers together', () => {
   });
 });
 
-test.each(SIMULATED_PICTURES)('nothing of %s reaches over its box', async (picture) => {
-  for (const now of [0.4, 2.7, 9.1]) {
-    const got = await drawn(
-      [
-        sampleInput('chart', { source: { type: 'simulated', picture } }),
-        sampleLayer('l', 'a', 0, {
-          content: { type: 'input', inputId: 'chart', fit: 'fill' },
-          wide: { ...box, height: 540 },
-        }),
-      ],
-      {},
-      [W, H],
-      now,
-    );
-    compare(got, (x, y) => (x < 48 || x > 144 || y < 27 || y > 81 ? BACK : null), 0);
-  }
-});
-
 describe('words', () => {
   const words = (more: Partial<TextStyle>, text = 'signal box') =>
     sampleLayer('t', 'a', 0, {
@@ -347,68 +267,6 @@ describe('words', () => {
     );
     expect(white(got).count).toBeGreaterThan(100);
     expect(got(96, 90)).toEqual([38, 50, 79]);
-  });
-});
-
-test.each(SIMULATED_PICTURES)(
-  '%s looks the same painted straight on and from its kept parts',
-  async (picture) => {
-    const records: AnyRecord[] = [
-      sampleShow,
-      scene,
-      sampleInput('chart', { source: { type: 'simulated', picture } }),
-      sampleLayer('l', 'a', 0, { content: { type: 'input', inputId: 'chart', fit: 'fill' }, wide: box }),
-    ];
-    const last = (first: number) =>
-      page.evaluate(([all, w, h, from]) => globalThis.harness.renderMany(all, {}, 'a', w, h, 31, from).rgba, [
-        records,
-        W,
-        H,
-        first,
-      ] as const);
-    const [straight, kept] = (await Promise.all([last(30), last(25)])).map((rgba) =>
-      Buffer.from(rgba, 'base64'),
-    );
-    const apart = straight.map((value, i) => Math.abs(value - kept[i]));
-    expect(Math.max(...apart)).toBeLessThanOrEqual(2);
-    expect(new Set(straight).size).toBeGreaterThan(3);
-  },
-);
-
-describe('what does not change', () => {
-  const still = (id: string, i: number) =>
-    sampleLayer(id, 'a', i, {
-      content: { type: 'input', inputId: 'chart', fit: 'stretch' },
-      wide: { ...box, cx: 300 + i * 40, opacity: 0.9 },
-    });
-  const many = (records: AnyRecord[], pictures: Record<string, GivenPicture>, count: number) =>
-    page.evaluate(([all, given, w, h, n]) => globalThis.harness.renderMany(all, given, 'a', w, h, n), [
-      [sampleShow, scene, sampleInput('chart'), ...records] as AnyRecord[],
-      pictures,
-      W,
-      H,
-      count,
-    ] as const);
-  test('is drawn once, however often it is asked for', async () => {
-    const layers = Array.from({ length: 10 }, (_, i) => still(`l${i}`, i));
-    const { drawn: items } = await many(layers, { chart }, 60);
-    expect(items).toBe(10);
-  });
-  test('below something that moves is kept as one, and the picture is the same as drawn anew', async () => {
-    const layers = [
-      ...Array.from({ length: 10 }, (_, i) => still(`l${i}`, i)),
-      sampleInput('live', { position: 1 }),
-      sampleLayer('top', 'a', 20, {
-        content: { type: 'input', inputId: 'live', fit: 'stretch' },
-        wide: { cx: 1500, width: 300, height: 300 },
-      }),
-    ];
-    const live = { ...plain(200, 100, 50), changes: true };
-    const once = await many(layers, { chart, live }, 1);
-    const often = await many(layers, { chart, live }, 60);
-    expect(often.rgba).toEqual(once.rgba);
-    // Ten the first times and once for keeping them, then the one that moves.
-    expect(often.drawn).toBeLessThan(60 + 10 * 10);
   });
 });
 
@@ -487,24 +345,4 @@ describe('fit to opening, on the picture', () => {
     expect(magenta).toBeGreaterThan(100);
     expect(at(30, 20)).toEqual([255, 0, 255]);
   });
-});
-
-test('after a cut the encoder is given smaller pictures, and viewers get whole ones in their places and colours', async () => {
-  const { pictures, softened } = await page.evaluate(
-    ([w, h, colours]) => globalThis.harness.decodedAfterCut(w, h, colours),
-    [320, 180, ['#c03020', '#20a040', '#3050c0', '#d0d0d0']] as const,
-  );
-  expect(softened).toBeGreaterThan(3);
-  expect(pictures.length).toBeGreaterThan(3);
-  const wanted = [
-    [192, 48, 32],
-    [32, 160, 64],
-    [48, 80, 192],
-    [208, 208, 208],
-  ];
-  for (const { size, quarters } of pictures) {
-    expect(size).toEqual([320, 180]);
-    const off = quarters.flatMap((colour, i) => colour.map((value, c) => Math.abs(value - wanted[i][c])));
-    expect(Math.max(...off)).toBeLessThan(24);
-  }
 });
