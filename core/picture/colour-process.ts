@@ -6,6 +6,7 @@ import type { ColourKey, GradeValues } from '../show/colour-records';
 import { ColourKernel, type PointOrder } from './colour-kernel/colour-kernel';
 import type { CubeTable } from './cube-table';
 import { drawnIn } from './grade';
+import type { PlaneLayout, PlaneMatrix } from './planes';
 
 export interface ColourSettings {
   values: GradeValues | null;
@@ -46,6 +47,21 @@ export class ColourProcess {
   /** Colours the picture that was put into the room, in place; it leaves as red, green, blue, opacity. */
   run(width: number, height: number, order: PointOrder = 'RGBA'): void {
     this.#kernel.colour(width * height, order);
+    this.#finish(width, height);
+  }
+
+  /** As `room`, for a picture that comes in planes of so many bytes; made and coloured by `runPlanes`. */
+  planes(width: number, height: number, bytes: number): Uint8Array<ArrayBuffer> {
+    return this.#kernel.planes(width * height, bytes);
+  }
+
+  /** As `run`, of what was put into `planes`; the picture is in the room then. */
+  runPlanes(width: number, height: number, layout: PlaneLayout, matrix: PlaneMatrix): void {
+    this.#kernel.colourPlanes(layout, width, height, matrix);
+    this.#finish(width, height);
+  }
+
+  #finish(width: number, height: number): void {
     const edge = this.settings.key?.edge ?? 0;
     if (edge > 0) this.#drawIn(this.room(width, height), width, height, edge);
   }

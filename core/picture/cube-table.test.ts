@@ -131,3 +131,8 @@ describe('looking up', () => {
     );
   });
 });
+
+test('entries far out of the picture’s range count as eight', () => {
+  const { values } = readCube('LUT_1D_SIZE 2\n-9 8 65536\n1.5 -65536 7.9');
+  expect([...values].map((v) => Math.round(v * 10) / 10)).toEqual([-8, 8, 8, 1.5, -8, 7.9]);
+});

@@ -11,7 +11,7 @@ export interface CubeTable {
   size: number;
   /** Least and greatest input of each channel. */
   domain: { min: [number, number, number]; max: [number, number, number] };
-  /** Red, green, blue for each entry; `size` or `size`³ entries. */
+  /** Red, green, blue for each entry, −`MAX_ENTRY`…`MAX_ENTRY`; `size` or `size`³ entries. */
   values: Float32Array;
 }
 
@@ -19,6 +19,8 @@ export const MAX_CUBE_BYTES = 32 * 1024 * 1024;
 /** As the format allows for 1D; 3D tables above 129 would be 2 million entries, which no camera or film needs. */
 const MAX_SIZE = { 1: 65_536, 3: 129 };
 const MAX_VALUE = 65_536;
+/** What is further from the picture's 0…1 is taken as this far: it is cut in any case, and only its neighbours tell. */
+const MAX_ENTRY = 8;
 
 const wrong = (line: number, what: string) => new Fault('cube.damaged', `line ${line}: ${what}`);
 
@@ -109,7 +111,7 @@ export function readCube(text: string): CubeTable {
       const value = Number(part);
       if (!Number.isFinite(value) || Math.abs(value) > MAX_VALUE)
         throw wrong(number, `"${part.slice(0, 40)}" is no number a table can hold`);
-      values[filled++] = value;
+      values[filled++] = Math.max(-MAX_ENTRY, Math.min(MAX_ENTRY, value));
     }
     dataLine = number;
   }

@@ -10,6 +10,7 @@ import { drawnIn, graded, keyed } from '../../core/picture/grade';
 import { NO_GRADE, START_KEY } from '../../core/show/colour-records';
 import type { GradeRecord, InputRecord } from '../../core/show/records';
 import { seededRandom } from '../../standins/inputs/random';
+import type { DecodedAs } from '../lib/decoded-picture';
 import { harnessPage, type Harness } from '../lib/harness-page';
 import { eventually } from '../lib/relay-process';
 import * as stage from '../lib/stage-driver';
@@ -120,21 +121,27 @@ describe('coloured ahead of its drawing', () => {
 
   // How often the source below is drawn tells which way it went.
   test.each([
-    ['an opaque picture', CHART, false, 1],
-    ['a picture with transparency, which is left to the drawing', clear, false, 2],
-    ['a decoded picture', CHART, true, 0],
-  ] as const)('%s shows the same', async (_name, chart, frame, draws) => {
+    ['an opaque picture', CHART, null, 1],
+    ['a picture with transparency, which is left to the drawing', clear, null, 2],
+    ['one as HD is decoded', CHART, { format: 'I420', matrix: 'bt709', fullRange: false }, 0],
+    ['one as SD is decoded', CHART, { format: 'I420', matrix: 'smpte170m', fullRange: false }, 0],
+    ['one as cameras send it', CHART, { format: 'I420', matrix: 'smpte170m', fullRange: true }, 0],
+    ['one as chips decode it', CHART, { format: 'NV12', matrix: 'bt709', fullRange: false }, 0],
+  ] as const)('%s shows the same', async (_name, chart, as, draws) => {
     const result = await page.evaluate(
       ([rgba, w, h, decoded]) => globalThis.harness.colouredAhead(rgba, w, h, decoded),
-      [[...chart], W, H, frame] as [number[], number, number, boolean],
+      [[...chart], W, H, as] as [number[], number, number, DecodedAs | null],
     );
-    const [ahead, drawn] = [result.ahead, result.drawn].map((text) => Buffer.from(text, 'base64'));
+    // The browser's own way from planes to red, green and blue is up to six per cent off in the blue of HD.
+    const [ahead, drawn, wanted] = [result.ahead, result.drawn, result.wanted ?? result.drawn].map((text) =>
+      Buffer.from(text, 'base64'),
+    );
     expect(result.draws).toBe(draws);
     expect(result.unseen).toBe(true);
     expect(new Set(drawn).size).toBeGreaterThan(100);
     for (let i = 0; i < ahead.length; i++) {
-      if (Math.abs(ahead[i] - drawn[i]) > 2)
-        throw new Error(`point ${i >> 2}: ${ahead[i]}, drawn ${drawn[i]}`);
+      if (Math.abs(ahead[i] - wanted[i]) > 2)
+        throw new Error(`point ${i >> 2}: ${ahead[i]} instead of ${wanted[i]}`);
     }
   });
 });

@@ -15,6 +15,7 @@ import { PictureEncoder } from '../../engine/video/picture-encoder';
 import { AdjustedSource } from '../../engine/video/sources/adjusted-source';
 import type { DrawContext, PictureSource } from '../../engine/video/sources/picture-source';
 import type { ToUplinkPort } from '../../protocol/engine';
+import { decodedPicture, gradedPoints, type DecodedAs } from './decoded-picture';
 import { SimulatedSource } from '../../engine/video/sources/simulated-source';
 
 /** A picture given as RGBA rows; a still unless it is told to change. */
@@ -272,28 +273,30 @@ export async function timeColour(
 
 /**
  * A picture coloured ahead of its drawing and the same one coloured when it is drawn, as RGBA, base64, and how often the
- * source below was drawn for the first; `unseen`: nothing is done for pictures that nobody drew. With `frame` it gives itself out as decoded, in 4:2:0.
+ * source below was drawn for the first; `unseen`: nothing is done for pictures that nobody drew. With `as` it gives itself
+ * out as decoded, and `wanted` is what the reference makes of that.
  */
 export async function colouredAhead(
   rgba: number[],
   width: number,
   height: number,
-  frame: boolean,
-): Promise<{ ahead: string; drawn: string; draws: number; unseen: boolean }> {
+  as: DecodedAs | null,
+): Promise<{ ahead: string; drawn: string; wanted: string | null; draws: number; unseen: boolean }> {
   const given = new GivenSource({ width, height, rgba, changes: true });
-  const decoded = frame ? inI420(given.canvas) : null;
+  const decoded = as && decodedPicture(rgba, width, height, as);
+  const values = { ...NO_GRADE, contrast: 0.3, saturation: 0.5 };
   let draws = 0;
   const inner: PictureSource = Object.assign(Object.create(given) as GivenSource, {
     draw: (context: DrawContext, part: Rect, w: number, h: number) => {
       draws += 1;
-      if (decoded) context.drawImage(decoded, part.x, part.y, part.width, part.height, 0, 0, w, h);
+      if (decoded) context.drawImage(decoded.frame, part.x, part.y, part.width, part.height, 0, 0, w, h);
       else given.draw(context, part, w, h);
     },
-    frame: () => decoded,
+    frame: () => decoded?.frame ?? null,
   });
   const source = new ColouredSource(inner, () => null);
   source.colour({
-    grade: { values: { ...NO_GRADE, contrast: 0.3, saturation: 0.5 }, table: null, smoothing: 0 },
+    grade: { values, table: null, smoothing: 0 },
     key: null,
   });
   const whole = { x: 0, y: 0, width, height };
@@ -313,26 +316,9 @@ export async function colouredAhead(
   await source.prepare();
   source.advance(3 / 30);
   const unseen = source.prepare() === null;
-  decoded?.close();
-  return { ahead, drawn, draws: drawsAhead, unseen };
-}
-
-/** As a decoder gives it: brightness for each point, colour for each four. */
-function inI420(canvas: OffscreenCanvas): VideoFrame {
-  const { width, height } = canvas;
-  const { data } = canvas.getContext('2d')!.getImageData(0, 0, width, height);
-  const count = width * height;
-  const planes = new Uint8Array(count * 1.5);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const [r, g, b] = data.subarray((y * width + x) * 4);
-      // ITU-R BT.601, in its range of 16…235.
-      planes[y * width + x] = 16 + (65.5 * r + 128.6 * g + 25 * b) / 255;
-      const half = (y >> 1) * (width / 2) + (x >> 1);
-      planes[count + half] = 128 + (-37.8 * r - 74.2 * g + 112 * b) / 255;
-      planes[count * 1.25 + half] = 128 + (112 * r - 93.8 * g - 18.2 * b) / 255;
-    }
-  return new VideoFrame(planes, { format: 'I420', codedWidth: width, codedHeight: height, timestamp: 0 });
+  decoded?.frame.close();
+  const wanted = decoded && base64(gradedPoints(decoded.points, values));
+  return { ahead, drawn, wanted, draws: drawsAhead, unseen };
 }
 
 /** One picture coloured by plain code and by WebGL (in software where there is no chip), as RGBA, base64. */

@@ -2,6 +2,7 @@
 import type { ColourSettings } from '../colour-process';
 import type { CubeTable } from '../cube-table';
 import { channelCurve, keyNumbers } from '../grade';
+import type { PlaneLayout, PlaneMatrix } from '../planes';
 import { KERNEL } from './kernel-binary';
 
 interface Exports {
@@ -12,6 +13,19 @@ interface Exports {
   setTable(axes: number, at: number, entries: number, strength: number): void;
   setDomain(r: number, g: number, b: number, perRed: number, perGreen: number, perBlue: number): void;
   colour(at: number, count: number, redAt: 0 | 16): void;
+  setMatrix(off: number, y: number, rv: number, gu: number, gv: number, bu: number): void;
+  fromPlanes(
+    y: number,
+    u: number,
+    v: number,
+    together: boolean,
+    strideY: number,
+    strideUV: number,
+    width: number,
+    row: number,
+    rows: number,
+    to: number,
+  ): void;
 }
 
 /** How the bytes of a point lie. */
@@ -20,8 +34,15 @@ export type PointOrder = 'RGBA' | 'BGRA';
 const PAGE = 65_536;
 /** Entries of one curve: one for each byte and one more to lean on. */
 const CURVE = 257;
+/** What an entry of a table of three axes is kept as where it is 1: entries go from −8 to 8. */
+const ENTRY = 4096;
 /** Behind the curves and the kernel's own numbers. */
 const TABLE_AT = 8192;
+
+/** What is read and written at once may reach this far over the end. */
+const SLACK = 64;
+/** Points made from planes and coloured in one go: they stay in the processor's nearest memory meanwhile. */
+const STRIP_POINTS = 8192;
 
 let compiled: WebAssembly.Module | null = null;
 
@@ -64,12 +85,19 @@ export class ColourKernel {
   #bringIn(table: CubeTable): void {
     const { dimensions, size, values } = table;
     const count = values.length / 3;
-    const length = count * (dimensions === 3 ? 4 : 3);
-    this.#pictureAt = Math.ceil((TABLE_AT + length * 4) / 16) * 16;
+    const bytes = count * (dimensions === 3 ? 8 : 12);
+    this.#pictureAt = Math.ceil((TABLE_AT + bytes) / 16) * 16;
     this.#reserve(this.#pictureAt);
-    const to = new Float32Array(this.#exports.memory.buffer, TABLE_AT, length);
-    for (let i = 0; i < count; i++)
-      for (let c = 0; c < 3; c++) to[dimensions === 3 ? i * 4 + c : c * size + i] = values[i * 3 + c];
+    const { buffer } = this.#exports.memory;
+    if (dimensions === 3) {
+      const to = new Int16Array(buffer, TABLE_AT, count * 4);
+      for (let i = 0; i < count; i++)
+        for (let c = 0; c < 3; c++)
+          to[i * 4 + c] = Math.max(-32_768, Math.min(32_767, Math.round(values[i * 3 + c] * ENTRY)));
+    } else {
+      const to = new Float32Array(buffer, TABLE_AT, count * 3);
+      for (let i = 0; i < count; i++) for (let c = 0; c < 3; c++) to[c * size + i] = values[i * 3 + c];
+    }
     this.#table = table;
   }
 
@@ -93,5 +121,45 @@ export class ColourKernel {
   /** Colours the first points of the room in place; those that come as blue, green, red leave as red, green, blue. */
   colour(points: number, order: PointOrder = 'RGBA'): void {
     this.#exports.colour(this.#pictureAt, points, order === 'RGBA' ? 0 : 16);
+  }
+
+  /** Where the planes of a picture of so many points are put, so many bytes. Taken anew for each picture. */
+  planes(points: number, bytes: number): Uint8Array<ArrayBuffer> {
+    const at = this.#planesAt(points);
+    this.#reserve(at + bytes + SLACK);
+    return new Uint8Array(this.#exports.memory.buffer, at, bytes);
+  }
+
+  #planesAt(points: number): number {
+    return this.#pictureAt + Math.ceil((points * 4 + SLACK) / 16) * 16;
+  }
+
+  /** Makes a picture from what was put into `planes` and colours it: it is in the room then. */
+  colourPlanes(
+    { y, u, v, ...layout }: PlaneLayout,
+    width: number,
+    height: number,
+    matrix: PlaneMatrix,
+  ): void {
+    const at = this.#planesAt(width * height);
+    const fixed = (part: number) => Math.round(part * 32_768);
+    this.#exports.setMatrix(
+      matrix.off,
+      fixed(matrix.y / 2),
+      ...([matrix.rv, matrix.gu, matrix.gv, matrix.bu].map((part) => fixed(part / 4)) as [
+        number,
+        number,
+        number,
+        number,
+      ]),
+    );
+    const { together, strideY, strideUV } = layout;
+    const most = Math.max(1, Math.floor(STRIP_POINTS / width));
+    for (let row = 0; row < height; row += most) {
+      const rows = Math.min(most, height - row);
+      const to = this.#pictureAt + row * width * 4;
+      this.#exports.fromPlanes(at + y, at + u, at + v, together, strideY, strideUV, width, row, rows, to);
+      this.#exports.colour(to, rows * width, 0);
+    }
   }
 }

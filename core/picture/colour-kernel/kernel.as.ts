@@ -3,7 +3,8 @@
  * instructions. In AssemblyScript; `npm run kernel` compiles it into `kernel-binary.ts`, and a test sees to it that the
  * two are of one age.
  *
- * Memory: curves from 0, the table behind them, then the picture; `ColourKernel` lays it out.
+ * Memory: curves from 0, the table behind them, then the picture, then its planes where it comes in such; `ColourKernel`
+ * lays it out.
  */
 
 /** Adding this leaves a number's nearest whole one in the low bits of its representation. */
@@ -15,6 +16,10 @@ const LG: f32 = 0.7152;
 const LB: f32 = 0.0722;
 const TO_B: f32 = 1.0 / (2.0 * (1.0 - LB));
 const TO_R: f32 = 1.0 / (2.0 * (1.0 - LR));
+/** What an entry of a table of three axes is where it is 1. */
+const ENTRY: f32 = 4096.0;
+/** Bits of the sum of its weights. */
+const WEIGHT_BITS: i32 = 15;
 /** Bytes of one curve: 257 entries. */
 const CURVE: usize = 257 * 4;
 /** Room behind the curves for numbers that are needed again and again. */
@@ -67,7 +72,10 @@ export function setCurves(saturated: f32): void {
   saturation = saturated;
 }
 
-/** A line for each channel (1 axis), or entries of four numbers, red changing fastest (3 axes). */
+/**
+ * A line for each channel (1 axis, 32-bit floating point), or entries of four 16-bit numbers, 4096 being 1, red changing
+ * fastest (3 axes).
+ */
 export function setTable(axes: i32, at: usize, entries: i32, share: f32): void {
   dimensions = axes;
   table = at;
@@ -126,13 +134,15 @@ function onLine(at: usize, v: v128, below: v128, zero: v128, half: v128, whole: 
   return f32x4.add(low, f32x4.mul(f32x4.sub(gather(at + 4, index), low), f32x4.sub(v, cell)));
 }
 
-/** Red, green and blue of one point: four entries by their weights. */
+/**
+ * Red, green and blue of one point, in the measure of the entries: four entries by their weights, those of the first two and of the
+ * last two in one lane each.
+ */
 @inline
-function mixed(a: usize, b: usize, c: usize, d: usize, wa: v128, wb: v128, wc: v128, wd: v128): v128 {
-  return f32x4.add(
-    f32x4.add(f32x4.mul(v128.load(a), wa), f32x4.mul(v128.load(b), wb)),
-    f32x4.add(f32x4.mul(v128.load(c), wc), f32x4.mul(v128.load(d), wd)),
-  );
+function mixed(a: usize, b: usize, c: usize, d: usize, wab: v128, wcd: v128): v128 {
+  const ab = v128.shuffle<i16>(v128.load64_zero(a), v128.load64_zero(b), 0, 8, 1, 9, 2, 10, 3, 11);
+  const cd = v128.shuffle<i16>(v128.load64_zero(c), v128.load64_zero(d), 0, 8, 1, 9, 2, 10, 3, 11);
+  return i32x4.shr_s(i32x4.add(i32x4.dot_i16x8_s(ab, wab), i32x4.dot_i16x8_s(cd, wcd)), WEIGHT_BITS);
 }
 
 /**
@@ -165,13 +175,16 @@ export function colour(at: usize, count: i32, redAt: i32): void {
   const below = held(f32x4.splat(<f32>(size - 2)), 320);
   const row = held(f32x4.splat(<f32>size), 336);
   const layer = held(f32x4.splat(<f32>(size * size)), 352);
-  const dx = held(i32x4.splat(16), 368);
-  const dy = held(i32x4.splat(16 * size), 384);
-  const dz = held(i32x4.splat(16 * size * size), 400);
-  const far = held(i32x4.splat(16 * (1 + size + size * size)), 416);
+  const dx = held(i32x4.splat(8), 368);
+  const dy = held(i32x4.splat(8 * size), 384);
+  const dz = held(i32x4.splat(8 * size * size), 400);
+  const far = held(i32x4.splat(8 * (1 + size + size * size)), 416);
   const base = held(i32x4.splat(<i32>table), 432);
-  const scale = held(f32x4.splat(255.0 * strength), 448);
-  const rest = held(f32x4.splat(255.0 * (1.0 - strength)), 464);
+  const most = held(f32x4.splat(32767.0), 448);
+  const toBytes = held(i16x8.splat(<i16>(255 * 32768 / <i32>ENTRY)), 464);
+  const entryOne = held(f32x4.splat(ENTRY), 752);
+  const tableShare = held(i16x8.splat(<i16>(<i32>(strength * 32767.0 + 0.5))), 720);
+  const ownShare = held(i16x8.splat(<i16>(<i32>((1.0 - strength) * 32767.0 + 0.5))), 736);
   const share = held(f32x4.splat(strength), 480);
   const toB = held(f32x4.splat(TO_B), 512);
   const toR = held(f32x4.splat(TO_R), 528);
@@ -254,7 +267,7 @@ export function colour(at: usize, count: i32, redAt: i32): void {
         const fz = f32x4.sub(z, cz);
         // Exact: a table has fewer entries than 2²².
         const entry = f32x4.add(f32x4.add(cx, f32x4.mul(cy, row)), f32x4.mul(cz, layer));
-        const near = i32x4.add(base, i32x4.shl(i32x4.sub(f32x4.add(entry, whole), bits), 4));
+        const near = i32x4.add(base, i32x4.shl(i32x4.sub(f32x4.add(entry, whole), bits), 3));
         // From the near corner to the far one along the axes in the order of their parts, greatest first.
         const redFirst = f32x4.ge(fx, fy);
         const more = f32x4.pmax(fx, fy);
@@ -270,79 +283,65 @@ export function colour(at: usize, count: i32, redAt: i32): void {
         const wa = f32x4.sub(one, high);
         const wb = f32x4.sub(high, middle);
         const wc = f32x4.sub(middle, low);
-        let p0 = f32x4.mul(
-          mixed(
-            i32x4.extract_lane(near, 0),
-            i32x4.extract_lane(first, 0),
-            i32x4.extract_lane(second, 0),
-            i32x4.extract_lane(whereFar, 0),
-            v128.shuffle<i32>(wa, wa, 0, 0, 0, 0),
-            v128.shuffle<i32>(wb, wb, 0, 0, 0, 0),
-            v128.shuffle<i32>(wc, wc, 0, 0, 0, 0),
-            v128.shuffle<i32>(low, low, 0, 0, 0, 0),
-          ),
-          scale,
+        // A weight of 1 is 32767, two in a lane.
+        const wab = v128.or(
+          i32x4.sub(f32x4.add(f32x4.mul(wa, most), whole), bits),
+          i32x4.shl(f32x4.add(f32x4.mul(wb, most), whole), 16),
         );
-        let p1 = f32x4.mul(
-          mixed(
-            i32x4.extract_lane(near, 1),
-            i32x4.extract_lane(first, 1),
-            i32x4.extract_lane(second, 1),
-            i32x4.extract_lane(whereFar, 1),
-            v128.shuffle<i32>(wa, wa, 1, 1, 1, 1),
-            v128.shuffle<i32>(wb, wb, 1, 1, 1, 1),
-            v128.shuffle<i32>(wc, wc, 1, 1, 1, 1),
-            v128.shuffle<i32>(low, low, 1, 1, 1, 1),
-          ),
-          scale,
+        const wcd = v128.or(
+          i32x4.sub(f32x4.add(f32x4.mul(wc, most), whole), bits),
+          i32x4.shl(f32x4.add(f32x4.mul(low, most), whole), 16),
         );
-        let p2 = f32x4.mul(
-          mixed(
-            i32x4.extract_lane(near, 2),
-            i32x4.extract_lane(first, 2),
-            i32x4.extract_lane(second, 2),
-            i32x4.extract_lane(whereFar, 2),
-            v128.shuffle<i32>(wa, wa, 2, 2, 2, 2),
-            v128.shuffle<i32>(wb, wb, 2, 2, 2, 2),
-            v128.shuffle<i32>(wc, wc, 2, 2, 2, 2),
-            v128.shuffle<i32>(low, low, 2, 2, 2, 2),
-          ),
-          scale,
+        const p0 = mixed(
+          i32x4.extract_lane(near, 0),
+          i32x4.extract_lane(first, 0),
+          i32x4.extract_lane(second, 0),
+          i32x4.extract_lane(whereFar, 0),
+          v128.shuffle<i32>(wab, wab, 0, 0, 0, 0),
+          v128.shuffle<i32>(wcd, wcd, 0, 0, 0, 0),
         );
-        let p3 = f32x4.mul(
-          mixed(
-            i32x4.extract_lane(near, 3),
-            i32x4.extract_lane(first, 3),
-            i32x4.extract_lane(second, 3),
-            i32x4.extract_lane(whereFar, 3),
-            v128.shuffle<i32>(wa, wa, 3, 3, 3, 3),
-            v128.shuffle<i32>(wb, wb, 3, 3, 3, 3),
-            v128.shuffle<i32>(wc, wc, 3, 3, 3, 3),
-            v128.shuffle<i32>(low, low, 3, 3, 3, 3),
-          ),
-          scale,
+        const p1 = mixed(
+          i32x4.extract_lane(near, 1),
+          i32x4.extract_lane(first, 1),
+          i32x4.extract_lane(second, 1),
+          i32x4.extract_lane(whereFar, 1),
+          v128.shuffle<i32>(wab, wab, 1, 1, 1, 1),
+          v128.shuffle<i32>(wcd, wcd, 1, 1, 1, 1),
         );
+        const p2 = mixed(
+          i32x4.extract_lane(near, 2),
+          i32x4.extract_lane(first, 2),
+          i32x4.extract_lane(second, 2),
+          i32x4.extract_lane(whereFar, 2),
+          v128.shuffle<i32>(wab, wab, 2, 2, 2, 2),
+          v128.shuffle<i32>(wcd, wcd, 2, 2, 2, 2),
+        );
+        const p3 = mixed(
+          i32x4.extract_lane(near, 3),
+          i32x4.extract_lane(first, 3),
+          i32x4.extract_lane(second, 3),
+          i32x4.extract_lane(whereFar, 3),
+          v128.shuffle<i32>(wab, wab, 3, 3, 3, 3),
+          v128.shuffle<i32>(wcd, wcd, 3, 3, 3, 3),
+        );
+        // Too bright is cut when it is narrowed, too dark with the last narrowing.
+        let p01 = i16x8.narrow_i32x4_s(p0, p1);
+        let p23 = i16x8.narrow_i32x4_s(p2, p3);
         if (strength != 1.0) {
           // From points by colour to colours by point.
-          const rg = v128.shuffle<i32>(r, g, 0, 4, 1, 5);
-          const rgFar = v128.shuffle<i32>(r, g, 2, 6, 3, 7);
-          const bb = v128.shuffle<i32>(b, zero, 0, 4, 1, 5);
-          const bbFar = v128.shuffle<i32>(b, zero, 2, 6, 3, 7);
-          p0 = f32x4.add(p0, f32x4.mul(v128.shuffle<i32>(rg, bb, 0, 1, 4, 5), rest));
-          p1 = f32x4.add(p1, f32x4.mul(v128.shuffle<i32>(rg, bb, 2, 3, 6, 7), rest));
-          p2 = f32x4.add(p2, f32x4.mul(v128.shuffle<i32>(rgFar, bbFar, 0, 1, 4, 5), rest));
-          p3 = f32x4.add(p3, f32x4.mul(v128.shuffle<i32>(rgFar, bbFar, 2, 3, 6, 7), rest));
+          const rg = i16x8.narrow_i32x4_s(
+            i32x4.sub(f32x4.add(f32x4.mul(r, entryOne), whole), bits),
+            i32x4.sub(f32x4.add(f32x4.mul(g, entryOne), whole), bits),
+          );
+          const bb = i16x8.narrow_i32x4_s(i32x4.sub(f32x4.add(f32x4.mul(b, entryOne), whole), bits), zero);
+          const was01 = v128.shuffle<i16>(rg, bb, 0, 4, 8, 12, 1, 5, 9, 13);
+          const was23 = v128.shuffle<i16>(rg, bb, 2, 6, 10, 14, 3, 7, 11, 15);
+          p01 = i16x8.add_sat_s(i16x8.q15mulr_sat_s(p01, tableShare), i16x8.q15mulr_sat_s(was01, ownShare));
+          p23 = i16x8.add_sat_s(i16x8.q15mulr_sat_s(p23, tableShare), i16x8.q15mulr_sat_s(was23, ownShare));
         }
-        // Too bright is cut when it is narrowed.
         const colours = i8x16.narrow_i16x8_u(
-          i16x8.narrow_i32x4_s(
-            i32x4.sub(f32x4.add(f32x4.pmax(p0, zero), whole), bits),
-            i32x4.sub(f32x4.add(f32x4.pmax(p1, zero), whole), bits),
-          ),
-          i16x8.narrow_i32x4_s(
-            i32x4.sub(f32x4.add(f32x4.pmax(p2, zero), whole), bits),
-            i32x4.sub(f32x4.add(f32x4.pmax(p3, zero), whole), bits),
-          ),
+          i16x8.q15mulr_sat_s(p01, toBytes),
+          i16x8.q15mulr_sat_s(p23, toBytes),
         );
         v128.store(at, v128.or(colours, alpha));
         continue;
@@ -368,5 +367,99 @@ export function colour(at: usize, count: i32, redAt: i32): void {
       at,
       v128.or(v128.or(red, i32x4.shl(green, 8)), v128.or(i32x4.shl(blue, 16), alpha)),
     );
+  }
+}
+
+let offY: i16 = 0;
+let mulY: i16 = 0;
+let redV: i16 = 0;
+let greenU: i16 = 0;
+let greenV: i16 = 0;
+let blueU: i16 = 0;
+
+/**
+ * How brightness and colour differences become red, green and blue: what is taken off brightness, half of what it is
+ * multiplied with, and quarters of the parts of the differences, these as 2¹⁵ths.
+ */
+export function setMatrix(off: i32, y: i32, rv: i32, gu: i32, gv: i32, bu: i32): void {
+  offY = <i16>off;
+  mulY = <i16>y;
+  redV = <i16>rv;
+  greenU = <i16>gu;
+  greenV = <i16>gv;
+  blueU = <i16>bu;
+}
+
+/** A colour difference of eight points beside each other, in 2⁸ths: one for each two. */
+@inline
+function difference(four: v128): v128 {
+  return i16x8.shl(i16x8.sub(four, i16x8.splat(128)), 8);
+}
+
+/** A byte of each point from 2⁶ths. */
+@inline
+function halves(sum: v128): v128 {
+  return i16x8.shr_s(sum, 6);
+}
+
+/**
+ * Rows of a picture from its planes, opaque, eight points at a time: up to seven beyond the end of a row are written,
+ * which the next row puts right. `row`: the first of them, counted from 0; `to`: where its points go. `together`: blue
+ * and red differences lie by turns from `u` on, not in planes of their own.
+ */
+export function fromPlanes(
+  y: usize,
+  u: usize,
+  v: usize,
+  together: bool,
+  strideY: i32,
+  strideUV: i32,
+  width: i32,
+  row: i32,
+  rows: i32,
+  to: usize,
+): void {
+  const zero = i16x8.splat(0);
+  const off = i16x8.splat(offY);
+  const my = i16x8.splat(mulY);
+  const rv = i16x8.splat(redV);
+  const gu = i16x8.splat(greenU);
+  const gv = i16x8.splat(greenV);
+  const bu = i16x8.splat(blueU);
+  const opaque = i16x8.splat(255);
+  const half = i16x8.splat(32);
+  for (let end = row + rows; row < end; row++) {
+    const atY = y + row * strideY;
+    const atU = u + (row >> 1) * strideUV;
+    const atV = v + (row >> 1) * strideUV;
+    for (let x = 0; x < width; x += 8) {
+      const bright = i16x8.shl(i16x8.sub(v128.load_ext<u8>(atY + x), off), 7);
+      let db: v128, dr: v128;
+      if (together) {
+        const both = v128.load64_zero(atU + x);
+        db = v128.shuffle<u8>(both, zero, 0, 16, 0, 16, 2, 16, 2, 16, 4, 16, 4, 16, 6, 16, 6, 16);
+        dr = v128.shuffle<u8>(both, zero, 1, 16, 1, 16, 3, 16, 3, 16, 5, 16, 5, 16, 7, 16, 7, 16);
+      } else {
+        const b = v128.load32_zero(atU + (x >> 1));
+        const r = v128.load32_zero(atV + (x >> 1));
+        db = v128.shuffle<u8>(b, zero, 0, 16, 0, 16, 1, 16, 1, 16, 2, 16, 2, 16, 3, 16, 3, 16);
+        dr = v128.shuffle<u8>(r, zero, 0, 16, 0, 16, 1, 16, 1, 16, 2, 16, 2, 16, 3, 16, 3, 16);
+      }
+      db = difference(db);
+      dr = difference(dr);
+      const base = i16x8.add(i16x8.q15mulr_sat_s(bright, my), half);
+      const r = halves(i16x8.add_sat_s(base, i16x8.q15mulr_sat_s(dr, rv)));
+      const g = halves(
+        i16x8.add_sat_s(base, i16x8.add(i16x8.q15mulr_sat_s(db, gu), i16x8.q15mulr_sat_s(dr, gv))),
+      );
+      const b = halves(i16x8.add_sat_s(base, i16x8.q15mulr_sat_s(db, bu)));
+      const rg = i8x16.narrow_i16x8_u(r, g);
+      const ba = i8x16.narrow_i16x8_u(b, opaque);
+      const reds = v128.shuffle<u8>(rg, zero, 0, 8, 1, 9, 2, 10, 3, 11, 4, 12, 5, 13, 6, 14, 7, 15);
+      const blues = v128.shuffle<u8>(ba, zero, 0, 8, 1, 9, 2, 10, 3, 11, 4, 12, 5, 13, 6, 14, 7, 15);
+      v128.store(to + (x << 2), v128.shuffle<u16>(reds, blues, 0, 8, 1, 9, 2, 10, 3, 11));
+      v128.store(to + (x << 2), v128.shuffle<u16>(reds, blues, 4, 12, 5, 13, 6, 14, 7, 15), 16);
+    }
+    to += width << 2;
   }
 }
