@@ -1,19 +1,60 @@
+import ReportProblemRounded from '@mui/icons-material/ReportProblemRounded';
 import Button from '@mui/material/Button';
-import { useState } from 'react';
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
+import { useEffect, useState } from 'react';
 import { useDesk, useStore, useStudio } from './studio-context';
 
-/** What went wrong with the show or the desk, in every place, until it was read. */
+/** So long it lies over the place, where it may cover what the host needs next; then it waits behind its sign. */
+const OPEN_MS = 9000;
+
+/** What went wrong with the show or the desk, in every place, until it was read. Its sign hangs above the path's end. */
 export function Notices() {
   const { store } = useStudio();
   const notice = useStore((now) => now.notice);
   const fault = useDesk((now) => now.faults.at(-1) ?? null);
   const [read, setRead] = useState<string | null>(null);
+  const [aside, setAside] = useState<string | null>(null);
+  const [held, setHeld] = useState(false);
   const text = notice ?? (fault === read ? null : fault);
-  if (text === null) return null;
+  const open = text !== null && text !== aside;
+  useEffect(() => {
+    if (!open || held) return;
+    const timer = setTimeout(() => setAside(text), OPEN_MS);
+    return () => clearTimeout(timer);
+  }, [open, held, text]);
+  const dismiss = () => {
+    setHeld(false);
+    if (notice === null) setRead(fault);
+    else store.dismissNotice();
+  };
   return (
-    <div role="alert" className="studio-notice">
-      <span>{text}</span>
-      <Button onClick={() => (notice === null ? setRead(fault) : store.dismissNotice())}>All right</Button>
+    <div style={{ position: 'absolute', left: -38, top: 2 }}>
+      {text !== null && (
+        <Tooltip title={text}>
+          <IconButton
+            aria-label={`Notice: ${text}`}
+            aria-expanded={open}
+            onClick={() => setAside(open ? text : null)}
+            sx={{ color: 'var(--rose)' }}
+          >
+            <ReportProblemRounded fontSize="small" />
+          </IconButton>
+        </Tooltip>
+      )}
+      {open && (
+        <div
+          role="alert"
+          className="studio-notice"
+          onMouseEnter={() => setHeld(true)}
+          onMouseLeave={() => setHeld(false)}
+          onFocus={() => setHeld(true)}
+          onBlur={() => setHeld(false)}
+        >
+          <span>{text}</span>
+          <Button onClick={dismiss}>All right</Button>
+        </div>
+      )}
     </div>
   );
 }

@@ -5,6 +5,7 @@ import { NavLink } from 'react-router';
 import { planInUse } from '~/core/delivery/live-plan';
 import { recordsOf } from '~/core/show/document';
 import type { Purpose } from '~/protocol/bus';
+import { Notices } from './notices';
 import { ThemeSwitch } from './theme-switch';
 import { useBroadcastControl } from './broadcast-control';
 import { useBus, useDesk, useDocument, useStore, useStudio } from './studio-context';
@@ -186,6 +187,7 @@ export function SignalPath() {
       </nav>
       <div
         style={{
+          position: 'relative',
           display: 'flex',
           alignItems: 'center',
           justifyContent: 'flex-end',
@@ -193,6 +195,7 @@ export function SignalPath() {
           paddingRight: 16,
         }}
       >
+        <Notices />
         <ThemeSwitch />
         <LiveButton />
       </div>

@@ -18,7 +18,6 @@ import { DocumentStore, type DocumentPorts } from './document-store';
 import { HealthHistory } from './health-history';
 import { keepAlerts, keptAlerts } from './kept-alerts';
 import { DeskElsewhere, MissingFeatures } from './instead-of-studio';
-import { Notices } from './notices';
 import { ShortcutKeys } from './shortcut-keys';
 import { SignalPath } from './signal-path';
 import { StudioContext, type StudioParts } from './studio-context';
@@ -212,7 +211,6 @@ function RunningStudio({
           <Outlet />
         </main>
       </div>
-      <Notices />
       <ShortcutKeys />
       <Snackbar
         open={message !== null}

@@ -392,6 +392,10 @@ test('what was changed elsewhere meanwhile comes, with a word about the last cha
     .waitFor();
   await page.getByRole('heading', { name: 'Renamed elsewhere' }).waitFor();
   expect(await layersOf(sceneId)).toEqual([]);
+  // It does not lie over the place for good, but it is not lost either.
+  await page.getByRole('alert').waitFor({ state: 'detached' });
+  await page.getByRole('button', { name: /^Notice: The show was changed/ }).click();
   await page.getByRole('alert').getByRole('button', { name: 'All right' }).click();
   await page.getByRole('alert').waitFor({ state: 'detached' });
+  await page.getByRole('button', { name: /^Notice:/ }).waitFor({ state: 'detached' });
 });

@@ -147,10 +147,12 @@ export async function stopLive(page: Page): Promise<void> {
 
 /** Goes to a place by the path along the top, as a user does. */
 export async function goTo(page: Page, place: string): Promise<void> {
-  await page
+  const link = page
     .getByRole('navigation', { name: 'Places' })
-    .getByRole('link', { name: new RegExp(place) })
-    .click();
+    .getByRole('link', { name: new RegExp(place) });
+  await link.click();
+  // A place comes once what it needs is there: until then the page is still at the one before.
+  await link.and(page.locator('[aria-current="page"]')).waitFor();
 }
 
 /** Turns to the list of destinations in Delivery. */
