@@ -1,4 +1,5 @@
 /** The compiled kernel with its memory: settings go in when they change, pictures are put into its room and coloured there. */
+import { NO_GRADE, type GradeValues } from '../../show/colour-records';
 import type { ColourSettings } from '../colour-process';
 import type { CubeTable } from '../cube-table';
 import { channelCurve, keyNumbers } from '../grade';
@@ -65,7 +66,7 @@ export class ColourKernel {
       const k = keyNumbers(key);
       this.#exports.setKey(k.cb, k.cr, k.ub, k.ur, k.gone, k.kept, key.spill);
     }
-    if (values) {
+    if (values && changesAnything(values)) {
       const curves = new Float32Array(this.#exports.memory.buffer, 0, 3 * CURVE);
       for (const channel of [0, 1, 2] as const) {
         const curve = channelCurve(values, channel);
@@ -162,4 +163,9 @@ export class ColourKernel {
       this.#exports.colour(to, rows * width, 0);
     }
   }
+}
+
+/** A grade with a table alone has values too, which do nothing and would cost as much as any. */
+function changesAnything(values: GradeValues): boolean {
+  return (Object.keys(NO_GRADE) as (keyof GradeValues)[]).some((name) => values[name] !== NO_GRADE[name]);
 }

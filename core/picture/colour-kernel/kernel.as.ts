@@ -18,8 +18,8 @@ const TO_B: f32 = 1.0 / (2.0 * (1.0 - LB));
 const TO_R: f32 = 1.0 / (2.0 * (1.0 - LR));
 /** What an entry of a table of three axes is where it is 1. */
 const ENTRY: f32 = 4096.0;
-/** Bits of the sum of its weights. */
-const WEIGHT_BITS: i32 = 15;
+/** Bits of a place within a cell of it, and of the sum of the weights of its corners. */
+const PLACE_BITS: i32 = 15;
 /** Bytes of one curve: 257 entries. */
 const CURVE: usize = 257 * 4;
 /** Room behind the curves for numbers that are needed again and again. */
@@ -134,15 +134,43 @@ function onLine(at: usize, v: v128, below: v128, zero: v128, half: v128, whole: 
   return f32x4.add(low, f32x4.mul(f32x4.sub(gather(at + 4, index), low), f32x4.sub(v, cell)));
 }
 
+/** Places of points in a table along one axis. */
+@inline
+function placeOf(
+  v: v128,
+  from: v128,
+  step: v128,
+  perPlace: v128,
+  zero: v128,
+  endPlaces: v128,
+  whole: v128,
+  bits: v128,
+): v128 {
+  const place = f32x4.mul(f32x4.mul(f32x4.sub(v, from), step), perPlace);
+  return i32x4.sub(f32x4.add(within(place, zero, endPlaces), whole), bits);
+}
+
+/** The same of bytes that reach over the whole table: as 15 bits first, by every byte beside itself (`twice`). */
+@inline
+function placeOfByte(v: v128, twice: v128, cells: v128): v128 {
+  return i32x4.dot_i16x8_s(i32x4.shr_u(i32x4.dot_i16x8_s(v, twice), 1), cells);
+}
+
 /**
- * Red, green and blue of one point, in the measure of the entries: four entries by their weights, those of the first two and of the
- * last two in one lane each.
+ * Red, green and blue of a point, in the measure of the entries: four entries by their weights, those of the first two
+ * and of the last two in one lane each. `lane`: of the addresses that are held, in bytes; `way`: from the first entry to
+ * the last.
  */
 @inline
-function mixed(a: usize, b: usize, c: usize, d: usize, wab: v128, wcd: v128): v128 {
-  const ab = v128.shuffle<i16>(v128.load64_zero(a), v128.load64_zero(b), 0, 8, 1, 9, 2, 10, 3, 11);
-  const cd = v128.shuffle<i16>(v128.load64_zero(c), v128.load64_zero(d), 0, 8, 1, 9, 2, 10, 3, 11);
-  return i32x4.shr_s(i32x4.add(i32x4.dot_i16x8_s(ab, wab), i32x4.dot_i16x8_s(cd, wcd)), WEIGHT_BITS);
+function mixed(lane: usize, way: usize, wab: v128, wcd: v128): v128 {
+  const near = load<u32>(HELD + lane, 848);
+  const a = v128.load64_zero(near);
+  const b = v128.load64_zero(load<u32>(HELD + lane, 864));
+  const c = v128.load64_zero(load<u32>(HELD + lane, 880));
+  const d = v128.load64_zero(near + way);
+  const ab = v128.shuffle<i16>(a, b, 0, 8, 1, 9, 2, 10, 3, 11);
+  const cd = v128.shuffle<i16>(c, d, 0, 8, 1, 9, 2, 10, 3, 11);
+  return i32x4.shr_s(i32x4.add(i32x4.dot_i16x8_s(ab, wab), i32x4.dot_i16x8_s(cd, wcd)), PLACE_BITS);
 }
 
 /**
@@ -150,7 +178,6 @@ function mixed(a: usize, b: usize, c: usize, d: usize, wab: v128, wcd: v128): v1
  * `redAt`: bits below red, 0 for red, green, blue and 16 for blue, green, red; it leaves red first.
  */
 export function colour(at: usize, count: i32, redAt: i32): void {
-  const blueAt = 16 - redAt;
   const end = at + ((<usize>count) << 2);
   const byte = held(i32x4.splat(255), 0);
   const opaque = held(i32x4.splat(0xff000000), 16);
@@ -173,12 +200,31 @@ export function colour(at: usize, count: i32, redAt: i32): void {
   const stepB = held(f32x4.splat(perB), 288);
   const last = held(f32x4.splat(<f32>(size - 1)), 304);
   const below = held(f32x4.splat(<f32>(size - 2)), 320);
-  const row = held(f32x4.splat(<f32>size), 336);
-  const layer = held(f32x4.splat(<f32>(size * size)), 352);
+  // A place in the table: its cell above PLACE_BITS, its part within the cell below them; none is at the very end.
+  const endPlaces = held(f32x4.splat(<f32>(((size - 1) << PLACE_BITS) - 1)), 352);
+  const perPlace = held(f32x4.splat(<f32>(1 << PLACE_BITS)), 768);
+  const twice = held(i32x4.splat(257), 336);
+  const cells = held(i32x4.splat(size - 1), 784);
+  const part = held(i32x4.splat((1 << PLACE_BITS) - 1), 800);
+  const rowLayer = held(i32x4.splat(1 | (size << 16)), 816);
+  const layer = held(i32x4.splat(size * size), 832);
+  // Bytes go straight to their places where nothing is done before the table.
+  const straight =
+    dimensions == 3 &&
+    !hasKey &&
+    !hasCurves &&
+    saturation == 1.0 &&
+    minR == 0.0 &&
+    minG == 0.0 &&
+    minB == 0.0 &&
+    perR == <f32>(size - 1) &&
+    perG == perR &&
+    perB == perR;
   const dx = held(i32x4.splat(8), 368);
-  const dy = held(i32x4.splat(8 * size), 384);
+  const dxy = held(i32x4.splat(8 ^ (8 * size)), 384);
   const dz = held(i32x4.splat(8 * size * size), 400);
   const far = held(i32x4.splat(8 * (1 + size + size * size)), 416);
+  const way: usize = 8 * (1 + size + size * size);
   const base = held(i32x4.splat(<i32>table), 432);
   const most = held(f32x4.splat(32767.0), 448);
   const toBytes = held(i16x8.splat(<i16>(255 * 32768 / <i32>ENTRY)), 464);
@@ -201,13 +247,17 @@ export function colour(at: usize, count: i32, redAt: i32): void {
   const three = held(f32x4.splat(3.0), 704);
   const lastCurve = held(f32x4.splat(255.0), 496);
   for (; at < end; at += 16) {
-    const points = v128.load(at);
-    let r: v128, g: v128, b: v128;
+    let points = v128.load(at);
+    if (redAt != 0) points = v128.shuffle<u8>(points, points, 2, 1, 0, 3, 6, 5, 4, 7, 10, 9, 8, 11, 14, 13, 12, 15);
+    let r: v128 = zero;
+    let g: v128 = zero;
+    let b: v128 = zero;
     let alpha = v128.and(points, opaque);
+    if (!straight) {
     if (hasKey || !hasCurves) {
-      r = f32x4.mul(f32x4.convert_i32x4_s(v128.and(i32x4.shr_u(points, redAt), byte)), toUnit);
+      r = f32x4.mul(f32x4.convert_i32x4_s(v128.and(points, byte)), toUnit);
       g = f32x4.mul(f32x4.convert_i32x4_s(v128.and(i32x4.shr_u(points, 8), byte)), toUnit);
-      b = f32x4.mul(f32x4.convert_i32x4_s(v128.and(i32x4.shr_u(points, blueAt), byte)), toUnit);
+      b = f32x4.mul(f32x4.convert_i32x4_s(v128.and(i32x4.shr_u(points, 16), byte)), toUnit);
       if (hasKey) {
         const y = lumaOf(r, g, b, lr, lg, lb);
         const cb = f32x4.mul(f32x4.sub(b, y), toB);
@@ -243,9 +293,9 @@ export function colour(at: usize, count: i32, redAt: i32): void {
         }
       }
     } else {
-      r = gather(0, v128.and(i32x4.shr_u(points, redAt), byte));
+      r = gather(0, v128.and(points, byte));
       g = gather(CURVE, v128.and(i32x4.shr_u(points, 8), byte));
-      b = gather(2 * CURVE, v128.and(i32x4.shr_u(points, blueAt), byte));
+      b = gather(2 * CURVE, v128.and(i32x4.shr_u(points, 16), byte));
     }
     if (saturation != 1.0) {
       const y = lumaOf(r, g, b, lr, lg, lb);
@@ -253,99 +303,83 @@ export function colour(at: usize, count: i32, redAt: i32): void {
       g = within(f32x4.add(y, f32x4.mul(f32x4.sub(g, y), saturated)), zero, one);
       b = within(f32x4.add(y, f32x4.mul(f32x4.sub(b, y), saturated)), zero, one);
     }
-    if (dimensions != 0) {
+    }
+    if (dimensions == 3) {
+      let x: v128, y: v128, z: v128;
+      if (straight) {
+        x = placeOfByte(v128.and(points, byte), twice, cells);
+        y = placeOfByte(v128.and(i32x4.shr_u(points, 8), byte), twice, cells);
+        z = placeOfByte(v128.and(i32x4.shr_u(points, 16), byte), twice, cells);
+      } else {
+        x = placeOf(r, fromR, stepR, perPlace, zero, endPlaces, whole, bits);
+        y = placeOf(g, fromG, stepG, perPlace, zero, endPlaces, whole, bits);
+        z = placeOf(b, fromB, stepB, perPlace, zero, endPlaces, whole, bits);
+      }
+      const fx = v128.and(x, part);
+      const fy = v128.and(y, part);
+      const fz = v128.and(z, part);
+      const xy = v128.or(i32x4.shr_u(x, PLACE_BITS), i32x4.shl(i32x4.shr_u(y, PLACE_BITS), 16));
+      const entry = i32x4.add(
+        i32x4.dot_i16x8_s(xy, rowLayer),
+        i32x4.dot_i16x8_s(i32x4.shr_u(z, PLACE_BITS), layer),
+      );
+      const near = i32x4.add(base, i32x4.shl(entry, 3));
+      // From the near corner to the far one along the axes in the order of their parts, greatest first.
+      const more = i32x4.max_s(fx, fy);
+      const less = i32x4.min_s(fx, fy);
+      const high = i32x4.max_s(more, fz);
+      const low = i32x4.min_s(less, fz);
+      const middle = i32x4.sub(i32x4.sub(i32x4.add(i32x4.add(fx, fy), fz), high), low);
+      const greenFirst = i32x4.gt_s(fy, fx);
+      const zFirst = i32x4.gt_s(fz, more);
+      const zBeforeLast = i32x4.gt_s(fz, less);
+      const largerStep = v128.xor(dx, v128.and(dxy, greenFirst));
+      const smallerStep = v128.xor(largerStep, dxy);
+      const highStep = v128.xor(largerStep, v128.and(v128.xor(largerStep, dz), zFirst));
+      const lowStep = v128.xor(dz, v128.and(v128.xor(smallerStep, dz), zBeforeLast));
+      // By way of memory: taking lanes out one by one keeps the unit busy that the rest needs.
+      v128.store(HELD + 848, near);
+      v128.store(HELD + 864, i32x4.add(near, highStep));
+      v128.store(HELD + 880, i32x4.sub(i32x4.add(near, far), lowStep));
+      // Weights, two in a lane; together as much as the greatest part.
+      const wab = v128.or(i32x4.sub(part, high), i32x4.shl(i32x4.sub(high, middle), 16));
+      const wcd = v128.or(i32x4.sub(middle, low), i32x4.shl(low, 16));
+      const p0 = mixed(0, way, v128.shuffle<i32>(wab, wab, 0, 0, 0, 0), v128.shuffle<i32>(wcd, wcd, 0, 0, 0, 0));
+      const p1 = mixed(4, way, v128.shuffle<i32>(wab, wab, 1, 1, 1, 1), v128.shuffle<i32>(wcd, wcd, 1, 1, 1, 1));
+      const p2 = mixed(8, way, v128.shuffle<i32>(wab, wab, 2, 2, 2, 2), v128.shuffle<i32>(wcd, wcd, 2, 2, 2, 2));
+      const p3 = mixed(12, way, v128.shuffle<i32>(wab, wab, 3, 3, 3, 3), v128.shuffle<i32>(wcd, wcd, 3, 3, 3, 3));
+      // Too bright is cut when it is narrowed, too dark with the last narrowing.
+      let p01 = i16x8.narrow_i32x4_s(p0, p1);
+      let p23 = i16x8.narrow_i32x4_s(p2, p3);
+      if (strength != 1.0) {
+        if (straight) {
+          r = f32x4.mul(f32x4.convert_i32x4_s(v128.and(points, byte)), toUnit);
+          g = f32x4.mul(f32x4.convert_i32x4_s(v128.and(i32x4.shr_u(points, 8), byte)), toUnit);
+          b = f32x4.mul(f32x4.convert_i32x4_s(v128.and(i32x4.shr_u(points, 16), byte)), toUnit);
+        }
+        // From points by colour to colours by point.
+        const rg = i16x8.narrow_i32x4_s(
+          i32x4.sub(f32x4.add(f32x4.mul(r, entryOne), whole), bits),
+          i32x4.sub(f32x4.add(f32x4.mul(g, entryOne), whole), bits),
+        );
+        const bb = i16x8.narrow_i32x4_s(i32x4.sub(f32x4.add(f32x4.mul(b, entryOne), whole), bits), zero);
+        const was01 = v128.shuffle<i16>(rg, bb, 0, 4, 8, 12, 1, 5, 9, 13);
+        const was23 = v128.shuffle<i16>(rg, bb, 2, 6, 10, 14, 3, 7, 11, 15);
+        p01 = i16x8.add_sat_s(i16x8.q15mulr_sat_s(p01, tableShare), i16x8.q15mulr_sat_s(was01, ownShare));
+        p23 = i16x8.add_sat_s(i16x8.q15mulr_sat_s(p23, tableShare), i16x8.q15mulr_sat_s(was23, ownShare));
+      }
+      const colours = i8x16.narrow_i16x8_u(
+        i16x8.q15mulr_sat_s(p01, toBytes),
+        i16x8.q15mulr_sat_s(p23, toBytes),
+      );
+      v128.store(at, v128.or(colours, alpha));
+      continue;
+    }
+    if (dimensions == 1) {
       // Places in the table, in entries.
       const x = within(f32x4.mul(f32x4.sub(r, fromR), stepR), zero, last);
       const y = within(f32x4.mul(f32x4.sub(g, fromG), stepG), zero, last);
       const z = within(f32x4.mul(f32x4.sub(b, fromB), stepB), zero, last);
-      if (dimensions == 3) {
-        const cx = cellOf(x, below, zero, half, whole);
-        const cy = cellOf(y, below, zero, half, whole);
-        const cz = cellOf(z, below, zero, half, whole);
-        const fx = f32x4.sub(x, cx);
-        const fy = f32x4.sub(y, cy);
-        const fz = f32x4.sub(z, cz);
-        // Exact: a table has fewer entries than 2²².
-        const entry = f32x4.add(f32x4.add(cx, f32x4.mul(cy, row)), f32x4.mul(cz, layer));
-        const near = i32x4.add(base, i32x4.shl(i32x4.sub(f32x4.add(entry, whole), bits), 3));
-        // From the near corner to the far one along the axes in the order of their parts, greatest first.
-        const redFirst = f32x4.ge(fx, fy);
-        const more = f32x4.pmax(fx, fy);
-        const less = f32x4.pmin(fx, fy);
-        const high = f32x4.pmax(more, fz);
-        const low = f32x4.pmin(less, fz);
-        const middle = f32x4.sub(f32x4.sub(f32x4.add(f32x4.add(fx, fy), fz), high), low);
-        const highStep = v128.bitselect(v128.bitselect(dx, dy, redFirst), dz, f32x4.ge(more, fz));
-        const lowStep = v128.bitselect(v128.bitselect(dy, dx, redFirst), dz, f32x4.le(less, fz));
-        const first = i32x4.add(near, highStep);
-        const whereFar = i32x4.add(near, far);
-        const second = i32x4.sub(whereFar, lowStep);
-        const wa = f32x4.sub(one, high);
-        const wb = f32x4.sub(high, middle);
-        const wc = f32x4.sub(middle, low);
-        // A weight of 1 is 32767, two in a lane.
-        const wab = v128.or(
-          i32x4.sub(f32x4.add(f32x4.mul(wa, most), whole), bits),
-          i32x4.shl(f32x4.add(f32x4.mul(wb, most), whole), 16),
-        );
-        const wcd = v128.or(
-          i32x4.sub(f32x4.add(f32x4.mul(wc, most), whole), bits),
-          i32x4.shl(f32x4.add(f32x4.mul(low, most), whole), 16),
-        );
-        const p0 = mixed(
-          i32x4.extract_lane(near, 0),
-          i32x4.extract_lane(first, 0),
-          i32x4.extract_lane(second, 0),
-          i32x4.extract_lane(whereFar, 0),
-          v128.shuffle<i32>(wab, wab, 0, 0, 0, 0),
-          v128.shuffle<i32>(wcd, wcd, 0, 0, 0, 0),
-        );
-        const p1 = mixed(
-          i32x4.extract_lane(near, 1),
-          i32x4.extract_lane(first, 1),
-          i32x4.extract_lane(second, 1),
-          i32x4.extract_lane(whereFar, 1),
-          v128.shuffle<i32>(wab, wab, 1, 1, 1, 1),
-          v128.shuffle<i32>(wcd, wcd, 1, 1, 1, 1),
-        );
-        const p2 = mixed(
-          i32x4.extract_lane(near, 2),
-          i32x4.extract_lane(first, 2),
-          i32x4.extract_lane(second, 2),
-          i32x4.extract_lane(whereFar, 2),
-          v128.shuffle<i32>(wab, wab, 2, 2, 2, 2),
-          v128.shuffle<i32>(wcd, wcd, 2, 2, 2, 2),
-        );
-        const p3 = mixed(
-          i32x4.extract_lane(near, 3),
-          i32x4.extract_lane(first, 3),
-          i32x4.extract_lane(second, 3),
-          i32x4.extract_lane(whereFar, 3),
-          v128.shuffle<i32>(wab, wab, 3, 3, 3, 3),
-          v128.shuffle<i32>(wcd, wcd, 3, 3, 3, 3),
-        );
-        // Too bright is cut when it is narrowed, too dark with the last narrowing.
-        let p01 = i16x8.narrow_i32x4_s(p0, p1);
-        let p23 = i16x8.narrow_i32x4_s(p2, p3);
-        if (strength != 1.0) {
-          // From points by colour to colours by point.
-          const rg = i16x8.narrow_i32x4_s(
-            i32x4.sub(f32x4.add(f32x4.mul(r, entryOne), whole), bits),
-            i32x4.sub(f32x4.add(f32x4.mul(g, entryOne), whole), bits),
-          );
-          const bb = i16x8.narrow_i32x4_s(i32x4.sub(f32x4.add(f32x4.mul(b, entryOne), whole), bits), zero);
-          const was01 = v128.shuffle<i16>(rg, bb, 0, 4, 8, 12, 1, 5, 9, 13);
-          const was23 = v128.shuffle<i16>(rg, bb, 2, 6, 10, 14, 3, 7, 11, 15);
-          p01 = i16x8.add_sat_s(i16x8.q15mulr_sat_s(p01, tableShare), i16x8.q15mulr_sat_s(was01, ownShare));
-          p23 = i16x8.add_sat_s(i16x8.q15mulr_sat_s(p23, tableShare), i16x8.q15mulr_sat_s(was23, ownShare));
-        }
-        const colours = i8x16.narrow_i16x8_u(
-          i16x8.q15mulr_sat_s(p01, toBytes),
-          i16x8.q15mulr_sat_s(p23, toBytes),
-        );
-        v128.store(at, v128.or(colours, alpha));
-        continue;
-      }
       const line = (<usize>size) << 2;
       r = f32x4.add(
         r,
@@ -390,10 +424,11 @@ export function setMatrix(off: i32, y: i32, rv: i32, gu: i32, gv: i32, bu: i32):
   blueU = <i16>bu;
 }
 
-/** A colour difference of eight points beside each other, in 2⁸ths: one for each two. */
+/** Colour differences of eight points beside each other, in 2⁸ths, from bytes. */
 @inline
-function difference(four: v128): v128 {
-  return i16x8.shl(i16x8.sub(four, i16x8.splat(128)), 8);
+function difference(bytes: v128, zero: v128, middle: v128): v128 {
+  const upper = v128.shuffle<u8>(zero, bytes, 0, 16, 1, 17, 2, 18, 3, 19, 4, 20, 5, 21, 6, 22, 7, 23);
+  return v128.xor(upper, middle);
 }
 
 /** A byte of each point from 2⁶ths. */
@@ -428,25 +463,27 @@ export function fromPlanes(
   const bu = i16x8.splat(blueU);
   const opaque = i16x8.splat(255);
   const half = i16x8.splat(32);
+  const middle = i16x8.splat(-32768);
   for (let end = row + rows; row < end; row++) {
     const atY = y + row * strideY;
     const atU = u + (row >> 1) * strideUV;
     const atV = v + (row >> 1) * strideUV;
     for (let x = 0; x < width; x += 8) {
       const bright = i16x8.shl(i16x8.sub(v128.load_ext<u8>(atY + x), off), 7);
+      // Each difference twice, in the upper byte of a lane: less its middle by its highest bit.
       let db: v128, dr: v128;
       if (together) {
         const both = v128.load64_zero(atU + x);
-        db = v128.shuffle<u8>(both, zero, 0, 16, 0, 16, 2, 16, 2, 16, 4, 16, 4, 16, 6, 16, 6, 16);
-        dr = v128.shuffle<u8>(both, zero, 1, 16, 1, 16, 3, 16, 3, 16, 5, 16, 5, 16, 7, 16, 7, 16);
+        db = v128.shuffle<u8>(both, both, 0, 0, 2, 2, 4, 4, 6, 6, 0, 0, 0, 0, 0, 0, 0, 0);
+        dr = v128.shuffle<u8>(both, both, 1, 1, 3, 3, 5, 5, 7, 7, 1, 1, 1, 1, 1, 1, 1, 1);
       } else {
         const b = v128.load32_zero(atU + (x >> 1));
         const r = v128.load32_zero(atV + (x >> 1));
-        db = v128.shuffle<u8>(b, zero, 0, 16, 0, 16, 1, 16, 1, 16, 2, 16, 2, 16, 3, 16, 3, 16);
-        dr = v128.shuffle<u8>(r, zero, 0, 16, 0, 16, 1, 16, 1, 16, 2, 16, 2, 16, 3, 16, 3, 16);
+        db = v128.shuffle<u8>(b, b, 0, 16, 1, 17, 2, 18, 3, 19, 4, 20, 5, 21, 6, 22, 7, 23);
+        dr = v128.shuffle<u8>(r, r, 0, 16, 1, 17, 2, 18, 3, 19, 4, 20, 5, 21, 6, 22, 7, 23);
       }
-      db = difference(db);
-      dr = difference(dr);
+      db = difference(db, zero, middle);
+      dr = difference(dr, zero, middle);
       const base = i16x8.add(i16x8.q15mulr_sat_s(bright, my), half);
       const r = halves(i16x8.add_sat_s(base, i16x8.q15mulr_sat_s(dr, rv)));
       const g = halves(
