@@ -36,7 +36,7 @@ export function binaryText(binary) {
   const lines = Buffer.from(binary)
     .toString('base64')
     .match(/.{1,100}/g);
-  return `/** Made from \`kernel.as.ts\` by \`npm run kernel\`: WebAssembly, base64. */
+  return `/** Made from \`kernel.as.ts\` and what it imports by \`npm run kernel\`: WebAssembly, base64. */
 export const KERNEL =
 ${lines.map((line) => `  '${line}'`).join(' +\n')};
 `;
