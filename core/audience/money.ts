@@ -16,11 +16,21 @@ export function isCurrency(code: string): boolean {
   return known.has(code);
 }
 
+const exponents = new Map<string, number>();
+
 /** Digits behind the point of a currency: 2 for most, 0 or 3 for some (ISO 4217 exponent). */
 export function minorDigits(currency: string): number {
-  return (
-    new Intl.NumberFormat('en', { style: 'currency', currency }).resolvedOptions().maximumFractionDigits ?? 2
-  );
+  // Asked for with every amount, and a format takes as long to make as all else that is done with one.
+  let digits = exponents.get(currency);
+  if (digits === undefined) {
+    const { maximumFractionDigits } = new Intl.NumberFormat('en', {
+      style: 'currency',
+      currency,
+    }).resolvedOptions();
+    digits = maximumFractionDigits ?? 2;
+    if (isCurrency(currency)) exponents.set(currency, digits);
+  }
+  return digits;
 }
 
 /**

@@ -118,3 +118,13 @@ describe('chat on the picture', () => {
     expect([at(5999), at(6000), at(15_999), at(16_000)]).toEqual([0, 1, 1, 0]);
   });
 });
+
+test('plain text has the letters that the segmenter finds in it', () => {
+  const segmenter = new Intl.Segmenter('en', { granularity: 'grapheme' });
+  const plain = fc.string({ unit: fc.integer({ min: 0x20, max: 0x7e }).map((c) => String.fromCharCode(c)) });
+  fc.assert(
+    fc.property(fc.oneof(plain, fc.string(), fc.constant('a\r\nb')), (text) => {
+      expect(lettersOf(text)).toEqual(Array.from(segmenter.segment(text), (part) => part.segment));
+    }),
+  );
+});

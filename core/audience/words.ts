@@ -7,8 +7,13 @@ export const MAX_TEXT = 500;
 
 const graphemes = new Intl.Segmenter('en', { granularity: 'grapheme' });
 
+/** Each of these is a letter of its own; a line break of two characters, which is one, has no place among them. */
+const PLAIN = /^[\x20-\x7e]*$/;
+
 /** Letters as a reader counts them: an emoji joined from several is one. */
 export function lettersOf(text: string): string[] {
+  // Most that is written is plain, and a tenth of the time.
+  if (PLAIN.test(text)) return text.split('');
   return Array.from(graphemes.segment(text), (part) => part.segment);
 }
 

@@ -11,6 +11,7 @@ import {
 } from 'mediabunny';
 import { messageOf } from '../../core/fault';
 import { Limiter } from '../../core/sound/limiter';
+import { isSilent, SilentPackets } from '../../core/sound/silent-packets';
 import { ALIGN_FRAMES } from '../../core/sound/format';
 import type { FromSoundEncoder, SoundTrack, ToSoundEncoder, ToUplinkPort } from '../../protocol/engine';
 import { BLOCK, CLOCK, ProgrammeRing, type SoundMemory } from '../../protocol/shared-sound';
@@ -65,7 +66,7 @@ function bytesOf(data: AllowSharedBufferSource): Uint8Array {
 }
 
 function packetMessage(
-  packet: EncodedPacket,
+  payload: Uint8Array,
   timestampUs: number,
   cover: boolean,
   soundTrack = 1,
@@ -79,7 +80,7 @@ function packetMessage(
       timestampUs,
       durationUs: Math.round((AAC_FRAMES * 1e6) / SAMPLE_RATE),
       keyframe: true,
-      payload: packet.data.slice(),
+      payload: payload.slice(),
     },
   };
 }
@@ -88,7 +89,7 @@ async function encodeCover(kbps: number, port: MessagePort): Promise<void> {
   let index = 0;
   const { source, output } = await openEncoder(kbps, (packet, config) => {
     if (config) say(port, configMessage(config, kbps, true));
-    say(port, packetMessage(packet, Math.round((index++ * AAC_FRAMES * 1e6) / SAMPLE_RATE), true));
+    say(port, packetMessage(packet.data, Math.round((index++ * AAC_FRAMES * 1e6) / SAMPLE_RATE), true));
   });
   const silence = new Float32Array(AAC_FRAMES * 2);
   for (let frame = 0; frame < COVER_FRAMES; frame += AAC_FRAMES)
@@ -173,18 +174,33 @@ async function start(
   const firstFrame = next * BLOCK;
   /** Alignment, the limiter's look-ahead and the encoder's priming make the sound late by a known number of samples. */
   const shiftFrames = firstFrame - ALIGN_FRAMES - Limiter.latencyFrames - PRIMING_FRAMES;
-  let frames = 0;
   const lane = async (track: SoundTrack, rate: number) => {
     let packets = 0;
+    let given = 0;
+    const send = (payload: Uint8Array) => {
+      const timestampUs = Math.round(((shiftFrames + packets * AAC_FRAMES) * 1e6) / SAMPLE_RATE);
+      packets += 1;
+      if (timestampUs >= 0) say(port, packetMessage(payload, timestampUs, false, track.track));
+    };
+    const silence = new SilentPackets();
     const { source, output } = await openEncoder(rate, (packet, config) => {
       const beside = track.track === 1 ? tracks.length : 0;
       if (config) say(port, configMessage(config, rate, false, track, beside));
-      const timestampUs = Math.round(((shiftFrames + packets * AAC_FRAMES) * 1e6) / SAMPLE_RATE);
-      packets += 1;
-      if (timestampUs >= 0) say(port, packetMessage(packet, timestampUs, false, track.track));
+      silence.take(packet.data);
+      send(packet.data);
     });
-    const ring = new ProgrammeRing(sound.ring, track.track);
-    return { source, output, ring, planar: new Float32Array(AAC_FRAMES * 2), last: [0, 0] };
+    return {
+      output,
+      ring: new ProgrammeRing(sound.ring, track.track),
+      planar: new Float32Array(AAC_FRAMES * 2),
+      last: [0, 0],
+      /** Sends what the buffer holds on its way. */
+      encode: async (planar: Float32Array) => {
+        const spared = silence.give(isSilent(planar));
+        if (spared) send(spared);
+        else await addSample(source, planar, (given++ * AAC_FRAMES) / SAMPLE_RATE);
+      },
+    };
   };
   // The programme comes last, so that the other tracks' sound of a moment is there when it arrives.
   const lanes: Awaited<ReturnType<typeof lane>>[] = [];
@@ -202,7 +218,7 @@ async function start(
       const oldest = Math.max(ProgrammeRing.oldest(rendered), Atomics.load(clock, CLOCK.firstBlock));
       if (!standing && next < ProgrammeRing.oldest(rendered))
         tell({ type: 'lost', blocks: ProgrammeRing.oldest(rendered) - next });
-      for (const { ring, planar, last, source } of lanes) {
+      for (const { ring, planar, last, encode } of lanes) {
         for (let i = 0; i < BLOCKS_AT_ONCE; i++) {
           // What was overwritten or never rendered is replaced by silence, so that the stamps stay true.
           if (next + i < oldest || next + i >= rendered) fadeOut(planar, i * BLOCK, last);
@@ -212,10 +228,9 @@ async function start(
             last[1] = planar[AAC_FRAMES + (i + 1) * BLOCK - 1];
           }
         }
-        await addSample(source, planar, frames / SAMPLE_RATE);
+        await encode(planar);
       }
       next += BLOCKS_AT_ONCE;
-      frames += AAC_FRAMES;
     }
   })();
   work.catch((error: unknown) => tell({ type: 'failed', message: messageOf(error) }));

@@ -221,8 +221,8 @@ export class EncodeLane {
   }
 
   /** Sound of a recording track. */
-  addExtra(packet: MediaPacket): void {
-    this.recording?.addExtra(packet);
+  addExtra(packet: MediaPacket, source: string): void {
+    this.recording?.addExtra(packet, source);
   }
 
   flush(source: string): void {
@@ -376,7 +376,7 @@ export class EncodeLane {
     if (this.ring.spanUs > 0)
       // The payload lives in the message it came in, which is gone by the time anybody looks back.
       this.ring.add({ ...placed, payload: packet.payload.slice(), headers: this.#headersNow });
-    if (packet.track === 'audio') this.recording?.addExtrasOf(packet, placedUs, source.startsWith('cover:'));
+    if (packet.track === 'audio') this.recording?.addExtrasOf(packet, placedUs, source);
     if (packet.track === 'video') this.sent = { timestampUs: packet.timestampUs, atMs: this.options.now() };
   }
 }

@@ -3,9 +3,7 @@ import type { MediaPacket } from '../../core/media/interleaver';
 import type { RecordedPicture } from '../../core/delivery/settings';
 import type { RecordOrder } from '../../protocol/relay-orders';
 import { Recorder, type RecordingConfig } from './recorder';
-
-/** Moments of recording tracks kept for the programme: 10 s. */
-const MAX_EXTRAS = 470;
+import { RecordingTracks } from './recording-tracks';
 
 export interface RecordingPlace {
   folder: string;
@@ -27,8 +25,7 @@ export class LaneRecording {
   #handedBytes = 0;
   #openedUs = 0;
   #due = false;
-  /** Sound of the recording tracks by its stamp, until the programme's of the same moment goes out. */
-  readonly #extras = new Map<number, MediaPacket[]>();
+  readonly #tracks = new RecordingTracks();
 
   constructor(
     readonly place: RecordingPlace,
@@ -69,34 +66,23 @@ export class LaneRecording {
     this.recorder?.add(packet);
   }
 
-  /** Sound of a recording track; it waits for the programme's sound of the same stamp. */
-  addExtra(packet: MediaPacket): void {
-    const kept = { ...packet, payload: packet.payload.slice() };
-    const waiting = this.#extras.get(packet.timestampUs);
-    if (waiting) waiting.push(kept);
-    else this.#extras.set(packet.timestampUs, [kept]);
-    if (this.#extras.size > MAX_EXTRAS) this.#extras.delete(this.#extras.keys().next().value!);
+  /** Sound of a recording track, from the desk called `source`. */
+  addExtra(packet: MediaPacket, source: string): void {
+    this.#record(this.#tracks.add(packet, source));
   }
 
-  /**
-   * Records what belongs to a moment of the programme. Under the cover every track gets its silence, or the file would
-   * wait.
-   */
-  addExtrasOf(programme: MediaPacket, placedUs: number, cover: boolean): void {
-    const recorder = this.paused ? null : this.recorder;
-    if (cover) {
-      for (const soundTrack of recorder?.trackNumbers ?? [])
-        recorder!.add({ ...programme, soundTrack, timestampUs: placedUs });
-      return;
-    }
-    for (const [stamp, packets] of this.#extras) {
-      if (stamp > programme.timestampUs) break;
-      this.#extras.delete(stamp);
-      if (stamp === programme.timestampUs)
-        for (const packet of packets) {
-          this.#handedBytes += packet.payload.length;
-          recorder?.add({ ...packet, timestampUs: placedUs });
-        }
+  /** Records what belongs to a moment of the programme. Under the cover every track gets its silence. */
+  addExtrasOf(programme: MediaPacket, placedUs: number, source: string): void {
+    if (source.startsWith('cover:'))
+      this.#record(this.#tracks.fill(programme, placedUs, this.recorder?.trackNumbers ?? []));
+    else this.#record(this.#tracks.place(programme.timestampUs, placedUs, source));
+  }
+
+  #record(packets: readonly MediaPacket[]): void {
+    if (this.paused) return;
+    for (const packet of packets) {
+      this.#handedBytes += packet.payload.length;
+      this.recorder?.add(packet);
     }
   }
 

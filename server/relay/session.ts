@@ -157,11 +157,11 @@ export class Session {
       const { live } = this.#lanes[message.encode].configs;
       if (live.video && live.audio) this.#comeLive();
     }
+    const source = `desk:${this.#source}`;
     if (packet.soundTrack) {
-      for (const lane of lanes) lane.addExtra(packet);
+      for (const lane of lanes) lane.addExtra(packet, source);
       return;
     }
-    const source = `desk:${this.#source}`;
     for (const lane of lanes) if (lane.add(packet, source)) this.#lastPacketAt = this.now();
   }
 
