@@ -392,7 +392,8 @@ try {
   };
   // Two frames at once on a small machine may lose a few more pictures than one.
   const share = options.tall || options.motion ? 0.95 : 0.99;
-  const handed = desk.composed * desk.encodes.length - desk.skipped - desk.leftOut - desk.lineDropped;
+  // Skipped are those not composed and those an encoder was too busy for.
+  const handed = desk.due * desk.encodes.length - desk.skipped - desk.leftOut - desk.lineDropped;
   const bounds = {
     composed: desk.composed >= desk.due * share,
     sent: handed >= desk.due * desk.encodes.length * (options.scene ? 0.2 : options.motion ? 0.9 : share),
