@@ -228,7 +228,6 @@ export function colour(at: usize, count: i32, redAt: i32): void {
   const far = held(i32x4.splat(8 * (1 + size + size * size)), 416);
   const way: usize = 8 * (1 + size + size * size);
   const base = held(i32x4.splat(<i32>table), 432);
-  const most = held(f32x4.splat(32767.0), 448);
   const toBytes = held(i16x8.splat(<i16>(255 * 32768 / <i32>ENTRY)), 464);
   const entryOne = held(f32x4.splat(ENTRY), 752);
   const tableShare = held(i16x8.splat(<i16>(<i32>(strength * 32767.0 + 0.5))), 720);
@@ -250,61 +249,62 @@ export function colour(at: usize, count: i32, redAt: i32): void {
   const lastCurve = held(f32x4.splat(255.0), 496);
   for (; at < end; at += 16) {
     let points = v128.load(at);
-    if (redAt != 0) points = v128.shuffle<u8>(points, points, 2, 1, 0, 3, 6, 5, 4, 7, 10, 9, 8, 11, 14, 13, 12, 15);
+    if (redAt != 0)
+      points = v128.shuffle<u8>(points, points, 2, 1, 0, 3, 6, 5, 4, 7, 10, 9, 8, 11, 14, 13, 12, 15);
     let r: v128 = zero;
     let g: v128 = zero;
     let b: v128 = zero;
     let alpha = v128.and(points, opaque);
     if (!straight) {
-    if (hasKey || !hasCurves) {
-      r = f32x4.mul(f32x4.convert_i32x4_s(v128.and(points, byte)), toUnit);
-      g = f32x4.mul(f32x4.convert_i32x4_s(v128.and(i32x4.shr_u(points, 8), byte)), toUnit);
-      b = f32x4.mul(f32x4.convert_i32x4_s(v128.and(i32x4.shr_u(points, 16), byte)), toUnit);
-      if (hasKey) {
-        const y = lumaOf(r, g, b, lr, lg, lb);
-        const cb = f32x4.mul(f32x4.sub(b, y), toB);
-        const cr = f32x4.mul(f32x4.sub(r, y), toR);
-        const db = f32x4.sub(cb, keyB);
-        const dr = f32x4.sub(cr, keyR);
-        const distance = f32x4.sqrt(f32x4.add(f32x4.mul(db, db), f32x4.mul(dr, dr)));
-        const t = within(
-          f32x4.mul(f32x4.sub(distance, gone), slope),
-          zero,
-          one,
-        );
-        const kept = f32x4.mul(f32x4.mul(t, t), f32x4.sub(three, f32x4.add(t, t)));
-        const opacity = f32x4.mul(f32x4.convert_i32x4_s(i32x4.shr_u(points, 24)), kept);
-        alpha = i32x4.shl(i32x4.sub(f32x4.add(opacity, whole), bits), 24);
-        // Only what points more along the keyed colour than across it is its cast.
-        const along = f32x4.add(f32x4.mul(cb, ub), f32x4.mul(cr, ur));
-        const across = f32x4.abs(f32x4.sub(f32x4.mul(cb, ur), f32x4.mul(cr, ub)));
-        const cast = f32x4.mul(f32x4.pmax(f32x4.sub(along, across), zero), spilt);
-        r = f32x4.add(y, f32x4.mul(f32x4.sub(cr, f32x4.mul(cast, ur)), fromCr));
-        b = f32x4.add(y, f32x4.mul(f32x4.sub(cb, f32x4.mul(cast, ub)), fromCb));
-        g = f32x4.mul(
-          f32x4.sub(f32x4.sub(y, f32x4.mul(r, lr)), f32x4.mul(b, lb)),
-          perGreen,
-        );
-        r = within(r, zero, one);
-        g = within(g, zero, one);
-        b = within(b, zero, one);
-        if (hasCurves) {
-          r = onLine(0, f32x4.mul(r, steps), lastCurve, zero, half, whole, bits);
-          g = onLine(CURVE, f32x4.mul(g, steps), lastCurve, zero, half, whole, bits);
-          b = onLine(2 * CURVE, f32x4.mul(b, steps), lastCurve, zero, half, whole, bits);
+      if (hasKey || !hasCurves) {
+        r = f32x4.mul(f32x4.convert_i32x4_s(v128.and(points, byte)), toUnit);
+        g = f32x4.mul(f32x4.convert_i32x4_s(v128.and(i32x4.shr_u(points, 8), byte)), toUnit);
+        b = f32x4.mul(f32x4.convert_i32x4_s(v128.and(i32x4.shr_u(points, 16), byte)), toUnit);
+        if (hasKey) {
+          const y = lumaOf(r, g, b, lr, lg, lb);
+          const cb = f32x4.mul(f32x4.sub(b, y), toB);
+          const cr = f32x4.mul(f32x4.sub(r, y), toR);
+          const db = f32x4.sub(cb, keyB);
+          const dr = f32x4.sub(cr, keyR);
+          const distance = f32x4.sqrt(f32x4.add(f32x4.mul(db, db), f32x4.mul(dr, dr)));
+          const t = within(
+            f32x4.mul(f32x4.sub(distance, gone), slope),
+            zero,
+            one,
+          );
+          const kept = f32x4.mul(f32x4.mul(t, t), f32x4.sub(three, f32x4.add(t, t)));
+          const opacity = f32x4.mul(f32x4.convert_i32x4_s(i32x4.shr_u(points, 24)), kept);
+          alpha = i32x4.shl(i32x4.sub(f32x4.add(opacity, whole), bits), 24);
+          // Only what points more along the keyed colour than across it is its cast.
+          const along = f32x4.add(f32x4.mul(cb, ub), f32x4.mul(cr, ur));
+          const across = f32x4.abs(f32x4.sub(f32x4.mul(cb, ur), f32x4.mul(cr, ub)));
+          const cast = f32x4.mul(f32x4.pmax(f32x4.sub(along, across), zero), spilt);
+          r = f32x4.add(y, f32x4.mul(f32x4.sub(cr, f32x4.mul(cast, ur)), fromCr));
+          b = f32x4.add(y, f32x4.mul(f32x4.sub(cb, f32x4.mul(cast, ub)), fromCb));
+          g = f32x4.mul(
+            f32x4.sub(f32x4.sub(y, f32x4.mul(r, lr)), f32x4.mul(b, lb)),
+            perGreen,
+          );
+          r = within(r, zero, one);
+          g = within(g, zero, one);
+          b = within(b, zero, one);
+          if (hasCurves) {
+            r = onLine(0, f32x4.mul(r, steps), lastCurve, zero, half, whole, bits);
+            g = onLine(CURVE, f32x4.mul(g, steps), lastCurve, zero, half, whole, bits);
+            b = onLine(2 * CURVE, f32x4.mul(b, steps), lastCurve, zero, half, whole, bits);
+          }
         }
+      } else {
+        r = gather(0, v128.and(points, byte));
+        g = gather(CURVE, v128.and(i32x4.shr_u(points, 8), byte));
+        b = gather(2 * CURVE, v128.and(i32x4.shr_u(points, 16), byte));
       }
-    } else {
-      r = gather(0, v128.and(points, byte));
-      g = gather(CURVE, v128.and(i32x4.shr_u(points, 8), byte));
-      b = gather(2 * CURVE, v128.and(i32x4.shr_u(points, 16), byte));
-    }
-    if (saturation != 1.0) {
-      const y = lumaOf(r, g, b, lr, lg, lb);
-      r = within(f32x4.add(y, f32x4.mul(f32x4.sub(r, y), saturated)), zero, one);
-      g = within(f32x4.add(y, f32x4.mul(f32x4.sub(g, y), saturated)), zero, one);
-      b = within(f32x4.add(y, f32x4.mul(f32x4.sub(b, y), saturated)), zero, one);
-    }
+      if (saturation != 1.0) {
+        const y = lumaOf(r, g, b, lr, lg, lb);
+        r = within(f32x4.add(y, f32x4.mul(f32x4.sub(r, y), saturated)), zero, one);
+        g = within(f32x4.add(y, f32x4.mul(f32x4.sub(g, y), saturated)), zero, one);
+        b = within(f32x4.add(y, f32x4.mul(f32x4.sub(b, y), saturated)), zero, one);
+      }
     }
     if (dimensions == 3) {
       let x: v128, y: v128, z: v128;
