@@ -48,13 +48,17 @@ export function usage(pid, withChildren = false) {
   };
 }
 
+/** The browser looks by itself, some minutes after it began, whether it could run a language model: 60 MB, on any page. */
+const OF_NO_PAGE = 'on_device_model';
+
 /**
  * Present memory of a process and everything below it in MB, pages that several share counted once
- * (`Pss`: proportional set size).
+ * (`Pss`: proportional set size); without what the browser does for itself whatever page is open.
  */
 export function memoryOf(pid) {
   return family(pid).reduce((sum, p) => {
     try {
+      if (readFileSync(`/proc/${p}/cmdline`, 'utf8').includes(OF_NO_PAGE)) return sum;
       const text = readFileSync(`/proc/${p}/smaps_rollup`, 'utf8');
       return sum + Number(/^Pss:\s+(\d+)/m.exec(text)?.[1] ?? 0) / 1024;
     } catch {
