@@ -15,16 +15,17 @@ export function Notices() {
   const fault = useDesk((now) => now.faults.at(-1) ?? null);
   const [read, setRead] = useState<string | null>(null);
   const [aside, setAside] = useState<string | null>(null);
-  const [held, setHeld] = useState(false);
+  // The text that is pointed at or has the focus: one that goes meanwhile must not hold the next one.
+  const [held, setHeld] = useState<string | null>(null);
   const text = notice ?? (fault === read ? null : fault);
   const open = text !== null && text !== aside;
   useEffect(() => {
-    if (!open || held) return;
+    if (!open || held === text) return;
     const timer = setTimeout(() => setAside(text), OPEN_MS);
     return () => clearTimeout(timer);
   }, [open, held, text]);
   const dismiss = () => {
-    setHeld(false);
+    setHeld(null);
     if (notice === null) setRead(fault);
     else store.dismissNotice();
   };
@@ -46,10 +47,10 @@ export function Notices() {
         <div
           role="alert"
           className="studio-notice"
-          onMouseEnter={() => setHeld(true)}
-          onMouseLeave={() => setHeld(false)}
-          onFocus={() => setHeld(true)}
-          onBlur={() => setHeld(false)}
+          onMouseEnter={() => setHeld(text)}
+          onMouseLeave={() => setHeld(null)}
+          onFocus={() => setHeld(text)}
+          onBlur={() => setHeld(null)}
         >
           <span>{text}</span>
           <Button onClick={dismiss}>All right</Button>
