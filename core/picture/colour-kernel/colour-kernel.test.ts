@@ -57,8 +57,12 @@ test('a table with values far out of range, with a domain of its own, of the lar
     table(5, (i) => (i % 7) / 3 - 0.5, -1, 2),
     table(5, (i) => (i % 7) / 7, 0.25, 0.5),
     table(129, (i) => (i % 11) / 11),
+    table(90, (i) => (i % 11) / 11),
+    table(91, (i) => (i % 11) / 11),
+    table(17, (i) => (i % 5) - 2),
+    table(64, (i) => ((i * 7) % 13) / 13),
   ])
-    for (const strength of [1, 0.3]) {
+    for (const strength of [1, 0.3, 0]) {
       const kernel = kernelOf({ values: NO_GRADE, table: one, strength, key: null });
       const room = kernel.room(256);
       for (let i = 0; i < 256; i++) room.set([i, (i * 7) & 255, (i * 31) & 255, 255], i * 4);
@@ -71,7 +75,9 @@ test('a table with values far out of range, with a domain of its own, of the lar
           one,
           strength,
         );
-        want.forEach((v, c) => expect(Math.abs(room[i * 4 + c] - v * 255)).toBeLessThanOrEqual(2));
+        want.forEach((v, c) =>
+          expect(Math.abs(room[i * 4 + c] - v * 255), `${one.size}, ${strength}: ${i}`).toBeLessThanOrEqual(2),
+        );
       }
     }
 });

@@ -15,7 +15,7 @@ interface Exports {
   setDomain(r: number, g: number, b: number, perRed: number, perGreen: number, perBlue: number): void;
   colour(at: number, count: number, redAt: 0 | 16): void;
   setMatrix(off: number, y: number, rv: number, gu: number, gv: number, bu: number): void;
-  fromPlanes(
+  colourPlanes(
     y: number,
     u: number,
     v: number,
@@ -23,8 +23,7 @@ interface Exports {
     strideY: number,
     strideUV: number,
     width: number,
-    row: number,
-    rows: number,
+    height: number,
     to: number,
   ): void;
 }
@@ -37,13 +36,11 @@ const PAGE = 65_536;
 const CURVE = 257;
 /** What an entry of a table of three axes is kept as where it is 1: entries go from −8 to 8. */
 const ENTRY = 4096;
-/** Behind the curves and the kernel's own numbers. */
-const TABLE_AT = 8192;
+/** Behind the curves and the kernel's own room. */
+const TABLE_AT = 24_576;
 
 /** What is read and written at once may reach this far over the end. */
 const SLACK = 64;
-/** Points made from planes and coloured in one go: they stay in the processor's nearest memory meanwhile. */
-const STRIP_POINTS = 8192;
 
 let compiled: WebAssembly.Module | null = null;
 
@@ -51,6 +48,8 @@ let compiled: WebAssembly.Module | null = null;
 export class ColourKernel {
   readonly #exports: Exports;
   #table: CubeTable | null = null;
+  /** How much of it is mixed into the entries that are there. */
+  #mixed = 1;
   #pictureAt = TABLE_AT;
   #room = new Uint8ClampedArray(0);
 
@@ -75,31 +74,48 @@ export class ColourKernel {
       this.#exports.setCurves(1 + values.saturation);
     }
     if (table && strength > 0) {
-      if (this.#table !== table) this.#bringIn(table);
       const { dimensions, size, domain } = table;
-      this.#exports.setTable(dimensions, TABLE_AT, size, strength);
+      const mixed = dimensions === 3 && coversBytes(table) ? strength : 1;
+      if (this.#table !== table || this.#mixed !== mixed) this.#bringIn(table, mixed);
+      this.#exports.setTable(dimensions, TABLE_AT, size, strength / mixed);
       const per = domain.min.map((min, c) => (size - 1) / (domain.max[c] - min));
       this.#exports.setDomain(...domain.min, ...(per as [number, number, number]));
     }
   }
 
-  #bringIn(table: CubeTable): void {
-    const { dimensions, size, values } = table;
+  /**
+   * Puts a table where the kernel looks. A share of it (`mixed`) is mixed into its entries with what they stand for: that
+   * comes out of the interpolation unchanged, so it is the same as mixing what comes out, and costs nothing a picture.
+   */
+  #bringIn(table: CubeTable, mixed: number): void {
+    const { dimensions, size, values, domain } = table;
     const count = values.length / 3;
     const bytes = count * (dimensions === 3 ? 8 : 12);
     this.#pictureAt = Math.ceil((TABLE_AT + bytes) / 16) * 16;
-    this.#reserve(this.#pictureAt);
+    // A point at the end of an axis is looked up with the cell behind it, which counts nothing but must be there.
+    this.#reserve(this.#pictureAt + 8 * (1 + size + size * size) + SLACK);
     const { buffer } = this.#exports.memory;
     if (dimensions === 3) {
       const to = new Int16Array(buffer, TABLE_AT, count * 4);
-      for (let i = 0; i < count; i++)
-        for (let c = 0; c < 3; c++)
-          to[i * 4 + c] = Math.max(-32_768, Math.min(32_767, Math.round(values[i * 3 + c] * ENTRY)));
+      const own = domain.min.map((min, c) =>
+        Array.from(
+          { length: size },
+          (_, i) => (min + ((domain.max[c] - min) * i) / (size - 1)) * (1 - mixed),
+        ),
+      );
+      for (let i = 0; i < count; i++) {
+        const place = [i % size, Math.floor(i / size) % size, Math.floor(i / (size * size))];
+        for (let c = 0; c < 3; c++) {
+          const value = own[c][place[c]] + values[i * 3 + c] * mixed;
+          to[i * 4 + c] = Math.max(-32_768, Math.min(32_767, Math.round(value * ENTRY)));
+        }
+      }
     } else {
       const to = new Float32Array(buffer, TABLE_AT, count * 3);
       for (let i = 0; i < count; i++) for (let c = 0; c < 3; c++) to[c * size + i] = values[i * 3 + c];
     }
     this.#table = table;
+    this.#mixed = mixed;
   }
 
   #reserve(bytes: number): void {
@@ -111,7 +127,7 @@ export class ColourKernel {
   /** Where a picture of so many points is put: red, green, blue, opacity, not multiplied. Taken anew for each picture. */
   room(points: number): Uint8ClampedArray<ArrayBuffer> {
     const { memory } = this.#exports;
-    this.#reserve(this.#pictureAt + Math.ceil(points / 4) * 16);
+    this.#reserve(this.#pictureAt + points * 4 + SLACK);
     // Memory that grew is another buffer.
     const { buffer, byteOffset, length } = this.#room;
     if (length !== points * 4 || buffer !== memory.buffer || byteOffset !== this.#pictureAt)
@@ -155,14 +171,23 @@ export class ColourKernel {
       ]),
     );
     const { together, strideY, strideUV } = layout;
-    const most = Math.max(1, Math.floor(STRIP_POINTS / width));
-    for (let row = 0; row < height; row += most) {
-      const rows = Math.min(most, height - row);
-      const to = this.#pictureAt + row * width * 4;
-      this.#exports.fromPlanes(at + y, at + u, at + v, together, strideY, strideUV, width, row, rows, to);
-      this.#exports.colour(to, rows * width, 0);
-    }
+    this.#exports.colourPlanes(
+      at + y,
+      at + u,
+      at + v,
+      together,
+      strideY,
+      strideUV,
+      width,
+      height,
+      this.#pictureAt,
+    );
   }
+}
+
+/** Whether none of a byte's values is beyond the ends of a table, where it would be the end's. */
+function coversBytes({ domain }: CubeTable): boolean {
+  return domain.min.every((min) => min <= 0) && domain.max.every((max) => max >= 1);
 }
 
 /** A grade with a table alone has values too, which do nothing and would cost as much as any. */

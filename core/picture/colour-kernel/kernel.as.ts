@@ -3,11 +3,15 @@
  * instructions. In AssemblyScript; `npm run kernel` compiles it into `kernel-binary.ts`, and a test sees to it that the
  * two are of one age.
  *
- * Memory: curves from 0, the table behind them, then the picture, then its planes where it comes in such; `ColourKernel`
- * lays it out.
+ * Memory: curves from 0, what is held and points that were set apart behind them, the table, the picture, and its planes
+ * where it comes in such; `ColourKernel` lays it out.
  */
 
-export { fromPlanes, setMatrix } from './planes.as';
+import { HELD, held } from './held.as';
+import { fromPlanes } from './planes.as';
+import { APART_POINTS, MOST_ENTRIES, lookUp, setApart } from './table.as';
+
+export { setMatrix } from './planes.as';
 
 /** Adding this leaves a number's nearest whole one in the low bits of its representation. */
 const WHOLE: f32 = 8388608.0;
@@ -24,8 +28,8 @@ const ENTRY: f32 = 4096.0;
 const PLACE_BITS: i32 = 15;
 /** Bytes of one curve: 257 entries. */
 const CURVE: usize = 257 * 4;
-/** Room behind the curves for numbers that are needed again and again. */
-const HELD: usize = 4096;
+/** Points made from planes and coloured in one go: they stay in the processor's nearest memory meanwhile. */
+const STRIP_POINTS: i32 = 8192;
 
 let hasKey: bool = false;
 let keyCb: f32 = 0;
@@ -76,7 +80,7 @@ export function setCurves(saturated: f32): void {
 
 /**
  * A line for each channel (1 axis, 32-bit floating point), or entries of four 16-bit numbers, 4096 being 1, red changing
- * fastest (3 axes).
+ * fastest (3 axes). What lies up to a cell behind its end is read, but does not count.
  */
 export function setTable(axes: i32, at: usize, entries: i32, share: f32): void {
   dimensions = axes;
@@ -93,13 +97,6 @@ export function setDomain(r: f32, g: f32, b: f32, perRed: f32, perGreen: f32, pe
   perR = perRed;
   perG = perGreen;
   perB = perBlue;
-}
-
-/** A vector that is read where it is needed: a constant one would be put together anew, by four instructions each time. */
-@inline
-function held(vector: v128, at: usize): v128 {
-  v128.store(HELD + at, vector);
-  return v128.load(HELD + at);
 }
 
 @inline
@@ -152,19 +149,13 @@ function placeOf(
   return i32x4.sub(f32x4.add(within(place, zero, endPlaces), whole), bits);
 }
 
-/** The same of bytes that reach over the whole table: as 15 bits first, by every byte beside itself (`twice`). */
-@inline
-function placeOfByte(v: v128, twice: v128, cells: v128): v128 {
-  return i32x4.dot_i16x8_s(i32x4.shr_u(i32x4.dot_i16x8_s(v, twice), 1), cells);
-}
-
 /**
  * Red, green and blue of a point, in the measure of the entries: four entries by their weights, those of the first two
  * and of the last two in one lane each. `lane`: of the addresses that are held, in bytes; `way`: from the first entry to
  * the last.
  */
 @inline
-function mixed(lane: usize, way: usize, wab: v128, wcd: v128): v128 {
+function mixed(lane: usize, way: u32, wab: v128, wcd: v128): v128 {
   const near = load<u32>(HELD + lane, 848);
   const a = v128.load64_zero(near);
   const b = v128.load64_zero(load<u32>(HELD + lane, 864));
@@ -176,10 +167,64 @@ function mixed(lane: usize, way: usize, wab: v128, wcd: v128): v128 {
 }
 
 /**
- * Colours `count` points in place, rounded up to four.
+ * Whether bytes go straight to their places in a table and nothing else is done: it reaches just over them, and is small
+ * enough for the short way.
+ */
+function isBytesOnly(): bool {
+  return (
+    dimensions == 3 &&
+    size <= MOST_ENTRIES &&
+    strength == 1.0 &&
+    !hasKey &&
+    !hasCurves &&
+    saturation == 1.0 &&
+    minR == 0.0 &&
+    minG == 0.0 &&
+    minB == 0.0 &&
+    perR == <f32>(size - 1) &&
+    perG == perR &&
+    perB == perR
+  );
+}
+
+/** Colours a picture from its planes; `to`: where it goes. Planes as in `fromPlanes`. */
+export function colourPlanes(
+  y: usize,
+  u: usize,
+  v: usize,
+  together: bool,
+  strideY: i32,
+  strideUV: i32,
+  width: i32,
+  height: i32,
+  to: usize,
+): void {
+  const bytesOnly = isBytesOnly() && width <= APART_POINTS;
+  const most = bytesOnly ? 1 : max(1, STRIP_POINTS / width);
+  for (let row = 0; row < height; row += most) {
+    const rows = min(most, height - row);
+    fromPlanes(y, u, v, together, strideY, strideUV, width, row, rows, bytesOnly, to);
+    if (bytesOnly) lookUp(to, width, table, size, true);
+    else colour(to, rows * width, 0);
+    to += (<usize>(rows * width)) << 2;
+  }
+}
+
+/**
+ * Colours `count` points in place, rounded up to eight.
  * `redAt`: bits below red, 0 for red, green, blue and 16 for blue, green, red; it leaves red first.
  */
 export function colour(at: usize, count: i32, redAt: i32): void {
+  if (!isBytesOnly()) return colourAny(at, count, redAt);
+  for (; count > 0; count -= APART_POINTS, at += APART_POINTS << 2) {
+    const some = min(count, APART_POINTS);
+    setApart(at, some, redAt);
+    lookUp(at, some, table, size, false);
+  }
+}
+
+/** The same whatever the settings. Exported so that it stays a function of its own, in which there is room for its numbers. */
+export function colourAny(at: usize, count: i32, redAt: i32): void {
   const end = at + ((<usize>count) << 2);
   const byte = held(i32x4.splat(255), 0);
   const opaque = held(i32x4.splat(0xff000000), 16);
@@ -205,28 +250,14 @@ export function colour(at: usize, count: i32, redAt: i32): void {
   // A place in the table: its cell above PLACE_BITS, its part within the cell below them; none is at the very end.
   const endPlaces = held(f32x4.splat(<f32>(((size - 1) << PLACE_BITS) - 1)), 352);
   const perPlace = held(f32x4.splat(<f32>(1 << PLACE_BITS)), 768);
-  const twice = held(i32x4.splat(257), 336);
-  const cells = held(i32x4.splat(size - 1), 784);
   const part = held(i32x4.splat((1 << PLACE_BITS) - 1), 800);
   const rowLayer = held(i32x4.splat(1 | (size << 16)), 816);
   const layer = held(i32x4.splat(size * size), 832);
-  // Bytes go straight to their places where nothing is done before the table.
-  const straight =
-    dimensions == 3 &&
-    !hasKey &&
-    !hasCurves &&
-    saturation == 1.0 &&
-    minR == 0.0 &&
-    minG == 0.0 &&
-    minB == 0.0 &&
-    perR == <f32>(size - 1) &&
-    perG == perR &&
-    perB == perR;
   const dx = held(i32x4.splat(8), 368);
   const dxy = held(i32x4.splat(8 ^ (8 * size)), 384);
   const dz = held(i32x4.splat(8 * size * size), 400);
   const far = held(i32x4.splat(8 * (1 + size + size * size)), 416);
-  const way: usize = 8 * (1 + size + size * size);
+  const way: u32 = 8 * (1 + size + size * size);
   const base = held(i32x4.splat(<i32>table), 432);
   const toBytes = held(i16x8.splat(<i16>(255 * 32768 / <i32>ENTRY)), 464);
   const entryOne = held(f32x4.splat(ENTRY), 752);
@@ -255,68 +286,59 @@ export function colour(at: usize, count: i32, redAt: i32): void {
     let g: v128 = zero;
     let b: v128 = zero;
     let alpha = v128.and(points, opaque);
-    if (!straight) {
-      if (hasKey || !hasCurves) {
-        r = f32x4.mul(f32x4.convert_i32x4_s(v128.and(points, byte)), toUnit);
-        g = f32x4.mul(f32x4.convert_i32x4_s(v128.and(i32x4.shr_u(points, 8), byte)), toUnit);
-        b = f32x4.mul(f32x4.convert_i32x4_s(v128.and(i32x4.shr_u(points, 16), byte)), toUnit);
-        if (hasKey) {
-          const y = lumaOf(r, g, b, lr, lg, lb);
-          const cb = f32x4.mul(f32x4.sub(b, y), toB);
-          const cr = f32x4.mul(f32x4.sub(r, y), toR);
-          const db = f32x4.sub(cb, keyB);
-          const dr = f32x4.sub(cr, keyR);
-          const distance = f32x4.sqrt(f32x4.add(f32x4.mul(db, db), f32x4.mul(dr, dr)));
-          const t = within(
-            f32x4.mul(f32x4.sub(distance, gone), slope),
-            zero,
-            one,
-          );
-          const kept = f32x4.mul(f32x4.mul(t, t), f32x4.sub(three, f32x4.add(t, t)));
-          const opacity = f32x4.mul(f32x4.convert_i32x4_s(i32x4.shr_u(points, 24)), kept);
-          alpha = i32x4.shl(i32x4.sub(f32x4.add(opacity, whole), bits), 24);
-          // Only what points more along the keyed colour than across it is its cast.
-          const along = f32x4.add(f32x4.mul(cb, ub), f32x4.mul(cr, ur));
-          const across = f32x4.abs(f32x4.sub(f32x4.mul(cb, ur), f32x4.mul(cr, ub)));
-          const cast = f32x4.mul(f32x4.pmax(f32x4.sub(along, across), zero), spilt);
-          r = f32x4.add(y, f32x4.mul(f32x4.sub(cr, f32x4.mul(cast, ur)), fromCr));
-          b = f32x4.add(y, f32x4.mul(f32x4.sub(cb, f32x4.mul(cast, ub)), fromCb));
-          g = f32x4.mul(
-            f32x4.sub(f32x4.sub(y, f32x4.mul(r, lr)), f32x4.mul(b, lb)),
-            perGreen,
-          );
-          r = within(r, zero, one);
-          g = within(g, zero, one);
-          b = within(b, zero, one);
-          if (hasCurves) {
-            r = onLine(0, f32x4.mul(r, steps), lastCurve, zero, half, whole, bits);
-            g = onLine(CURVE, f32x4.mul(g, steps), lastCurve, zero, half, whole, bits);
-            b = onLine(2 * CURVE, f32x4.mul(b, steps), lastCurve, zero, half, whole, bits);
-          }
-        }
-      } else {
-        r = gather(0, v128.and(points, byte));
-        g = gather(CURVE, v128.and(i32x4.shr_u(points, 8), byte));
-        b = gather(2 * CURVE, v128.and(i32x4.shr_u(points, 16), byte));
-      }
-      if (saturation != 1.0) {
+    if (hasKey || !hasCurves) {
+      r = f32x4.mul(f32x4.convert_i32x4_s(v128.and(points, byte)), toUnit);
+      g = f32x4.mul(f32x4.convert_i32x4_s(v128.and(i32x4.shr_u(points, 8), byte)), toUnit);
+      b = f32x4.mul(f32x4.convert_i32x4_s(v128.and(i32x4.shr_u(points, 16), byte)), toUnit);
+      if (hasKey) {
         const y = lumaOf(r, g, b, lr, lg, lb);
-        r = within(f32x4.add(y, f32x4.mul(f32x4.sub(r, y), saturated)), zero, one);
-        g = within(f32x4.add(y, f32x4.mul(f32x4.sub(g, y), saturated)), zero, one);
-        b = within(f32x4.add(y, f32x4.mul(f32x4.sub(b, y), saturated)), zero, one);
+        const cb = f32x4.mul(f32x4.sub(b, y), toB);
+        const cr = f32x4.mul(f32x4.sub(r, y), toR);
+        const db = f32x4.sub(cb, keyB);
+        const dr = f32x4.sub(cr, keyR);
+        const distance = f32x4.sqrt(f32x4.add(f32x4.mul(db, db), f32x4.mul(dr, dr)));
+        const t = within(
+          f32x4.mul(f32x4.sub(distance, gone), slope),
+          zero,
+          one,
+        );
+        const kept = f32x4.mul(f32x4.mul(t, t), f32x4.sub(three, f32x4.add(t, t)));
+        const opacity = f32x4.mul(f32x4.convert_i32x4_s(i32x4.shr_u(points, 24)), kept);
+        alpha = i32x4.shl(i32x4.sub(f32x4.add(opacity, whole), bits), 24);
+        // Only what points more along the keyed colour than across it is its cast.
+        const along = f32x4.add(f32x4.mul(cb, ub), f32x4.mul(cr, ur));
+        const across = f32x4.abs(f32x4.sub(f32x4.mul(cb, ur), f32x4.mul(cr, ub)));
+        const cast = f32x4.mul(f32x4.pmax(f32x4.sub(along, across), zero), spilt);
+        r = f32x4.add(y, f32x4.mul(f32x4.sub(cr, f32x4.mul(cast, ur)), fromCr));
+        b = f32x4.add(y, f32x4.mul(f32x4.sub(cb, f32x4.mul(cast, ub)), fromCb));
+        g = f32x4.mul(
+          f32x4.sub(f32x4.sub(y, f32x4.mul(r, lr)), f32x4.mul(b, lb)),
+          perGreen,
+        );
+        r = within(r, zero, one);
+        g = within(g, zero, one);
+        b = within(b, zero, one);
+        if (hasCurves) {
+          r = onLine(0, f32x4.mul(r, steps), lastCurve, zero, half, whole, bits);
+          g = onLine(CURVE, f32x4.mul(g, steps), lastCurve, zero, half, whole, bits);
+          b = onLine(2 * CURVE, f32x4.mul(b, steps), lastCurve, zero, half, whole, bits);
+        }
       }
+    } else {
+      r = gather(0, v128.and(points, byte));
+      g = gather(CURVE, v128.and(i32x4.shr_u(points, 8), byte));
+      b = gather(2 * CURVE, v128.and(i32x4.shr_u(points, 16), byte));
+    }
+    if (saturation != 1.0) {
+      const y = lumaOf(r, g, b, lr, lg, lb);
+      r = within(f32x4.add(y, f32x4.mul(f32x4.sub(r, y), saturated)), zero, one);
+      g = within(f32x4.add(y, f32x4.mul(f32x4.sub(g, y), saturated)), zero, one);
+      b = within(f32x4.add(y, f32x4.mul(f32x4.sub(b, y), saturated)), zero, one);
     }
     if (dimensions == 3) {
-      let x: v128, y: v128, z: v128;
-      if (straight) {
-        x = placeOfByte(v128.and(points, byte), twice, cells);
-        y = placeOfByte(v128.and(i32x4.shr_u(points, 8), byte), twice, cells);
-        z = placeOfByte(v128.and(i32x4.shr_u(points, 16), byte), twice, cells);
-      } else {
-        x = placeOf(r, fromR, stepR, perPlace, zero, endPlaces, whole, bits);
-        y = placeOf(g, fromG, stepG, perPlace, zero, endPlaces, whole, bits);
-        z = placeOf(b, fromB, stepB, perPlace, zero, endPlaces, whole, bits);
-      }
+      const x = placeOf(r, fromR, stepR, perPlace, zero, endPlaces, whole, bits);
+      const y = placeOf(g, fromG, stepG, perPlace, zero, endPlaces, whole, bits);
+      const z = placeOf(b, fromB, stepB, perPlace, zero, endPlaces, whole, bits);
       const fx = v128.and(x, part);
       const fy = v128.and(y, part);
       const fz = v128.and(z, part);
@@ -354,11 +376,6 @@ export function colour(at: usize, count: i32, redAt: i32): void {
       let p01 = i16x8.narrow_i32x4_s(p0, p1);
       let p23 = i16x8.narrow_i32x4_s(p2, p3);
       if (strength != 1.0) {
-        if (straight) {
-          r = f32x4.mul(f32x4.convert_i32x4_s(v128.and(points, byte)), toUnit);
-          g = f32x4.mul(f32x4.convert_i32x4_s(v128.and(i32x4.shr_u(points, 8), byte)), toUnit);
-          b = f32x4.mul(f32x4.convert_i32x4_s(v128.and(i32x4.shr_u(points, 16), byte)), toUnit);
-        }
         // From points by colour to colours by point.
         const rg = i16x8.narrow_i32x4_s(
           i32x4.sub(f32x4.add(f32x4.mul(r, entryOne), whole), bits),

@@ -3,6 +3,8 @@
  * vector instructions, a part of the kernel.
  */
 
+import { APART, APART_AT } from './table.as';
+
 let offY: i16 = 0;
 let mulY: i16 = 0;
 let redV: i16 = 0;
@@ -36,10 +38,17 @@ function halves(sum: v128): v128 {
   return i16x8.shr_s(sum, 6);
 }
 
+/** As a byte, still in 16 bits. */
+@inline
+function cut(value: v128, zero: v128, most: v128): v128 {
+  return i16x8.min_s(i16x8.max_s(value, zero), most);
+}
+
 /**
  * Rows of a picture from its planes, opaque, eight points at a time: up to seven beyond the end of a row are written,
- * which the next row puts right. `row`: the first of them, counted from 0; `to`: where its points go. `together`: blue
- * and red differences lie by turns from `u` on, not in planes of their own.
+ * which the next row puts right. `row`: the first of them, counted from 0; `to`: where its points go, or with `apart`
+ * those of a single row go where `lookUp` expects them. `together`: blue and red differences lie by turns from `u` on, not
+ * in planes of their own.
  */
 export function fromPlanes(
   y: usize,
@@ -51,6 +60,7 @@ export function fromPlanes(
   width: i32,
   row: i32,
   rows: i32,
+  apart: bool,
   to: usize,
 ): void {
   const zero = i16x8.splat(0);
@@ -89,6 +99,13 @@ export function fromPlanes(
         i16x8.add_sat_s(base, i16x8.add(i16x8.q15mulr_sat_s(db, gu), i16x8.q15mulr_sat_s(dr, gv))),
       );
       const b = halves(i16x8.add_sat_s(base, i16x8.q15mulr_sat_s(db, bu)));
+      if (apart) {
+        const at = APART_AT + (<usize>(x >> 3)) * APART;
+        v128.store(at, cut(r, zero, opaque));
+        v128.store(at, cut(g, zero, opaque), 16);
+        v128.store(at, cut(b, zero, opaque), 32);
+        continue;
+      }
       const rg = i8x16.narrow_i16x8_u(r, g);
       const ba = i8x16.narrow_i16x8_u(b, opaque);
       const reds = v128.shuffle<u8>(rg, zero, 0, 8, 1, 9, 2, 10, 3, 11, 4, 12, 5, 13, 6, 14, 7, 15);
