@@ -22,6 +22,7 @@ try {
       storm: { type: 'boolean', default: false },
       'by-turns': { type: 'boolean', default: false },
       motion: { type: 'boolean', default: false },
+      'hanging-page': { type: 'boolean', default: false },
       scene: { type: 'string' },
       json: { type: 'string' },
       destination: { type: 'string', multiple: true, default: [] },
@@ -30,14 +31,16 @@ try {
   }));
 } catch (error) {
   fail(
-    `${error.message}. Options: --seconds N --size WxH --fps N --kbps N --tall WxH --channels N --storm --by-turns --motion --scene NAME --destination URL --json FILE --keep DIR`,
+    `${error.message}. Options: --seconds N --size WxH --fps N --kbps N --tall WxH --channels N --storm --by-turns --motion --hanging-page --scene NAME --destination URL --json FILE --keep DIR`,
   );
 }
 const seconds = Number(options.seconds);
 const [width, height] = options.size.split('x').map(Number);
 const fps = Number(options.fps);
 const kbps = Number(options.kbps);
-const byTurns = options.storm && options['by-turns'];
+const stormTurns = options.storm && options['by-turns'];
+const pageTurns = options['hanging-page'];
+if (stormTurns && pageTurns) fail('Choose --by-turns or --hanging-page: each needs the turns for itself.');
 const [tallWidth, tallHeight] = options.tall ? options.tall.split('x').map(Number) : [0, 0];
 if (options.tall && !(tallWidth > 0 && tallHeight > 0)) fail('Give --tall a size like 360x640.');
 if (!(seconds >= 10) || !(width > 0) || !(height > 0) || !(fps > 0) || !(kbps > 0))
@@ -50,6 +53,8 @@ await ensureBuild().catch((error) => fail(error.message));
 const { startStudio } = await import('./lib/studio.mjs');
 const { launchBrowser } = await import('./lib/browser.mjs');
 const { analyse, pullArguments, syncOffsetsIn } = await import('./lib/analyse.mjs');
+const { byTurns } = await import('./lib/by-turns.mjs');
+const { hangingPage } = await import('./lib/hanging-page.mjs');
 const { startStorm, stormByTurns } = await import('./lib/audience-storm.mjs');
 const { manyChannels } = await import('./lib/many-channels.mjs');
 const { watchMemory } = await import('./lib/memory-watch.mjs');
@@ -154,6 +159,8 @@ try {
     });
   }
 
+  const hanging = pageTurns ? await hangingPage({ api, data, showId: SHOW, edit }) : null;
+
   browser = await launchBrowser({ fakeDevices: true, throttling: true });
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   const faults = [];
@@ -243,7 +250,7 @@ try {
     }
   };
   const countStorm =
-    options.storm && !byTurns ? startStorm(studio.platforms(), Math.max(5, seconds - 8), data) : null;
+    options.storm && !stormTurns ? startStorm(studio.platforms(), Math.max(5, seconds - 8), data) : null;
   const memoryWatched = watchMemory({ browser: browserPid, relay: processes.relay, web: processes.web });
   await wait(CHECK);
   const rounds = Math.max(1, Math.round(seconds / LONGEST_ROUND));
@@ -255,11 +262,14 @@ try {
       : Array.from({ length: rounds }, () => WALK).flat();
   const each = Math.max(0, seconds - 2 * CHECK) / walk.length;
   // Scenes differ in what they cost: with and without are compared in one.
-  if (byTurns) await bring(options.scene ?? WALK[0]);
-  const turns = byTurns
+  if (stormTurns || pageTurns) await bring(options.scene ?? WALK[0]);
+  await hanging?.ready();
+  const turns = stormTurns
     ? await stormByTurns(studio.platforms(), seconds - 2 * CHECK, data, { look, clear })
-    : null;
-  for (const name of byTurns ? [] : walk) {
+    : hanging
+      ? await byTurns({ ...hanging.turns, seconds: seconds - 2 * CHECK, look })
+      : null;
+  for (const name of turns ? [] : walk) {
     if (each < 0.5) break;
     await bring(name);
     if (!options.motion) await wait(each);
@@ -273,7 +283,8 @@ try {
   await wait(Math.max(2.5, seconds - (performance.now() - begun) / 1000));
   clearInterval(loadTimer);
   const memory = memoryWatched();
-  const audience = turns ?? (countStorm && (await countStorm()));
+  const audience = stormTurns ? turns : countStorm && (await countStorm());
+  hanging?.close();
   const health = await (await fetch(`${api}/health`)).json();
   const took = (performance.now() - begun) / 1000;
   // How old the newest picture was when it was handed to the destinations.
@@ -377,6 +388,7 @@ try {
         alerts: desk.alerts,
       },
     }),
+    ...(hanging && { hangingPage: { ...turns, begun: hanging.begun() } }),
     memory,
     captureToIngestMs: round(captureToIngestMs),
     syncOffsetMs: { start: mean(first), end: mean(last), all: [...first, ...last].map((ms) => round(ms)) },
@@ -421,7 +433,9 @@ try {
       audience: audience.sent === audience.listed && audience.listed === audience.different,
     }),
     // What a storm may cost: one picture in a hundred that is late.
-    ...(turns && { stormCost: turns.latePercent.with <= turns.latePercent.without + 1 }),
+    ...(stormTurns && { stormCost: turns.latePercent.with <= turns.latePercent.without + 1 }),
+    // And a page that hangs: none, but for what is chance among some thousands.
+    ...(hanging && { pageCost: turns.latePercent.with <= turns.latePercent.without + 0.5 }),
   };
   report.bounds = bounds;
   report.withinBounds = Object.values(bounds).every(Boolean);

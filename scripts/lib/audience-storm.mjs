@@ -1,6 +1,7 @@
 // A storm of viewers during a rehearsal: chat without pause, and every minute a thousand events within ten seconds.
 import path from 'node:path';
 import Sqlite from 'better-sqlite3';
+import { byTurns } from './by-turns.mjs';
 
 const CHAT_PER_SECOND = 50;
 const STORM = { count: 1000, seconds: 10 };
@@ -59,33 +60,16 @@ export function startStorm(platforms, seconds, data) {
  * @param clear takes the alerts that still wait off the picture
  */
 export async function stormByTurns(platforms, seconds, data, { look, clear }) {
-  const counts = {
-    with: { due: 0, composed: 0, late: 0 },
-    without: { due: 0, composed: 0, late: 0 },
-  };
   let storms = 0;
-  for (let left = seconds, n = 0; left >= EVERY_SECONDS; left -= EVERY_SECONDS, n++) {
-    const stormy = n % 2 === 0;
-    const until = performance.now() + EVERY_SECONDS * 1000;
-    const running = [];
-    if (stormy) {
-      running.push(thousand(platforms[1], ++storms), chat(platforms[0], EVERY_SECONDS - 4, 3 + 1000 * n));
-    } else await clear();
-    await wait(SETTLE_SECONDS);
-    const before = await look();
+  const counted = await byTurns({
+    seconds,
+    each: EVERY_SECONDS,
     // Chat ends before the turn does: it is counted while it goes on.
-    await wait((until - performance.now()) / 1000 - 4);
-    const after = await look();
-    const count = counts[stormy ? 'with' : 'without'];
-    for (const key of Object.keys(count)) count[key] += after[key] - before[key];
-    await Promise.all(running);
-    await wait(Math.max(0, (until - performance.now()) / 1000));
-  }
-  const share = ({ due, late }) => Math.round((1000 * late) / due) / 10;
-  return {
-    storms,
-    ...(await countBothSides(platforms, data)),
-    turns: counts,
-    latePercent: { with: share(counts.with), without: share(counts.without) },
-  };
+    uncounted: 4,
+    settle: { with: SETTLE_SECONDS, without: SETTLE_SECONDS },
+    look,
+    begin: (n) => [thousand(platforms[1], ++storms), chat(platforms[0], EVERY_SECONDS - 4, 3 + 2000 * n)],
+    end: clear,
+  });
+  return { storms, ...(await countBothSides(platforms, data)), ...counted };
 }

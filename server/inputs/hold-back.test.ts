@@ -6,7 +6,7 @@ import { busiestPage, holdBack, type BrowserProcess } from './hold-back';
 afterEach(() => vi.useRealTimers());
 
 describe('a process that is held back', () => {
-  test('runs a quarter of the time, and freely again when it is let go', () => {
+  test('runs a tenth of the time, and freely again when it is let go', () => {
     vi.useFakeTimers();
     const said: [number, string][] = [];
     const begun = Date.now();
@@ -19,9 +19,9 @@ describe('a process that is held back', () => {
     vi.advanceTimersByTime(2000);
     expect(said).toEqual([
       [0, 'SIGSTOP'],
-      [150, 'SIGCONT'],
+      [180, 'SIGCONT'],
       [200, 'SIGSTOP'],
-      [350, 'SIGCONT'],
+      [380, 'SIGCONT'],
       [400, 'SIGSTOP'],
       [400, 'SIGCONT'],
     ]);

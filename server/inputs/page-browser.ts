@@ -4,7 +4,7 @@ import type { Browser, CDPSession } from 'playwright-core';
 import { Fault } from '../../core/fault';
 import type { Log } from '../log';
 import { behindOthers } from './behind-others';
-import { busiestPage, holdBack } from './hold-back';
+import { busiestPage, holdBack, type BrowserProcess } from './hold-back';
 
 const PLACES = [
   '/usr/bin/chromium',
@@ -17,8 +17,31 @@ const PLACES = [
 ];
 /** A page's own memory, MB: above that its process ends and it is begun anew. */
 const HEAP_MB = 384;
-/** How long processes are looked at to find the one that computes without end, ms. */
-const LOOK_MS = 200;
+/**
+ * Parts of the browser's own window that it would load for each page, half a second of a processor's time each, and
+ * renderers kept in stock: nobody sees or needs them here.
+ */
+const LEFT_OUT = [
+  'WebUIOmniboxPopup',
+  'WebUIOmniboxAimPopup',
+  'WebUIOmniboxFullPopup',
+  'SpareRendererForSitePerProcess',
+];
+/** The last such argument counts: what the driver leaves out is repeated. */
+const LEFT_OUT_BY_DRIVER = [
+  'AimEnabled',
+  'AvoidUnnecessaryBeforeUnloadCheckSync',
+  'DestroyProfileOnBrowserClose',
+  'HttpsFirstBalancedModeAutoEnable',
+  'HttpsUpgrades',
+  'LensOverlay',
+  'MediaRouter',
+  'NetworkTimeServiceQuerying',
+  'OptimizationHints',
+  'PaintHolding',
+  'PreconnectToSearch',
+  'ThirdPartyStoragePartitioning',
+];
 
 /** Where this machine has a browser that can render pages, or null. */
 export function browserPath(chosen = process.env.DOLOMITE_CHROMIUM): string | null {
@@ -30,6 +53,7 @@ export function browserPath(chosen = process.env.DOLOMITE_CHROMIUM): string | nu
 export class PageBrowser {
   #browser: Promise<Browser> | null = null;
   readonly #held = new Set<number>();
+  #session: { browser: Browser; opened: Promise<CDPSession> } | null = null;
 
   constructor(readonly log: Log) {}
 
@@ -47,28 +71,28 @@ export class PageBrowser {
     return this.#browser;
   }
 
-  /**
-   * Holds back the page that computes most, since one that does not answer computes without end.
-   * @returns lets it run freely again; null when none computes
-   */
-  async holdBackBusiest(): Promise<(() => void) | null> {
+  /** What its processes have computed so far. */
+  async look(): Promise<BrowserProcess[]> {
     const browser = await this.get();
-    const session: CDPSession = await browser.newBrowserCDPSession();
-    try {
-      const look = async () => (await session.send('SystemInfo.getProcessInfo')).processInfo;
-      const before = await look();
-      await new Promise((resolve) => setTimeout(resolve, LOOK_MS));
-      const pid = busiestPage(before, await look(), this.#held);
-      if (pid === null) return null;
-      this.#held.add(pid);
-      const release = holdBack(pid);
-      return () => {
-        this.#held.delete(pid);
-        release();
-      };
-    } finally {
-      await session.detach();
-    }
+    if (this.#session?.browser !== browser)
+      this.#session = { browser, opened: browser.newBrowserCDPSession() };
+    const session = await this.#session.opened;
+    return (await session.send('SystemInfo.getProcessInfo')).processInfo;
+  }
+
+  /**
+   * Holds back the page that has computed most since `before`, since one that does not answer computes without end.
+   * @returns lets it run freely again; null when none computes that is not held back already
+   */
+  async holdBackBusiest(before: readonly BrowserProcess[]): Promise<(() => void) | null> {
+    const pid = busiestPage(before, await this.look(), this.#held);
+    if (pid === null) return null;
+    this.#held.add(pid);
+    const release = holdBack(pid);
+    return () => {
+      this.#held.delete(pid);
+      release();
+    };
   }
 
   /** Ends the browser with everything in it: for a page that cannot be ended otherwise. */
@@ -103,6 +127,7 @@ export class PageBrowser {
         '--disable-background-networking',
         '--disable-component-update',
         '--disable-sync',
+        `--disable-features=${[...LEFT_OUT, ...LEFT_OUT_BY_DRIVER].join(',')}`,
         // Calls between browsers would go around the proxy.
         '--force-webrtc-ip-handling-policy=disable_non_proxied_udp',
         `--js-flags=--max-old-space-size=${HEAP_MB}`,

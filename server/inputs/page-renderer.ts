@@ -4,6 +4,7 @@ import { messageOf } from '../../core/fault';
 import { hostAndPort } from '../../core/inputs/web-address';
 import type { InputStreamStatus } from '../../protocol/input-stream';
 import { FilteringProxy, PROXY_STATUS } from './filtering-proxy';
+import type { BrowserProcess } from './hold-back';
 import type { PageBrowser } from './page-browser';
 
 export interface PageSettings {
@@ -23,22 +24,28 @@ export interface PageListener {
 /** Times in ms, sizes in bytes; tests take shorter ones. */
 export const PAGE_LIMITS = {
   load: 20_000,
+  /** How often a page is asked whether it is alive. */
+  check: 500,
   /**
-   * How often a page is asked whether it is alive; how long it may take to say so before it is held back, and before it
-   * is ended. Held back it runs a quarter of the time.
+   * How long it may take to say so before it is held back: while it loads, later, and when it has hung before. Held back
+   * it runs a tenth of the time.
    */
-  check: 1000,
-  freely: 1000,
-  answer: 8000,
+  freely: { loading: 1500, loaded: 400, hung: 150 },
+  /** How long before it is said that it does not answer, and before it is ended. */
+  said: 2500,
+  answer: 12_000,
   end: { calm: 1000, crash: 3000 },
   /** Waits before it is begun anew, longer each time it fails soon again. */
   again: [500, 2000, 5000, 15_000, 30_000],
+  /** The same where it hung: what it showed stays, and it will most likely hang again. */
+  againHung: [5000, 15_000, 30_000],
   /** A page that ran so long was all right. */
   settled: 60_000,
   heapBytes: 300 * 1024 * 1024,
   nodes: 200_000,
 };
 const MAX_BLOCKED = 20;
+const HANGS = 'the page hangs';
 
 type Open = { context: BrowserContext; page: Page; cdp: CDPSession };
 
@@ -46,9 +53,11 @@ export class PageRenderer {
   #status: InputStreamStatus = { state: 'waiting', message: 'is being loaded', blocked: [] };
   #picture: Uint8Array | null = null;
   #open: Open | null = null;
-  /** Lets the page run freely again while it is held back. */
-  #release: (() => void) | null = null;
+  /** Let what is held back run freely again. */
+  #releases: (() => void)[] = [];
   #hangs = false;
+  /** It has hung before, and has not been all right for long enough since. */
+  #hung = false;
   #proxy: FilteringProxy | null = null;
   #closed = false;
   #tries = 0;
@@ -112,11 +121,15 @@ export class PageRenderer {
       await this.#load(round);
       if (this.#round !== round) return;
       this.#later(this.limits.settled, () => {
-        if (this.#round === round) this.#tries = 0;
+        if (this.#round !== round) return;
+        this.#tries = 0;
+        this.#hung = false;
       });
-      this.#watch(round);
     } catch (error) {
-      if (this.#round === round) this.#again(round, plainWords(error), begun);
+      if (this.#round !== round) return;
+      // Held back because it does not answer: then that is why it has not loaded in time.
+      this.#hangs ||= this.#releases.length > 0;
+      this.#again(round, this.#hangs ? HANGS : plainWords(error), begun);
     }
   }
 
@@ -124,7 +137,9 @@ export class PageRenderer {
   #again(round: number, why: string, begun = 0): void {
     if (this.#closed || this.#round !== round) return;
     this.#round += 1;
-    const wait = this.limits.again[Math.min(this.#tries, this.limits.again.length - 1)];
+    if (this.#hangs) this.#hung = true;
+    const waits = this.#hangs ? this.limits.againHung : this.limits.again;
+    const wait = waits[Math.min(this.#tries, waits.length - 1)];
     this.#tries += 1;
     const next = Math.max(0, wait - (begun > 0 ? Date.now() - begun : 0));
     // The second time in a row it is no hiccup any more.
@@ -162,8 +177,11 @@ export class PageRenderer {
     await cdp.send('Emulation.setDefaultBackgroundColorOverride', { color: { r: 0, g: 0, b: 0, a: 0 } });
     await cdp.send('Performance.enable');
     this.#cast(round, cdp);
+    let loading = true;
+    this.#watch(round, () => loading);
     const answer = await page.goto(url, { timeout: this.limits.load, waitUntil: 'load' });
     if (this.#round !== round) return;
+    loading = false;
     const host = hostAndPort(new URL(page.url() === 'about:blank' ? url : page.url()));
     const own = answer?.headers()[PROXY_STATUS] ?? '';
     if (own.includes('destination_ip_prohibited'))
@@ -195,47 +213,75 @@ export class PageRenderer {
       .catch((error: unknown) => this.#again(round, plainWords(error)));
   }
 
-  #watch(round: number): void {
-    this.#later(this.limits.check, () => {
+  /**
+   * Asks the page again and again whether it is alive. While it loads it may take as long to answer as it may to load;
+   * either way it is held back when it does not answer soon.
+   */
+  #watch(round: number, loading: () => boolean): void {
+    const { check, freely, said, answer, load } = this.limits;
+    this.#later(check, () => {
       const open = this.#open;
       if (this.#round !== round || !open) return;
       let answered = false;
+      const waits = () => !answered && this.#round === round;
       const late = new Promise<never>((_, reject) =>
-        this.#later(this.limits.answer, () => {
+        this.#later(loading() ? load : answer, () => {
           if (answered) return;
           this.#hangs = true;
-          reject(new Error('the page hangs'));
+          reject(new Error(HANGS));
         }),
       );
-      this.#later(this.limits.freely, () => {
-        if (!answered && this.#round === round) void this.#holdBack(() => !answered && this.#round === round);
-      });
-      const alive = async () => {
-        await open.cdp.send('Runtime.evaluate', { expression: '1' });
-        const { metrics } = await open.cdp.send('Performance.getMetrics');
-        const metric = (name: string) => metrics.find((m) => m.name === name)?.value ?? 0;
-        if (metric('JSHeapUsedSize') > this.limits.heapBytes || metric('Nodes') > this.limits.nodes)
-          throw new Error('the page uses more and more memory');
+      const before = this.browser.look();
+      // Who does not answer here has no chance below either.
+      before.catch(() => {});
+      const hold = () => {
+        if (!waits()) return;
+        void this.#holdBack(before, waits);
+        // Another page may have been busier by chance.
+        this.#later(check, hold);
       };
-      Promise.race([alive(), late])
+      this.#later(this.#hung ? freely.hung : loading() ? freely.loading : freely.loaded, hold);
+      this.#later(said, () => {
+        if (waits() && !loading())
+          this.#say(this.#status.state, 'the page does not answer and is held back: it shows what it showed');
+      });
+      Promise.race([this.#alive(open, loading), late])
         .finally(() => {
           answered = true;
           this.#letGo();
         })
         .then(
-          () => this.#watch(round),
+          () => {
+            if (this.#round !== round) return;
+            if (!loading() && this.#status.message !== '') this.#say('running', '');
+            this.#watch(round, loading);
+          },
           (error: unknown) => this.#again(round, plainWords(error)),
         );
     });
   }
 
-  /** The desk needs the processor more than a page that does not answer. */
-  async #holdBack(still: () => boolean): Promise<void> {
+  /** @throws Error when it is gone or takes too much memory */
+  async #alive({ cdp }: Open, loading: () => boolean): Promise<void> {
     try {
-      const release = await this.browser.holdBackBusiest();
+      await cdp.send('Runtime.evaluate', { expression: '1' });
+    } catch (error) {
+      // Between one document and the next there is nobody to answer, which is an answer.
+      if (loading()) return;
+      throw error;
+    }
+    const { metrics } = await cdp.send('Performance.getMetrics');
+    const metric = (name: string) => metrics.find((m) => m.name === name)?.value ?? 0;
+    if (metric('JSHeapUsedSize') > this.limits.heapBytes || metric('Nodes') > this.limits.nodes)
+      throw new Error('the page uses more and more memory');
+  }
+
+  /** The desk needs the processor more than a page that does not answer. */
+  async #holdBack(before: Promise<BrowserProcess[]>, still: () => boolean): Promise<void> {
+    try {
+      const release = await this.browser.holdBackBusiest(await before);
       if (!release) return;
-      this.#letGo();
-      if (still()) this.#release = release;
+      if (still()) this.#releases.push(release);
       else release();
     } catch (error) {
       this.browser.log.debug(
@@ -246,8 +292,8 @@ export class PageRenderer {
   }
 
   #letGo(): void {
-    this.#release?.();
-    this.#release = null;
+    for (const release of this.#releases) release();
+    this.#releases = [];
   }
 
   async #end(): Promise<void> {

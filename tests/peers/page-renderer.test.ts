@@ -23,6 +23,11 @@ const pages: Record<string, string> = {
   '/dialog':
     '<body style="margin:0;background:#0f0"><script>alert("stop");confirm("really?");window.open("/card");document.body.dataset.past=1;fetch("/past-dialogs")</script></body>',
   '/hangs': '<body style="margin:0;background:#0f0"><script>setTimeout(()=>{for(;;);},700)</script></body>',
+  // The script runs before the page has loaded.
+  '/hangs-at-once': '<body style="margin:0;background:#0f0"><script>for(;;);</script></body>',
+  // Computes for a while, three times, and is done.
+  '/slow':
+    '<body style="margin:0;background:#0f0"><script>let n=0,sum=0;const work=()=>{for(let i=0;i<1.2e8;i++)sum+=i%7;if(++n<3)setTimeout(work,20);else document.body.style.background="#00f"};setTimeout(work,300)</script></body>',
   '/eats':
     '<body style="margin:0;background:#0f0"><script>const all=[];setInterval(()=>{all.push(new Array(2e6).fill(Math.random()))},20)</script></body>',
   '/crosses': '<body style="margin:0;background:#0f0"><img src="http://OTHER/secret"></body>',
@@ -71,7 +76,15 @@ function render(path: string, more: Partial<PageSettings> = {}, limits: Partial<
     },
     browser,
     { onPicture: (png) => pictures.push(png), onStatus: (status) => statuses.push(status) },
-    { ...PAGE_LIMITS, check: 300, freely: 500, answer: 2500, again: [100, 200, 400], ...limits },
+    {
+      ...PAGE_LIMITS,
+      check: 300,
+      said: 1000,
+      answer: 2500,
+      again: [100, 200, 400],
+      againHung: [100, 200, 400],
+      ...limits,
+    },
   );
   return { renderer: open, pictures, statuses };
 }
@@ -169,12 +182,30 @@ describe('a page that', () => {
           .map(({ id, cpuTime }) => cpuTime - (before.find((p) => p.id === id)?.cpuTime ?? 0));
         return Math.max(...took) / seconds;
       };
-      await eventually(async () => (await share(200)) > 0.5, 20_000);
-      await eventually(async () => (await share(1500)) < 0.4, 8000);
+      await eventually(() => statuses.some((s) => /does not answer/.test(s.message)), 20_000);
+      expect(await share(1500)).toBeLessThan(0.3);
       await eventually(() => statuses.some((s) => /hangs/.test(s.message)), 20_000);
       await session.detach();
     },
   );
+
+  test('hangs before it has loaded is held back too, and it is said that it hangs', async () => {
+    const { statuses } = render('/hangs-at-once', {}, { load: 5000 });
+    await eventually(() => statuses.some((s) => /hangs/.test(s.message)), 20_000);
+    await eventually(() => asked.filter((path) => path === '/hangs-at-once').length > 1, 20_000);
+    expect(statuses.some((s) => s.state === 'running')).toBe(false);
+  });
+
+  test('is only slow is held back meanwhile, and gets done', async () => {
+    const { renderer, statuses } = render('/slow', {}, { answer: 12_000 });
+    await eventually(
+      () => renderer.picture !== null && pixelsOf(Buffer.from(renderer.picture))(50, 50)[2] > 200,
+      30_000,
+    );
+    await eventually(() => renderer.status.message === '', 5000);
+    expect(statuses.some((s) => /hangs/.test(s.message))).toBe(false);
+    expect(asked.filter((path) => path === '/slow')).toHaveLength(1);
+  });
 
   test('eats memory is ended', async () => {
     const { statuses } = render('/eats', {}, { heapBytes: 100 * 1024 * 1024 });

@@ -76,7 +76,9 @@ test('a table with values far out of range, with a domain of its own, of the lar
           strength,
         );
         want.forEach((v, c) =>
-          expect(Math.abs(room[i * 4 + c] - v * 255), `${one.size}, ${strength}: ${i}`).toBeLessThanOrEqual(2),
+          expect(Math.abs(room[i * 4 + c] - v * 255), `${one.size}, ${strength}: ${i}`).toBeLessThanOrEqual(
+            2,
+          ),
         );
       }
     }

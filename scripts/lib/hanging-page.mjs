@@ -1,0 +1,106 @@
+// A web page over a scene that computes without end as soon as it is told to, and does so again each time it is begun anew.
+import http from 'node:http';
+import path from 'node:path';
+import Sqlite from 'better-sqlite3';
+
+/** A card that stands still: one that moves costs something by itself. It asks every quarter of a second. */
+const PAGE = `<!doctype html><body style="margin:0"><div style="position:absolute;top:8vh;width:30vw;height:20vh;background:#35506b"></div><script>
+setInterval(async () => { if ((await (await fetch('/told')).text()) === 'hang') for (;;); }, 250);
+</script></body>`;
+
+const wait = (seconds) => new Promise((resolve) => setTimeout(resolve, seconds * 1000));
+
+/**
+ * @param {object} studio
+ * @param {string} studio.api address of the show
+ * @param {string} studio.data folder of the studio's data
+ * @param {string} studio.showId
+ * @param {(name: string, put: object[]) => Promise<void>} studio.edit
+ * @returns what `byTurns` needs to know of it, how often it was begun, and its end
+ */
+export async function hangingPage({ api, data, showId, edit }) {
+  let told = 'go on';
+  let asked = 0;
+  let begun = 0;
+  const server = http.createServer((request, response) => {
+    if (request.url === '/told') asked += 1;
+    else if (request.url === '/') begun += 1;
+    response.writeHead(200, { 'content-type': request.url === '/told' ? 'text/plain' : 'text/html' });
+    response.end(request.url === '/told' ? told : PAGE);
+  });
+  await new Promise((resolve) => server.listen(0, '127.0.0.1', resolve));
+  const { port } = server.address();
+
+  const id = 'input-hanging-page';
+  await edit('Page', [
+    {
+      kind: 'input',
+      id,
+      showId,
+      name: 'Page',
+      position: 99,
+      source: { type: 'page', width: 1280, height: 720, fps: 20, allowed: [`127.0.0.1:${port}`] },
+      crop: { left: 0, top: 0, right: 0, bottom: 0 },
+      turnDeg: 0,
+      mirrored: false,
+      keepReady: true,
+      standInId: null,
+      key: null,
+      gradeId: null,
+    },
+  ]);
+  const answer = await fetch(`${api}/input-address`, {
+    method: 'POST',
+    body: new URLSearchParams({ intent: 'set', inputId: id, address: `http://127.0.0.1:${port}/` }),
+  });
+  if (!answer.ok) throw new Error((await answer.json()).message);
+  // Over the game's picture: as that is placed.
+  const database = new Sqlite(path.join(data, 'dolomite.sqlite'), { readonly: true });
+  const like = database
+    .prepare("SELECT data FROM layer WHERE scene_id = 'sc-game' ORDER BY position LIMIT 1")
+    .get();
+  database.close();
+  await edit('Page over the game', [
+    {
+      ...JSON.parse(like.data),
+      kind: 'layer',
+      id: 'layer-hanging-page',
+      showId,
+      name: 'Page',
+      position: 99,
+      sceneId: 'sc-game',
+      groupId: null,
+      content: { type: 'input', inputId: id, fit: 'fill' },
+    },
+  ]);
+  const asksAgain = async () => {
+    for (const before = asked; asked === before; ) await wait(0.2);
+  };
+  return {
+    /** Once it is there, and its browser has started. */
+    async ready() {
+      await asksAgain();
+      await wait(8);
+    },
+    /** Half a minute each; how it begins to hang counts too. */
+    turns: {
+      each: 30,
+      uncounted: 0,
+      settle: { with: 0, without: 8 },
+      begin() {
+        told = 'hang';
+        return [];
+      },
+      async end() {
+        told = 'go on';
+        for (const before = asked; asked === before;) await wait(0.2);
+      },
+    },
+    /** How often it was begun. */
+    begun: () => begun,
+    close() {
+      server.closeAllConnections();
+      server.close();
+    },
+  };
+}
