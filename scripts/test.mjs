@@ -13,6 +13,7 @@ const missing = ensurePrograms([
   'ffmpeg',
   'nginx with its RTMP module',
   'ngircd',
+  "GStreamer's RTSP server",
   'espeak-ng',
   'iproute2',
 ]);

@@ -17,6 +17,19 @@ const PROGRAMS = {
   },
   'espeak-ng': { there: () => onPath('espeak-ng'), packages: ['espeak-ng'] },
   iproute2: { there: () => onPath('ip'), packages: ['iproute2'] },
+  "GStreamer's RTSP server": {
+    there: () =>
+      spawnSync('/usr/bin/python3', [
+        '-c',
+        "import gi; gi.require_version('GstRtspServer', '1.0'); from gi.repository import Gst; Gst.init(None); exit(0 if Gst.ElementFactory.find('rtph264pay') else 1)",
+      ]).status === 0,
+    packages: [
+      'python3-gi',
+      'gir1.2-gst-rtsp-server-1.0',
+      'gstreamer1.0-plugins-base',
+      'gstreamer1.0-plugins-good',
+    ],
+  },
   ngircd: { there: () => onPath('ngircd'), packages: ['ngircd'] },
 };
 

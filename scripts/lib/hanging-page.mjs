@@ -74,7 +74,7 @@ export async function hangingPage({ api, data, showId, edit }) {
     },
   ]);
   const asksAgain = async () => {
-    for (const before = asked; asked === before; ) await wait(0.2);
+    for (const before = asked; asked === before;) await wait(0.2);
   };
   return {
     /** Once it is there, and its browser has started. */

@@ -12,6 +12,7 @@ import { FeedChannel } from '../../server/inputs/feed-channel';
 import { FeedIntake } from '../../server/inputs/feed-intake';
 import { FeedPull } from '../../server/inputs/feed-pull';
 import { eventually } from '../lib/relay-process';
+import { RtspServer } from '../lib/rtsp-server';
 
 const log = pino({ level: 'silent' });
 const folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-feeds-'));
@@ -229,6 +230,46 @@ describe('a feed that is fetched', () => {
     expect(ends[0]).toMatch(words);
     expect(ends[0]).toMatch(/tried again/);
     expect(ends[0]).not.toContain('127.0.0.1');
+  });
+
+  describe('from a camera by RTSP', () => {
+    let camera: RtspServer | null = null;
+    afterEach(() => {
+      camera?.stop();
+      camera = null;
+    });
+    const film = () => {
+      const file = path.join(folder, 'camera.mp4');
+      spawnSync('ffmpeg', ['-v', 'error', '-y', ...PICTURE, ...SOUND, '-t', '4', ...H264, ...AAC, file]);
+      return file;
+    };
+
+    test('comes as it is, with a password, and comes back after the camera was switched off', async () => {
+      camera = await RtspServer.start(film(), 'night:lamp');
+      const { tags, ends } = fetched(camera.url('night:lamp'));
+      // The camera's film is over, and is asked for once more.
+      await eventually(() => ends.length > 0, 30_000);
+      const found = probe(tags, 'fetched-rtsp.flv');
+      expect(found.codecs).toEqual(['aac', 'h264']);
+      expect(found.errors).toBe('');
+      expect(tags.filter((t) => t.kind === 'video').length).toBeGreaterThan(90);
+      expect(tags.filter((t) => t.kind === 'audio').length).toBeGreaterThan(170);
+      const stamps = tags.filter((t) => t.kind === 'video').map((t) => t.timestampMs);
+      expect(stamps.every((at, i) => i === 0 || at >= stamps[i - 1])).toBe(true);
+      const before = tags.length;
+      await eventually(() => tags.length > before + 20, 30_000);
+      camera.stop();
+      await eventually(() => ends.length > 1, 30_000);
+      expect(ends.join()).not.toContain('lamp');
+    });
+
+    test('without the password it wants, it says so', async () => {
+      camera = await RtspServer.start(film(), 'night:lamp');
+      const { tags, ends } = fetched(camera.url());
+      await eventually(() => ends.length > 0, 20_000);
+      expect(ends[0]).toMatch(/another name or password/);
+      expect(tags).toEqual([]);
+    });
   });
 
   test('does not lead to files of this machine', async () => {
