@@ -106,7 +106,7 @@ export function InputFields({ input }: { input: InputRecord }) {
           onChange={(e) => set('Stand-in', { standInId: e.target.value === '' ? null : e.target.value })}
           slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
         >
-          <MenuItem value="">Placeholder</MenuItem>
+          <MenuItem value="">{input.source.type === 'page' ? 'Nothing' : 'Placeholder'}</MenuItem>
           {recordsOf(document, 'input')
             .filter((other) => other.id !== input.id)
             .map((other) => (

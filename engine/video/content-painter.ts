@@ -320,6 +320,8 @@ export class ContentPainter {
     source: PictureSource | undefined,
   ): void {
     const input = findRecord(this.from.document(), 'input', inputId);
+    // A page lies over other layers: with a card in its place there would be nothing else to be seen.
+    if (input?.source.type === 'page') return;
     const why = source ? source.message || 'waiting' : 'asleep until its scene is shown';
     const words = `${input?.name ?? 'Input'}\n${why}`;
     this.#cached(context, item, `placeholder|${words}`, (c, w, h) => paintPlaceholder(c, words, w, h));

@@ -191,6 +191,20 @@ describe('layers together', () => {
     const bare = await drawn([sampleInput('cam', broken), layer]);
     expect(bare(50, 32)).toEqual([37, 44, 53]);
   });
+  test('a page without a picture covers nothing of what lies below it', async () => {
+    const got = await drawn([
+      sampleInput('page', { source: { type: 'page', width: 16, height: 9, fps: 10, allowed: [] } }),
+      sampleLayer('below', 'a', 0, {
+        content: { type: 'input', inputId: 'chart', fit: 'stretch' },
+        wide: box,
+      }),
+      sampleLayer('above', 'a', 1, { content: { type: 'input', inputId: 'page', fit: 'fit' } }),
+    ]);
+    compare(
+      got,
+      through((s, t) => [s * 8, t * 4]),
+    );
+  });
 });
 
 describe('words', () => {
