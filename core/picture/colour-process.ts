@@ -5,7 +5,6 @@
 import type { ColourKey, GradeValues } from '../show/colour-records';
 import { ColourKernel, type PointOrder } from './colour-kernel/colour-kernel';
 import type { CubeTable } from './cube-table';
-import { drawnIn } from './grade';
 import type { PlaneLayout, PlaneMatrix } from './planes';
 
 export interface ColourSettings {
@@ -20,7 +19,6 @@ export interface ColourSettings {
 export class ColourProcess {
   readonly #kernel = new ColourKernel();
   #settings: ColourSettings;
-  #across = new Uint16Array(0);
 
   constructor(settings: ColourSettings) {
     this.#settings = settings;
@@ -63,7 +61,7 @@ export class ColourProcess {
 
   #finish(width: number, height: number): void {
     const edge = this.settings.key?.edge ?? 0;
-    if (edge > 0) this.#drawIn(this.room(width, height), width, height, edge);
+    if (edge > 0) this.#kernel.drawIn(width, height, edge);
   }
 
   /** Colours a picture that lies elsewhere, in place. */
@@ -72,35 +70,5 @@ export class ColourProcess {
     room.set(data);
     this.run(width, height);
     data.set(room);
-  }
-
-  /** Opacity from the means of 3×3 points; at the picture's edge of those there are. */
-  #drawIn(data: Uint8ClampedArray, width: number, height: number, edge: number): void {
-    const count = width * height;
-    // Sums of three beside each other first, then of three such sums above each other.
-    if (this.#across.length !== count) this.#across = new Uint16Array(count);
-    const across = this.#across;
-    for (let y = 0; y < height; y++) {
-      const row = y * width;
-      let left = 0;
-      let middle = data[row * 4 + 3];
-      for (let x = 0; x < width; x++) {
-        const right = x < width - 1 ? data[(row + x) * 4 + 7] : 0;
-        across[row + x] = left + middle + right;
-        left = middle;
-        middle = right;
-      }
-    }
-    for (let y = 0; y < height; y++) {
-      const rows = (y > 0 ? 1 : 0) + 1 + (y < height - 1 ? 1 : 0);
-      const above = y > 0 ? -width : 0;
-      const below = y < height - 1 ? width : 0;
-      for (let x = 0, i = y * width; x < width; x++, i++) {
-        const sum = across[i] + (above ? across[i + above] : 0) + (below ? across[i + below] : 0);
-        if (sum === 0) continue;
-        const all = rows * (x > 0 && x < width - 1 ? 3 : width > 1 ? 2 : 1) * 255;
-        if (sum !== all) data[i * 4 + 3] = drawnIn(sum / all, edge) * 255;
-      }
-    }
   }
 }

@@ -120,6 +120,39 @@ describe('a key', () => {
     );
   });
 
+  test.each([
+    [1, 1],
+    [1, 9],
+    [2, 2],
+    [3, 40],
+    [7, 5],
+    [8, 8],
+    [17, 6],
+    [64, 3],
+  ])('the edge of a picture of %i×%i is drawn in as the mean of what is there says', (w, h) => {
+    const data = Uint8ClampedArray.from({ length: w * h * 4 }, (_, i) => (i * 167 + (i >> 3) * 59) & 255);
+    const key = { ...START_KEY, edge: 0.4 };
+    const whole = data.slice();
+    new ColourProcess({ values: null, table: null, strength: 0, key: { ...key, edge: 0 } }).colour(
+      whole,
+      w,
+      h,
+    );
+    const out = data.slice();
+    new ColourProcess({ values: null, table: null, strength: 0, key }).colour(out, w, h);
+    for (let y = 0; y < h; y++)
+      for (let x = 0; x < w; x++) {
+        const around = [-1, 0, 1]
+          .flatMap((dy) => [-1, 0, 1].map((dx) => [x + dx, y + dy]))
+          .filter(([a, b]) => a >= 0 && b >= 0 && a < w && b < h)
+          .map(([a, b]) => whole[(b * w + a) * 4 + 3]);
+        const want = drawnIn(around.reduce((a, b) => a + b) / around.length / 255, 0.4) * 255;
+        const at = (y * w + x) * 4;
+        expect(Math.abs(out[at + 3] - want), `${x}, ${y}`).toBeLessThanOrEqual(1);
+        expect([...out.subarray(at, at + 3)]).toEqual([...whole.subarray(at, at + 3)]);
+      }
+  });
+
   test('over a picture it is within 2 of 255 of the reference, at any values', () => {
     fc.assert(
       fc.property(

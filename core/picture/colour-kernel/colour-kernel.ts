@@ -14,6 +14,7 @@ interface Exports {
   setTable(axes: number, at: number, entries: number, strength: number): void;
   setDomain(r: number, g: number, b: number, perRed: number, perGreen: number, perBlue: number): void;
   colour(at: number, count: number, redAt: 0 | 16): void;
+  drawIn(at: number, width: number, height: number, edge: number, room: number): void;
   setMatrix(off: number, y: number, rv: number, gu: number, gv: number, bu: number): void;
   colourPlanes(
     y: number,
@@ -41,6 +42,8 @@ const TABLE_AT = 24_576;
 
 /** What is read and written at once may reach this far over the end. */
 const SLACK = 64;
+/** Rows of numbers in 16 bits that drawing in the edge needs room for. */
+const LINES = 5;
 
 let compiled: WebAssembly.Module | null = null;
 
@@ -138,6 +141,16 @@ export class ColourKernel {
   /** Colours the first points of the room in place; those that come as blue, green, red leave as red, green, blue. */
   colour(points: number, order: PointOrder = 'RGBA'): void {
     this.#exports.colour(this.#pictureAt, points, order === 'RGBA' ? 0 : 16);
+  }
+
+  /**
+   * Opacity of the picture in the room from the means of 3×3 points, drawn in by `edge` (above 0), see `drawnIn`. What was
+   * put into `planes` is lost.
+   */
+  drawIn(width: number, height: number, edge: number): void {
+    const room = this.#planesAt(width * height);
+    this.#reserve(room + LINES * 2 * (width + SLACK));
+    this.#exports.drawIn(this.#pictureAt, width, height, edge, room);
   }
 
   /** Where the planes of a picture of so many points are put, so many bytes. Taken anew for each picture. */

@@ -11,6 +11,7 @@ import { HELD, held } from './held.as';
 import { fromPlanes } from './planes.as';
 import { APART_POINTS, MOST_ENTRIES, lookUp, setApart } from './table.as';
 
+export { drawIn } from './edge.as';
 export { setMatrix } from './planes.as';
 
 /** Adding this leaves a number's nearest whole one in the low bits of its representation. */
