@@ -22,7 +22,7 @@ try {
       storm: { type: 'boolean', default: false },
       'by-turns': { type: 'boolean', default: false },
       motion: { type: 'boolean', default: false },
-      'hanging-page': { type: 'boolean', default: false },
+      page: { type: 'string' },
       scene: { type: 'string' },
       json: { type: 'string' },
       destination: { type: 'string', multiple: true, default: [] },
@@ -31,7 +31,7 @@ try {
   }));
 } catch (error) {
   fail(
-    `${error.message}. Options: --seconds N --size WxH --fps N --kbps N --tall WxH --channels N --storm --by-turns --motion --hanging-page --scene NAME --destination URL --json FILE --keep DIR`,
+    `${error.message}. Options: --seconds N --size WxH --fps N --kbps N --tall WxH --channels N --storm --by-turns --motion --page hangs|moves --scene NAME --destination URL --json FILE --keep DIR`,
   );
 }
 const seconds = Number(options.seconds);
@@ -39,8 +39,9 @@ const [width, height] = options.size.split('x').map(Number);
 const fps = Number(options.fps);
 const kbps = Number(options.kbps);
 const stormTurns = options.storm && options['by-turns'];
-const pageTurns = options['hanging-page'];
-if (stormTurns && pageTurns) fail('Choose --by-turns or --hanging-page: each needs the turns for itself.');
+const pageTurns = options.page !== undefined;
+if (pageTurns && !['hangs', 'moves'].includes(options.page)) fail('Give --page hangs or moves.');
+if (stormTurns && pageTurns) fail('Choose --by-turns or --page: each needs the turns for itself.');
 const [tallWidth, tallHeight] = options.tall ? options.tall.split('x').map(Number) : [0, 0];
 if (options.tall && !(tallWidth > 0 && tallHeight > 0)) fail('Give --tall a size like 360x640.');
 if (!(seconds >= 10) || !(width > 0) || !(height > 0) || !(fps > 0) || !(kbps > 0))
@@ -54,7 +55,7 @@ const { startStudio } = await import('./lib/studio.mjs');
 const { launchBrowser } = await import('./lib/browser.mjs');
 const { analyse, pullArguments, syncOffsetsIn } = await import('./lib/analyse.mjs');
 const { byTurns } = await import('./lib/by-turns.mjs');
-const { hangingPage } = await import('./lib/hanging-page.mjs');
+const { toldPage } = await import('./lib/told-page.mjs');
 const { startStorm, stormByTurns } = await import('./lib/audience-storm.mjs');
 const { manyChannels } = await import('./lib/many-channels.mjs');
 const { watchMemory } = await import('./lib/memory-watch.mjs');
@@ -159,7 +160,7 @@ try {
     });
   }
 
-  const hanging = pageTurns ? await hangingPage({ api, data, showId: SHOW, edit }) : null;
+  const told = pageTurns ? await toldPage({ does: options.page, api, data, showId: SHOW, edit }) : null;
 
   browser = await launchBrowser({ fakeDevices: true, throttling: true });
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
@@ -263,11 +264,11 @@ try {
   const each = Math.max(0, seconds - 2 * CHECK) / walk.length;
   // Scenes differ in what they cost: with and without are compared in one.
   if (stormTurns || pageTurns) await bring(options.scene ?? WALK[0]);
-  await hanging?.ready();
+  await told?.ready();
   const turns = stormTurns
     ? await stormByTurns(studio.platforms(), seconds - 2 * CHECK, data, { look, clear })
-    : hanging
-      ? await byTurns({ ...hanging.turns, seconds: seconds - 2 * CHECK, look })
+    : told
+      ? await byTurns({ ...told.turns, seconds: seconds - 2 * CHECK, look })
       : null;
   for (const name of turns ? [] : walk) {
     if (each < 0.5) break;
@@ -284,7 +285,7 @@ try {
   clearInterval(loadTimer);
   const memory = memoryWatched();
   const audience = stormTurns ? turns : countStorm && (await countStorm());
-  hanging?.close();
+  told?.close();
   const health = await (await fetch(`${api}/health`)).json();
   const took = (performance.now() - begun) / 1000;
   // How old the newest picture was when it was handed to the destinations.
@@ -388,7 +389,7 @@ try {
         alerts: desk.alerts,
       },
     }),
-    ...(hanging && { hangingPage: { ...turns, begun: hanging.begun() } }),
+    ...(told && { page: { does: options.page, ...turns, begun: told.begun() } }),
     memory,
     captureToIngestMs: round(captureToIngestMs),
     syncOffsetMs: { start: mean(first), end: mean(last), all: [...first, ...last].map((ms) => round(ms)) },
@@ -435,7 +436,9 @@ try {
     // What a storm may cost: one picture in a hundred that is late.
     ...(stormTurns && { stormCost: turns.latePercent.with <= turns.latePercent.without + 1 }),
     // And a page that hangs: none, but for what is chance among some thousands.
-    ...(hanging && { pageCost: turns.latePercent.with <= turns.latePercent.without + 0.5 }),
+    ...(options.page === 'hangs' && {
+      pageCost: turns.latePercent.with <= turns.latePercent.without + 0.5,
+    }),
   };
   report.bounds = bounds;
   report.withinBounds = Object.values(bounds).every(Boolean);

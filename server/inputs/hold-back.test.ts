@@ -1,7 +1,7 @@
 import { spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { afterEach, describe, expect, test, vi } from 'vitest';
-import { busiestPage, holdBack, type BrowserProcess } from './hold-back';
+import { busiestPage, holdBack, type BrowserProcess, type ProcessLook } from './hold-back';
 
 afterEach(() => vi.useRealTimers());
 
@@ -54,13 +54,26 @@ describe('a process that is held back', () => {
 });
 
 test('the busiest page is the one whose time went on most, not the one that had most', () => {
-  const at = (...list: [string, number, number][]): BrowserProcess[] =>
-    list.map(([type, id, cpuTime]) => ({ type, id, cpuTime }));
-  const before = at(['browser', 1, 50], ['renderer', 2, 40], ['renderer', 3, 1], ['renderer', 4, 0]);
-  const after = at(['browser', 1, 60], ['renderer', 2, 40.1], ['renderer', 3, 1.3], ['renderer', 4, 0.2]);
-  expect(busiestPage(before, after, new Set())).toBe(3);
-  expect(busiestPage(before, after, new Set([3]))).toBe(4);
+  const at = (atMs: number, ...list: [string, number, number][]): ProcessLook => ({
+    atMs,
+    processes: list.map(([type, id, cpuTime]) => ({ type, id, cpuTime })),
+  });
+  const before = at(5000, ['browser', 1, 50], ['renderer', 2, 40], ['renderer', 3, 1], ['renderer', 4, 0]);
+  const later: [string, number, number][] = [
+    ['browser', 1, 60],
+    ['renderer', 2, 40.1],
+    ['renderer', 3, 1.3],
+    ['renderer', 4, 0.2],
+  ];
+  const after = at(5400, ...later);
+  expect(busiestPage(before, after, new Set(), 0)).toBe(3);
+  expect(busiestPage(before, after, new Set([3]), 0)).toBe(4);
   // One that has come meanwhile counts from its beginning.
-  expect(busiestPage(before, [...after, ...at(['renderer', 5, 0.4])], new Set())).toBe(5);
-  expect(busiestPage(before, before, new Set())).toBeNull();
+  expect(busiestPage(before, at(5400, ...later, ['renderer', 5, 0.4]), new Set(), 0)).toBe(5);
+  expect(busiestPage(before, at(5400, ...before.processes.map(asRow)), new Set(), 0)).toBeNull();
+  // A page that works a little is none that computes without end: 0.3 of 0.4 seconds, and 0.2.
+  expect(busiestPage(before, after, new Set(), 0.7)).toBe(3);
+  expect(busiestPage(before, after, new Set([3]), 0.7)).toBeNull();
 });
+
+const asRow = ({ type, id, cpuTime }: BrowserProcess): [string, number, number] => [type, id, cpuTime];

@@ -48,19 +48,28 @@ export interface BrowserProcess {
   cpuTime: number;
 }
 
+/** What a browser's processes have computed, and when that was looked at (ms, as `performance.now` has it). */
+export interface ProcessLook {
+  atMs: number;
+  processes: readonly BrowserProcess[];
+}
+
 /**
- * Which of the pages' processes computed most between two looks; null when none did anything.
+ * Which of the pages' processes computed most between two looks; null when none took enough to be one without end.
  * @param but processes that are held back already
+ * @param share of a processor it must have taken at least, 0…1
  */
 export function busiestPage(
-  before: readonly BrowserProcess[],
-  after: readonly BrowserProcess[],
+  before: ProcessLook,
+  after: ProcessLook,
   but: ReadonlySet<number>,
+  share: number,
 ): number | null {
-  let [most, busiest]: [number, number | null] = [0, null];
-  for (const { type, id, cpuTime } of after) {
+  let most = (share * (after.atMs - before.atMs)) / 1000;
+  let busiest: number | null = null;
+  for (const { type, id, cpuTime } of after.processes) {
     if (type !== 'renderer' || but.has(id)) continue;
-    const took = cpuTime - (before.find((p) => p.id === id)?.cpuTime ?? 0);
+    const took = cpuTime - (before.processes.find((p) => p.id === id)?.cpuTime ?? 0);
     if (took > most) [most, busiest] = [took, id];
   }
   return busiest;

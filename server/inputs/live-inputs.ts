@@ -14,12 +14,14 @@ import { FeedIntake, INTAKE_APP } from './feed-intake';
 import { FeedPull, PULL_SCHEMES } from './feed-pull';
 import { Outlets } from './outlets';
 import { browserPath, PageBrowser } from './page-browser';
+import type { PictureCounts } from './page-pace';
 import { PageRenderer, type PageSettings } from './page-renderer';
 
 /** A page or a fetched feed that nobody looks at any more is ended after this: scenes come and go. */
 const LINGER_MS = 8000;
 /** A line that says nothing for two of these is dead, for the page at its end. */
 const HEARTBEAT_MS = 1000;
+const SLOWED = 'shown less often while pictures come late';
 const NO_ADDRESS = 'no address yet: give it one in the input’s settings';
 
 export interface AddressFacts {
@@ -57,6 +59,8 @@ export class LiveInputs {
     readonly secrets: SecretRepository,
     /** The show that is worked on. */
     readonly document: () => ShowDocument | null,
+    /** What the desk says of the programme's pictures; null while there is none. */
+    readonly pictures: () => PictureCounts | null,
     readonly log: Log,
   ) {
     this.#browser = new PageBrowser(log);
@@ -294,8 +298,15 @@ export class LiveInputs {
   }
 
   #heartbeat(): void {
-    for (const { outlets, renderer } of this.#pages.values())
-      if (outlets.count > 0 && renderer) outlets.send(inputPart({ kind: 'status', status: renderer.status }));
+    const { pace } = this.#browser;
+    pace.look(this.pictures());
+    for (const { outlets, renderer } of this.#pages.values()) {
+      if (outlets.count === 0 || !renderer) continue;
+      const { status } = renderer;
+      const slowed = status.state === 'running' && status.message === '' && pace.factor > 1;
+      const message = slowed ? SLOWED : status.message;
+      outlets.send(inputPart({ kind: 'status', status: { ...status, message } }));
+    }
     for (const { outlets, status } of this.#channels.values())
       if (outlets.count > 0) outlets.send(inputPart({ kind: 'status', status }));
   }

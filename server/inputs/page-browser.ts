@@ -4,7 +4,8 @@ import type { Browser, CDPSession } from 'playwright-core';
 import { Fault } from '../../core/fault';
 import type { Log } from '../log';
 import { behindOthers } from './behind-others';
-import { busiestPage, holdBack, type BrowserProcess } from './hold-back';
+import { PagePace } from './page-pace';
+import { busiestPage, holdBack, type ProcessLook } from './hold-back';
 
 const PLACES = [
   '/usr/bin/chromium',
@@ -55,7 +56,10 @@ export class PageBrowser {
   readonly #held = new Set<number>();
   #session: { browser: Browser; opened: Promise<CDPSession> } | null = null;
 
-  constructor(readonly log: Log) {}
+  constructor(
+    readonly log: Log,
+    readonly pace = new PagePace(),
+  ) {}
 
   /** @throws Fault `page.noBrowser` when none is installed or it does not start */
   async get(): Promise<Browser> {
@@ -72,20 +76,22 @@ export class PageBrowser {
   }
 
   /** What its processes have computed so far. */
-  async look(): Promise<BrowserProcess[]> {
+  async look(): Promise<ProcessLook> {
     const browser = await this.get();
     if (this.#session?.browser !== browser)
       this.#session = { browser, opened: browser.newBrowserCDPSession() };
     const session = await this.#session.opened;
-    return (await session.send('SystemInfo.getProcessInfo')).processInfo;
+    const { processInfo } = await session.send('SystemInfo.getProcessInfo');
+    return { atMs: performance.now(), processes: processInfo };
   }
 
   /**
    * Holds back the page that has computed most since `before`, since one that does not answer computes without end.
-   * @returns lets it run freely again; null when none computes that is not held back already
+   * @param share of a processor it must have taken, 0…1
+   * @returns lets it run freely again; null when none took so much that is not held back already
    */
-  async holdBackBusiest(before: readonly BrowserProcess[]): Promise<(() => void) | null> {
-    const pid = busiestPage(before, await this.look(), this.#held);
+  async holdBackBusiest(before: ProcessLook, share: number): Promise<(() => void) | null> {
+    const pid = busiestPage(before, await this.look(), this.#held, share);
     if (pid === null) return null;
     this.#held.add(pid);
     const release = holdBack(pid);

@@ -4,7 +4,7 @@ import { messageOf } from '../../core/fault';
 import { hostAndPort } from '../../core/inputs/web-address';
 import type { InputStreamStatus } from '../../protocol/input-stream';
 import { FilteringProxy, PROXY_STATUS } from './filtering-proxy';
-import type { BrowserProcess } from './hold-back';
+import type { ProcessLook } from './hold-back';
 import type { PageBrowser } from './page-browser';
 
 export interface PageSettings {
@@ -46,6 +46,12 @@ export const PAGE_LIMITS = {
 };
 const MAX_BLOCKED = 20;
 const HANGS = 'the page hangs';
+/**
+ * Parts of a processor that a page must take to be held back for one that does not answer: that one may not get more of a
+ * full machine. Which process is whose the browser does not say, so a second one must take more.
+ */
+const FIRST_SHARE = 0.3;
+const SECOND_SHARE = 0.7;
 
 type Open = { context: BrowserContext; page: Page; cdp: CDPSession };
 
@@ -195,7 +201,7 @@ export class PageRenderer {
     this.#say('running', '');
   }
 
-  /** Pictures come when the page changes; the next one is asked for no sooner than the rate allows. */
+  /** Pictures come when the page changes; the next one is asked for no sooner than its rate and the pace of all allow. */
   #cast(round: number, cdp: CDPSession): void {
     const { width, height, fps } = this.settings;
     let last = 0;
@@ -204,7 +210,7 @@ export class PageRenderer {
       this.#picture = Buffer.from(data, 'base64');
       this.listener.onPicture(this.#picture);
       const now = performance.now();
-      const wait = Math.max(0, last + 1000 / fps - now);
+      const wait = Math.max(0, last + (1000 / fps) * this.browser.pace.factor - now);
       last = now + wait;
       this.#later(wait, () => void cdp.send('Page.screencastFrameAck', { sessionId }).catch(() => {}));
     });
@@ -226,7 +232,7 @@ export class PageRenderer {
       const waits = () => !answered && this.#round === round;
       const late = new Promise<never>((_, reject) =>
         this.#later(loading() ? load : answer, () => {
-          if (answered) return;
+          if (!waits()) return;
           this.#hangs = true;
           reject(new Error(HANGS));
         }),
@@ -234,13 +240,15 @@ export class PageRenderer {
       const before = this.browser.look();
       // Who does not answer here has no chance below either.
       before.catch(() => {});
-      const hold = () => {
+      const hold = (share: number) => {
         if (!waits()) return;
-        void this.#holdBack(before, waits);
-        // Another page may have been busier by chance.
-        this.#later(check, hold);
+        void this.#holdBack(before, share, waits);
+        // It may have been another one that was busier by chance.
+        this.#later(check, () => hold(SECOND_SHARE));
       };
-      this.#later(this.#hung ? freely.hung : loading() ? freely.loading : freely.loaded, hold);
+      this.#later(this.#hung ? freely.hung : loading() ? freely.loading : freely.loaded, () =>
+        hold(FIRST_SHARE),
+      );
       this.#later(said, () => {
         if (waits() && !loading())
           this.#say(this.#status.state, 'the page does not answer and is held back: it shows what it showed');
@@ -277,9 +285,9 @@ export class PageRenderer {
   }
 
   /** The desk needs the processor more than a page that does not answer. */
-  async #holdBack(before: Promise<BrowserProcess[]>, still: () => boolean): Promise<void> {
+  async #holdBack(before: Promise<ProcessLook>, share: number, still: () => boolean): Promise<void> {
     try {
-      const release = await this.browser.holdBackBusiest(await before);
+      const release = await this.browser.holdBackBusiest(await before, share);
       if (!release) return;
       if (still()) this.#releases.push(release);
       else release();

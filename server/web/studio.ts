@@ -96,7 +96,12 @@ export class Studio {
       say: (message) => this.bus.broadcast(message),
       document: () => this.#shown(),
     });
-    this.inputs = new LiveInputs(this.secrets, () => this.#shown(), log);
+    this.inputs = new LiveInputs(
+      this.secrets,
+      () => this.#shown(),
+      () => this.bus.health,
+      log,
+    );
     this.evenings = new EveningRepository(this.#database);
     this.lineTests = new LineTestRepository(this.#database);
     this.announcer = new Announcer(this.secrets, Date.now);

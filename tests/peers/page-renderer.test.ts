@@ -189,6 +189,26 @@ describe('a page that', () => {
     },
   );
 
+  test.skipIf(process.platform === 'win32')('hangs leaves another one alone that moves', async () => {
+    const moving = render('/moves').renderer;
+    try {
+      const { statuses } = render('/hangs', {}, { answer: 6000 });
+      await eventually(() => statuses.some((s) => /does not answer/.test(s.message)), 20_000);
+      let changes = 0;
+      const until = performance.now() + 3000;
+      for (let last = moving.picture; performance.now() < until;) {
+        await new Promise((resolve) => setTimeout(resolve, 20));
+        if (moving.picture !== last) changes += 1;
+        last = moving.picture;
+      }
+      // Ten a second are asked for; held back it would show two.
+      expect(changes).toBeGreaterThan(15);
+      expect(statuses.some((s) => /hangs/.test(s.message))).toBe(false);
+    } finally {
+      await moving.close();
+    }
+  });
+
   test('hangs before it has loaded is held back too, and it is said that it hangs', async () => {
     const { statuses } = render('/hangs-at-once', {}, { load: 5000 });
     await eventually(() => statuses.some((s) => /hangs/.test(s.message)), 20_000);

@@ -1,25 +1,32 @@
-// A web page over a scene that computes without end as soon as it is told to, and does so again each time it is begun anew.
+// A web page over a scene that does what it is told: stands still, moves, or computes without end, and does so again each
+// time it is begun anew.
 import http from 'node:http';
 import path from 'node:path';
 import Sqlite from 'better-sqlite3';
 
-/** A card that stands still: one that moves costs something by itself. It asks every quarter of a second. */
-const PAGE = `<!doctype html><body style="margin:0"><div style="position:absolute;top:8vh;width:30vw;height:20vh;background:#35506b"></div><script>
-setInterval(async () => { if ((await (await fetch('/told')).text()) === 'hang') for (;;); }, 250);
+/** A card; it asks every quarter of a second what to do. */
+const PAGE = `<!doctype html><body style="margin:0"><div id="card" style="position:absolute;left:0;top:8vh;width:30vw;height:20vh;background:#35506b"></div><script>
+let told = 'stand';
+setInterval(() => { if (told === 'moves') card.style.left = 20 + 20 * Math.sin(performance.now() / 900) + 'vw'; }, 40);
+setInterval(async () => {
+  told = await (await fetch('/told')).text();
+  if (told === 'hangs') for (;;);
+}, 250);
 </script></body>`;
 
 const wait = (seconds) => new Promise((resolve) => setTimeout(resolve, seconds * 1000));
 
 /**
  * @param {object} studio
+ * @param {'hangs' | 'moves'} studio.does in the turns with it; in the others it stands still
  * @param {string} studio.api address of the show
  * @param {string} studio.data folder of the studio's data
  * @param {string} studio.showId
  * @param {(name: string, put: object[]) => Promise<void>} studio.edit
  * @returns what `byTurns` needs to know of it, how often it was begun, and its end
  */
-export async function hangingPage({ api, data, showId, edit }) {
-  let told = 'go on';
+export async function toldPage({ does, api, data, showId, edit }) {
+  let told = 'stand';
   let asked = 0;
   let begun = 0;
   const server = http.createServer((request, response) => {
@@ -31,7 +38,7 @@ export async function hangingPage({ api, data, showId, edit }) {
   await new Promise((resolve) => server.listen(0, '127.0.0.1', resolve));
   const { port } = server.address();
 
-  const id = 'input-hanging-page';
+  const id = 'input-told-page';
   await edit('Page', [
     {
       kind: 'input',
@@ -64,7 +71,7 @@ export async function hangingPage({ api, data, showId, edit }) {
     {
       ...JSON.parse(like.data),
       kind: 'layer',
-      id: 'layer-hanging-page',
+      id: 'layer-told-page',
       showId,
       name: 'Page',
       position: 99,
@@ -82,18 +89,18 @@ export async function hangingPage({ api, data, showId, edit }) {
       await asksAgain();
       await wait(8);
     },
-    /** Half a minute each; how it begins to hang counts too. */
+    /** Half a minute each; how it begins counts too. */
     turns: {
       each: 30,
       uncounted: 0,
       settle: { with: 0, without: 8 },
       begin() {
-        told = 'hang';
+        told = does;
         return [];
       },
       async end() {
-        told = 'go on';
-        for (const before = asked; asked === before;) await wait(0.2);
+        told = 'stand';
+        await asksAgain();
       },
     },
     /** How often it was begun. */
