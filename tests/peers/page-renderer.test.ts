@@ -217,10 +217,10 @@ describe('a page that', () => {
   });
 
   test('is only slow is held back meanwhile, and gets done', async () => {
-    const { renderer, statuses } = render('/slow', {}, { answer: 12_000 });
+    const { renderer, statuses } = render('/slow', {}, { answer: 40_000 });
     await eventually(
       () => renderer.picture !== null && pixelsOf(Buffer.from(renderer.picture))(50, 50)[2] > 200,
-      30_000,
+      120_000,
     );
     await eventually(() => renderer.status.message === '', 5000);
     expect(statuses.some((s) => /hangs/.test(s.message))).toBe(false);
