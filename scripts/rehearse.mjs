@@ -31,7 +31,7 @@ try {
   }));
 } catch (error) {
   fail(
-    `${error.message}. Options: --seconds N --size WxH --fps N --kbps N --tall WxH --channels N --storm --by-turns --motion --page hangs|moves --scene NAME --destination URL --json FILE --keep DIR`,
+    `${error.message}. Options: --seconds N --size WxH --fps N --kbps N --tall WxH --channels N --storm --by-turns --motion --page hangs|moves|dies --scene NAME --destination URL --json FILE --keep DIR`,
   );
 }
 const seconds = Number(options.seconds);
@@ -40,7 +40,8 @@ const fps = Number(options.fps);
 const kbps = Number(options.kbps);
 const stormTurns = options.storm && options['by-turns'];
 const pageTurns = options.page !== undefined;
-if (pageTurns && !['hangs', 'moves'].includes(options.page)) fail('Give --page hangs or moves.');
+if (pageTurns && !['hangs', 'moves', 'dies'].includes(options.page))
+  fail('Give --page hangs, moves or dies.');
 if (stormTurns && pageTurns) fail('Choose --by-turns or --page: each needs the turns for itself.');
 const [tallWidth, tallHeight] = options.tall ? options.tall.split('x').map(Number) : [0, 0];
 if (options.tall && !(tallWidth > 0 && tallHeight > 0)) fail('Give --tall a size like 360x640.');
@@ -160,7 +161,16 @@ try {
     });
   }
 
-  const told = pageTurns ? await toldPage({ does: options.page, api, data, showId: SHOW, edit }) : null;
+  const told = pageTurns
+    ? await toldPage({
+        does: options.page,
+        web: studio.children.get('web').pid,
+        api,
+        data,
+        showId: SHOW,
+        edit,
+      })
+    : null;
 
   browser = await launchBrowser({ fakeDevices: true, throttling: true });
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
@@ -435,8 +445,8 @@ try {
     }),
     // What a storm may cost: one picture in a hundred that is late.
     ...(stormTurns && { stormCost: turns.latePercent.with <= turns.latePercent.without + 1 }),
-    // And a page that hangs: none, but for what is chance among some thousands.
-    ...(options.page === 'hangs' && {
+    // And a page that hangs or dies: none, but for what is chance among some thousands.
+    ...(['hangs', 'dies'].includes(options.page) && {
       pageCost: turns.latePercent.with <= turns.latePercent.without + 0.5,
     }),
   };

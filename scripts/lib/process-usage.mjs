@@ -39,6 +39,16 @@ function family(pid) {
   });
 }
 
+/** Kills the processes of a browser below `pid` that render pages, as the system does when memory runs out. */
+export function killRenderers(pid) {
+  for (const p of family(pid))
+    try {
+      if (readFileSync(`/proc/${p}/cmdline`, 'utf8').includes('--type=renderer')) process.kill(p, 'SIGKILL');
+    } catch {
+      // It has ended by itself.
+    }
+}
+
 /** Processor seconds so far, and the sum of the largest memory of each process. */
 export function usage(pid, withChildren = false) {
   const pids = withChildren ? family(pid) : [pid];

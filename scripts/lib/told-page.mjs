@@ -1,8 +1,9 @@
-// A web page over a scene that does what it is told: stands still, moves, or computes without end, and does so again each
-// time it is begun anew.
+// A web page over a scene that does what it is told: stands still, moves, dies, or computes without end, and does so again
+// each time it is begun anew.
 import http from 'node:http';
 import path from 'node:path';
 import Sqlite from 'better-sqlite3';
+import { killRenderers } from './process-usage.mjs';
 
 /** A card; it asks every quarter of a second what to do. */
 const PAGE = `<!doctype html><body style="margin:0"><div id="card" style="position:absolute;left:0;top:8vh;width:30vw;height:20vh;background:#35506b"></div><script>
@@ -18,14 +19,15 @@ const wait = (seconds) => new Promise((resolve) => setTimeout(resolve, seconds *
 
 /**
  * @param {object} studio
- * @param {'hangs' | 'moves'} studio.does in the turns with it; in the others it stands still
+ * @param {'hangs' | 'moves' | 'dies'} studio.does in the turns with it; in the others it stands still
+ * @param {number} studio.web the process whose browser renders it
  * @param {string} studio.api address of the show
  * @param {string} studio.data folder of the studio's data
  * @param {string} studio.showId
  * @param {(name: string, put: object[]) => Promise<void>} studio.edit
  * @returns what `byTurns` needs to know of it, how often it was begun, and its end
  */
-export async function toldPage({ does, api, data, showId, edit }) {
+export async function toldPage({ does, web, api, data, showId, edit }) {
   let told = 'stand';
   let asked = 0;
   let begun = 0;
@@ -83,6 +85,12 @@ export async function toldPage({ does, api, data, showId, edit }) {
   const asksAgain = async () => {
     for (const before = asked; asked === before;) await wait(0.2);
   };
+  const dieAgain = async () => {
+    for (let n = 0; n < 3; n++) {
+      killRenderers(web);
+      await wait(9);
+    }
+  };
   return {
     /** Once it is there, and its browser has started. */
     async ready() {
@@ -95,6 +103,7 @@ export async function toldPage({ does, api, data, showId, edit }) {
       uncounted: 0,
       settle: { with: 0, without: 8 },
       begin() {
+        if (does === 'dies') return [dieAgain()];
         told = does;
         return [];
       },

@@ -106,13 +106,14 @@ export class ColourKernel {
           (_, i) => (min + ((domain.max[c] - min) * i) / (size - 1)) * (1 - mixed),
         ),
       );
-      for (let i = 0; i < count; i++) {
-        const place = [i % size, Math.floor(i / size) % size, Math.floor(i / (size * size))];
-        for (let c = 0; c < 3; c++) {
-          const value = own[c][place[c]] + values[i * 3 + c] * mixed;
-          to[i * 4 + c] = Math.max(-32_768, Math.min(32_767, Math.round(value * ENTRY)));
-        }
-      }
+      // Anew with each step of a slider: nothing is made on the way.
+      for (let z = 0, i = 0; z < size; z++)
+        for (let y = 0; y < size; y++)
+          for (let x = 0; x < size; x++, i++) {
+            to[i * 4] = entryOf(own[0][x] + values[i * 3] * mixed);
+            to[i * 4 + 1] = entryOf(own[1][y] + values[i * 3 + 1] * mixed);
+            to[i * 4 + 2] = entryOf(own[2][z] + values[i * 3 + 2] * mixed);
+          }
     } else {
       const to = new Float32Array(buffer, TABLE_AT, count * 3);
       for (let i = 0; i < count; i++) for (let c = 0; c < 3; c++) to[c * size + i] = values[i * 3 + c];
@@ -197,6 +198,8 @@ export class ColourKernel {
     );
   }
 }
+
+const entryOf = (value: number) => Math.max(-32_768, Math.min(32_767, Math.round(value * ENTRY)));
 
 /** Whether none of a byte's values is beyond the ends of a table, where it would be the end's. */
 function coversBytes({ domain }: CubeTable): boolean {

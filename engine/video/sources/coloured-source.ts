@@ -274,6 +274,8 @@ export class ColouredSource implements PictureSource {
       this.#colourRoom(context, size, order);
       this.#drawn = version;
     } catch (error) {
+      // Settings that came meanwhile may have moved the memory it was copied to: that says nothing of the picture.
+      if (!same()) return;
       // A kind of picture that the browser cannot copy out: drawing it takes longer and shows the same.
       this.#uncopied = true;
       console.warn(error);
