@@ -240,18 +240,17 @@ export class PageRenderer {
       const before = this.browser.look();
       // Who does not answer here has no chance below either.
       before.catch(() => {});
-      const hold = (share: number) => {
+      const hold = () => {
         if (!waits()) return;
-        void this.#holdBack(before, share, waits);
-        // It may have been another one that was busier by chance.
-        this.#later(check, () => hold(SECOND_SHARE));
+        void this.#holdBack(before, waits);
+        // Too little may have been seen of it, or another one was busier by chance.
+        this.#later(check, hold);
       };
-      this.#later(this.#hung ? freely.hung : loading() ? freely.loading : freely.loaded, () =>
-        hold(FIRST_SHARE),
-      );
+      this.#later(this.#hung ? freely.hung : loading() ? freely.loading : freely.loaded, hold);
       this.#later(said, () => {
-        if (waits() && !loading())
-          this.#say(this.#status.state, 'the page does not answer and is held back: it shows what it showed');
+        if (!waits() || loading()) return;
+        const held = this.#releases.length > 0 ? ' and is held back' : '';
+        this.#say(this.#status.state, `the page does not answer${held}: it shows what it showed`);
       });
       Promise.race([this.#alive(open, loading), late])
         .finally(() => {
@@ -271,22 +270,24 @@ export class PageRenderer {
 
   /** @throws Error when it is gone or takes too much memory */
   async #alive({ cdp }: Open, loading: () => boolean): Promise<void> {
-    try {
+    const ask = async () => {
       await cdp.send('Runtime.evaluate', { expression: '1' });
-    } catch (error) {
+      return (await cdp.send('Performance.getMetrics')).metrics;
+    };
+    const metrics = await ask().catch((error: unknown) => {
       // Between one document and the next there is nobody to answer, which is an answer.
-      if (loading()) return;
+      if (loading()) return [];
       throw error;
-    }
-    const { metrics } = await cdp.send('Performance.getMetrics');
+    });
     const metric = (name: string) => metrics.find((m) => m.name === name)?.value ?? 0;
     if (metric('JSHeapUsedSize') > this.limits.heapBytes || metric('Nodes') > this.limits.nodes)
       throw new Error('the page uses more and more memory');
   }
 
   /** The desk needs the processor more than a page that does not answer. */
-  async #holdBack(before: Promise<ProcessLook>, share: number, still: () => boolean): Promise<void> {
+  async #holdBack(before: Promise<ProcessLook>, still: () => boolean): Promise<void> {
     try {
+      const share = this.#releases.length > 0 ? SECOND_SHARE : FIRST_SHARE;
       const release = await this.browser.holdBackBusiest(await before, share);
       if (!release) return;
       if (still()) this.#releases.push(release);
