@@ -37,6 +37,8 @@ const PAGE = 65_536;
 const CURVE = 257;
 /** What an entry of a table of three axes is kept as where it is 1: entries go from −8 to 8. */
 const ENTRY = 4096;
+/** Larger tables would take too long to be mixed anew with each step of a slider; the short way is not theirs either. */
+const MIXED_UP_TO = 90;
 /** Behind the curves and the kernel's own room. */
 const TABLE_AT = 24_576;
 
@@ -78,7 +80,7 @@ export class ColourKernel {
     }
     if (table && strength > 0) {
       const { dimensions, size, domain } = table;
-      const mixed = dimensions === 3 && coversBytes(table) ? strength : 1;
+      const mixed = dimensions === 3 && size <= MIXED_UP_TO && coversBytes(table) ? strength : 1;
       if (this.#table !== table || this.#mixed !== mixed) this.#bringIn(table, mixed);
       this.#exports.setTable(dimensions, TABLE_AT, size, strength / mixed);
       const per = domain.min.map((min, c) => (size - 1) / (domain.max[c] - min));
