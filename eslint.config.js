@@ -3,6 +3,11 @@ import reactHooks from 'eslint-plugin-react-hooks';
 import globals from 'globals';
 import tseslint from 'typescript-eslint';
 
+/** Time is an argument: a clock of one's own could not be driven. */
+const CLOCKS = ['performance', 'setTimeout', 'setInterval', 'clearTimeout', 'clearInterval'].map((name) => ({
+  name,
+  message: 'takes a Clock (core/time/clock.ts) instead',
+}));
 const OUTSIDE_CORE = ['./app', './engine', './protocol', './server', './standins', './db'];
 
 export default tseslint.config(
@@ -68,5 +73,39 @@ export default tseslint.config(
       'no-restricted-imports': ['error', { patterns: ['node:*', 'react*', '@mui/*'] }],
     },
   },
-  { files: ['scripts/**/*.mjs'], languageOptions: { globals: globals.node } },
+  {
+    files: ['engine/**/*.ts', 'server/relay/**/*.ts'],
+    ignores: ['**/*.test.ts', 'engine/system-clock.ts', 'engine/audio/mixer.worklet.ts'],
+    rules: {
+      'no-restricted-globals': ['error', ...CLOCKS],
+      'no-restricted-properties': [
+        'error',
+        { object: 'Date', property: 'now', message: 'takes a Clock instead' },
+      ],
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "NewExpression[callee.name='Date'][arguments.length=0]",
+          message: 'takes a Clock instead',
+        },
+      ],
+    },
+  },
+  {
+    // One client asks everything, so that it can hold who is asking.
+    files: ['tests/**/*.ts', 'scripts/**/*.{ts,mjs}'],
+    ignores: ['scripts/lib/studio-client.mjs', 'tests/lib/driven-desk.ts'],
+    rules: {
+      'no-restricted-globals': [
+        'error',
+        { name: 'fetch', message: 'goes through scripts/lib/studio-client.mjs' },
+      ],
+    },
+  },
+  {
+    // No compiler looks at these.
+    files: ['**/*.mjs', '**/*.cjs', '*.js'],
+    languageOptions: { globals: globals.node },
+    rules: { 'no-undef': 'error' },
+  },
 );

@@ -16,11 +16,6 @@ export class Fault extends Error {
   }
 }
 
-/** Closes a `switch` over a union: a missing case is a compile error here. */
-export function assertNever(value: never): never {
-  throw new Error(`unexpected value ${JSON.stringify(value)}`);
-}
-
 /** Text of anything that was thrown. */
 export function messageOf(error: unknown): string {
   return error instanceof Error ? error.message : String(error);

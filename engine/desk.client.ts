@@ -1,6 +1,6 @@
 import equal from 'fast-deep-equal';
 import { dbOfAmplitude } from '../core/sound/decibel';
-import type { Rect, Size } from '../core/geometry/rect';
+import type { Size } from '../core/geometry/rect';
 import { changesBetween, recordsOf, type ShowDocument } from '../core/show/document';
 import { inputsNeeded } from '../core/show/inputs-shown';
 import type { Encode, EncodeId } from '../core/delivery/encodes';
@@ -41,8 +41,10 @@ import {
 } from '../protocol/shared-sound';
 import type { EchoFinding } from '../core/sound/analysis/echo-finder';
 import { Listener } from './audio/listener';
+import type { LiveCanvas } from './live-canvas';
 import type { MusicNow } from './audio/music-players';
-import { SoundDesk, type SoundState, type SoundSwitches } from './audio/sound-desk';
+import { SoundDesk, type SoundState } from './audio/sound-desk';
+import type { SoundSwitches } from './audio/strip-orders';
 import { encodePlans } from './encode/encode-plans';
 import { CaptureDevices } from './inputs/capture-devices';
 
@@ -73,13 +75,6 @@ export interface DeskSnapshot {
 
 const MAX_FAULTS = 5;
 
-export interface LiveCanvas {
-  resize(width: number, height: number): void;
-  /** Shows a part of the frame (frame pixels) magnified, or all of it again. */
-  setPart(part: Rect | null): void;
-  remove(): void;
-}
-
 /** The engine of the studio page: owns the workers, the sound thread and the devices. Knows nothing of React. */
 export class Desk {
   readonly samples = new PictureSamples((message) => this.#say(message));
@@ -104,8 +99,9 @@ export class Desk {
   readonly #told = new Map<string, LayerRecord>();
   /** Clips that are to bring on the next scene have run out. */
   onClipsEnded: (inputId: string) => void = () => {};
-  /** A countdown of a scene is at zero and is to bring on the next one. */
+  /** The stage has shown, or keeps waiting, other alerts than before. */
   onAlertsKept: (kept: KeptAlerts) => void = () => {};
+  /** A countdown of a scene is at zero and is to bring on the next one. */
   onCountdownEnded: (sceneId: string) => void = () => {};
   /** A music list that does not loop has run out. */
   onMusicEnded: (channelId: string) => void = () => {};
@@ -256,6 +252,7 @@ export class Desk {
     return {
       resize: (w, h) => this.#say({ type: 'sizeView', viewId, width: w, height: h }),
       setPart: (part) => this.#say({ type: 'partView', viewId, part }),
+      see: (seen) => this.#say({ type: 'seeView', viewId, seen }),
       remove: () => this.#say({ type: 'removeView', viewId }),
     };
   }

@@ -26,6 +26,9 @@ export type ViewSubject = { frame: FrameName } & (
   | { type: 'alertPreview'; ruleId: string }
 );
 
+/** From the press to a stinger's first picture, seconds: its clip is then decoded (ClipsSource). Its sound waits as long. */
+export const STINGER_LEAD_SECONDS = 0.15;
+
 export interface EncodePlan {
   /** WebCodecs codec string that the browser has said it can encode. */
   codec: string;
@@ -95,6 +98,8 @@ export type ToStage =
   | { type: 'sizeView'; viewId: string; width: number; height: number }
   /** Shows a part of the frame (frame pixels), magnified without smoothing; null shows all of it. */
   | { type: 'partView'; viewId: string; part: Rect | null }
+  /** Whether any of it can be seen: scrolled away, it is not drawn. */
+  | { type: 'seeView'; viewId: string; seen: boolean }
   | { type: 'removeView'; viewId: string }
   | { type: 'visible'; visible: boolean }
   /** transfers `frames` */

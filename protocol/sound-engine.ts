@@ -42,7 +42,7 @@ export type ToMixer =
   /** transfers both buffers; ends what is still being said */
   | { type: 'speak'; left: Float32Array; right: Float32Array }
   | { type: 'unloadEffect'; id: string }
-  | { type: 'playEffect'; id: string; gain: number; restart: boolean }
+  | { type: 'playEffect'; id: string; gain: number; restart: boolean; waitFrames: number }
   /** null stops all */
   | { type: 'stopEffect'; id: string | null; seconds: number };
 

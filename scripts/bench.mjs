@@ -6,7 +6,7 @@ import { checkNode, ensureBuild, ensurePackages, fail, root, run } from './lib/p
 
 checkNode();
 await ensurePackages().catch((error) => fail(error.message));
-const missing = ensurePrograms(['chromium', 'ffmpeg', 'nginx with its RTMP module']);
+const missing = await ensurePrograms(['chromium', 'ffmpeg', 'nginx with its RTMP module']);
 if (missing.length > 0) fail(`The bench needs ${missing.join(', ')}: install them first.`);
 await ensureBuild().catch((error) => fail(error.message));
 const { build } = await import('esbuild');

@@ -7,6 +7,7 @@ import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { ensurePrograms } from './lib/debian.mjs';
 import { checkNode, ensureBuild, ensurePackages, fail } from './lib/prepare.mjs';
+import { StudioClient } from './lib/studio-client.mjs';
 
 checkNode();
 let options;
@@ -49,7 +50,7 @@ if (!(seconds >= 10) || !(width > 0) || !(height > 0) || !(fps > 0) || !(kbps > 
   fail('Give --seconds of at least 10, --size like 640x360, --fps and --kbps as numbers.');
 
 await ensurePackages().catch((error) => fail(error.message));
-const missing = ensurePrograms(['chromium', 'ffmpeg']);
+const missing = await ensurePrograms(['chromium', 'ffmpeg']);
 if (missing.length > 0) fail(`The rehearsal needs ${missing.join(', ')}: install them first.`);
 await ensureBuild().catch((error) => fail(error.message));
 const { startStudio } = await import('./lib/studio.mjs');
@@ -85,19 +86,8 @@ let browser = null;
 let report;
 try {
   const api = `${studio.url}show/${SHOW}`;
-  let base = null;
-  const edit = async (name, put, removed = []) => {
-    for (base ??= 0; ; base++) {
-      const response = await fetch(`${api}/edits`, {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ id: crypto.randomUUID(), name, put, removed, baseRevision: base }),
-      });
-      if (response.ok) return void (base = (await response.json()).revision);
-      const { message } = await response.json();
-      if (response.status !== 409 || base > 50) throw new Error(message);
-    }
-  };
+  const client = new StudioClient(api);
+  const edit = (name, put, removed = []) => client.edit({ name, put, removed });
   await edit('Rehearsal plan', [
     {
       kind: 'plan',
@@ -155,10 +145,7 @@ try {
         },
       },
     ]);
-    await fetch(`${api}/keys`, {
-      method: 'POST',
-      body: new URLSearchParams({ destinationId: id, key: address.slice(cut + 1) }),
-    });
+    await client.form('/keys', { destinationId: id, key: address.slice(cut + 1) });
   }
 
   const told = pageTurns
@@ -218,7 +205,7 @@ try {
   const mixing = [];
   const loadTimer = setInterval(async () => {
     try {
-      const { desk } = await (await fetch(`${api}/health`)).json();
+      const { desk } = await client.json('/health');
       loads.push(desk.soundLoad);
       mixing.push(desk.soundMixing);
     } catch {
@@ -229,7 +216,7 @@ try {
   if (process.env.DOLOMITE_TRACE)
     setInterval(async () => {
       try {
-        const h = (await (await fetch(`${api}/health`)).json()).desk;
+        const h = (await client.json('/health')).desk;
         console.error(
           ((performance.now() - begun) / 1000).toFixed(1),
           h.onAirSceneId,
@@ -252,7 +239,7 @@ try {
         );
       } catch {}
     }, 1000).unref();
-  const look = async () => (await (await fetch(`${api}/health`)).json()).desk;
+  const look = async () => (await client.json('/health')).desk;
   const clear = async () => {
     const queue = page.getByRole('group', { name: 'Queue of alerts' });
     for (const name of ['Clear', 'Skip']) {
@@ -296,7 +283,7 @@ try {
   const memory = memoryWatched();
   const audience = stormTurns ? turns : countStorm && (await countStorm());
   told?.close();
-  const health = await (await fetch(`${api}/health`)).json();
+  const health = await client.json('/health');
   const took = (performance.now() - begun) / 1000;
   // How old the newest picture was when it was handed to the destinations.
   const sent = health.relay.session.sent;

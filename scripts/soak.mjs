@@ -17,7 +17,7 @@ await run(
     'tests/vitest.config.ts',
     '--retry=0',
     'tests/soak',
-    'tests/e2e/frames.test.ts',
+    'tests/e2e/large-show.test.ts',
   ],
   { stdio: 'inherit', env: { ...process.env, DOLOMITE_SOAK: values.kills, DOLOMITE_SEED: values.seed } },
 );

@@ -1,16 +1,21 @@
 import path from 'node:path';
 import { defineConfig } from 'vitest/config';
+import { LongestFirst } from './lib/longest-first';
 
-/** Tests that start processes, servers and browsers: one at a time, with time to do it. */
+/** Tests that start processes, servers and browsers: two lanes of them (scripts/lib/test-lanes.mjs), the longest first. */
 export default defineConfig({
   resolve: { alias: { '~': path.resolve(import.meta.dirname, '..') } },
   test: {
     root: path.resolve(import.meta.dirname, '..'),
     include: ['tests/**/*.test.ts'],
+    exclude: ['tests/long/**', '**/node_modules/**'],
+    setupFiles: ['tests/lib/setup.ts'],
     fileParallelism: false,
-    testTimeout: 150_000,
-    hookTimeout: 150_000,
-    // A host that takes the processor away for seconds fails a wait now and then; what is broken fails twice.
+    sequence: { sequencer: LongestFirst },
+    // Against hanging only: waits have limits of their own, which grow by the processor time that is taken.
+    // Each second try is told and counted: more than two in ten runs fail the run (scripts/lib/second-tries.mjs).
     retry: 1,
+    testTimeout: 300_000,
+    hookTimeout: 300_000,
   },
 });

@@ -165,6 +165,7 @@ export default function OnAir() {
                   {channel.name}
                 </span>
                 <MeterTrack
+                  aside
                   name={channel.name}
                   read={() => desk.readMeter(channel.id)}
                   gainDb={channel.gainDb}
@@ -255,7 +256,7 @@ function PosesOnAir() {
 
 function ProgrammeLine() {
   const { desk } = useStudio();
-  const programme = useProgramme();
+  const momentary = useProgramme(({ momentaryLufs }) => levelText(momentaryLufs, ''));
   return (
     <div
       style={{
@@ -268,9 +269,9 @@ function ProgrammeLine() {
       }}
     >
       <span style={{ fontSize: 13, fontWeight: 600 }}>Programme</span>
-      <MeterTrack name="the programme" read={() => desk.readProgramme()} gainDb={0} muted={false} />
+      <MeterTrack aside name="the programme" read={() => desk.readProgramme()} gainDb={0} muted={false} />
       <span className="figure" style={{ fontSize: 11.5, textAlign: 'right' }}>
-        {levelText(programme.momentaryLufs, '')}
+        {momentary}
       </span>
     </div>
   );

@@ -1,36 +1,16 @@
 import { lazy, Suspense, useEffect, useState } from 'react';
-import { recordsOf, documentOf } from '~/core/show/document';
 import { faultResponse, studioOf } from '../server/context.server';
+import { studioData } from '../server/studio-data.server';
 import { OpeningScreen } from '../studio/opening-screen';
 import type { Route } from './+types/studio';
 
 export function loader({ params, context }: Route.LoaderArgs) {
-  const studio = studioOf(context);
   try {
-    const { revision, records } = studio.shows.load(params.showId);
-    const subjects = new Set(studio.secrets.subjects());
-    return {
-      revision,
-      records,
-      onAir: studio.shows.onAirScene(params.showId),
-      broadcast: studio.broadcast.state,
-      canSpeak: studio.audience.speech.available,
-      destinationsWithKey: recordsOf(documentOf(records), 'destination')
-        .map((d) => d.id)
-        .filter((id) => subjects.has(id)),
-      platforms: studio.platforms.map(({ name, title, watchUrl, accountUrl }) => ({
-        name,
-        title,
-        watchUrl,
-        accountUrl,
-      })),
-    };
+    return studioData(studioOf(context), params.showId);
   } catch (error) {
     throw faultResponse(error);
   }
 }
-
-export type StudioData = ReturnType<typeof loader>;
 
 /** The page holds the show from here on: loading it again under a running desk would only lose what is not saved yet. */
 export const shouldRevalidate = () => false;

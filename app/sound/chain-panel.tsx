@@ -209,9 +209,10 @@ export function ChainPanel({ channel }: { channel: ChannelRecord }) {
 
 /** What the chain costs in time, and that it is made up for. */
 function Delay({ channelId }: { channelId: string }) {
-  const reading = useStrip(channelId);
-  const late = (reading?.latencyFrames ?? 0) / 48;
-  const missing = (reading?.missingFrames ?? 0) / 48;
+  const { late, missing } = useStrip(channelId, (reading) => ({
+    late: (reading?.latencyFrames ?? 0) / 48,
+    missing: (reading?.missingFrames ?? 0) / 48,
+  }));
   return (
     <span
       className="figure quiet-chip"

@@ -177,15 +177,23 @@ export function ChannelFields({ channel, onRemoved }: { channel: ChannelRecord; 
 }
 
 function Readings({ channelId }: { channelId: string }) {
-  const reading = useStrip(channelId);
-  if (!reading) return null;
-  const facts = [
-    ['Loudness', levelText(reading.integratedLufs || -Infinity, 'LUFS')],
-    ['Range', `${reading.rangeLu.toFixed(1)} LU`],
-    ['True peak', levelText(dbOfAmplitude(reading.truePeak), 'dBTP')],
-    ['Mean power', levelText(dbOfAmplitude(reading.rms), 'dB')],
-    ['At full scale', `${reading.clipped} samples`],
-  ];
+  const shown = useStrip(
+    channelId,
+    (reading) =>
+      reading && {
+        facts: [
+          ['Loudness', levelText(reading.integratedLufs || -Infinity, 'LUFS')],
+          ['Range', `${reading.rangeLu.toFixed(1)} LU`],
+          ['True peak', levelText(dbOfAmplitude(reading.truePeak), 'dBTP')],
+          ['Mean power', levelText(dbOfAmplitude(reading.rms), 'dB')],
+          ['At full scale', `${reading.clipped} samples`],
+        ],
+        dcPercent: Math.abs(reading.dc) > 0.02 ? (reading.dc * 100).toFixed(0) : null,
+        faults: reading.faults,
+      },
+  );
+  if (!shown) return null;
+  const { facts, dcPercent, faults } = shown;
   return (
     <>
       <dl className="figures" style={{ marginTop: 10 }}>
@@ -196,15 +204,15 @@ function Readings({ channelId }: { channelId: string }) {
           </div>
         ))}
       </dl>
-      {Math.abs(reading.dc) > 0.02 && (
+      {dcPercent !== null && (
         <p className="hint" style={{ color: 'var(--rose)' }}>
-          There is a constant voltage in it ({(reading.dc * 100).toFixed(0)} %): a high-pass takes it away,
-          another cable or input cures it.
+          There is a constant voltage in it ({dcPercent} %): a high-pass takes it away, another cable or input
+          cures it.
         </p>
       )}
-      {reading.faults > 0 && (
+      {faults > 0 && (
         <p className="hint" style={{ color: 'var(--rose)' }}>
-          The device delivered {reading.faults} samples that are no sound; they were left out.
+          The device delivered {faults} samples that are no sound; they were left out.
         </p>
       )}
     </>

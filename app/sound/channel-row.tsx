@@ -139,31 +139,29 @@ function markOf({ colour }: ChannelRecord): string {
 }
 
 function Loudness({ channelId }: { channelId: string }) {
-  const reading = useStrip(channelId);
-  const lufs = reading?.shortTermLufs ?? -Infinity;
-  const clipped = (reading?.clipped ?? 0) > 0;
+  const { samples, words } = useStrip(channelId, (reading) => {
+    const lufs = reading?.shortTermLufs ?? -Infinity;
+    return {
+      samples: reading?.clipped ?? 0,
+      words: lufs > -70 ? lufs.toFixed(1).replace('-', '−') : '—',
+    };
+  });
+  const clipped = samples > 0;
   return (
     <span
       className="figure channel-lufs"
       title={
-        clipped
-          ? `${reading!.clipped} samples at full scale: turn the input down`
-          : 'Loudness of the last 3 s, LUFS'
+        clipped ? `${samples} samples at full scale: turn the input down` : 'Loudness of the last 3 s, LUFS'
       }
       data-clipped={clipped}
     >
-      {clipped
-        ? `clip ${Math.min(999, reading!.clipped)}`
-        : lufs > -70
-          ? lufs.toFixed(1).replace('-', '−')
-          : '—'}
+      {clipped ? `clip ${Math.min(999, samples)}` : words}
     </span>
   );
 }
 
 function DuckWords({ channel }: { channel: ChannelRecord }) {
-  const reading = useStrip(channel.id);
-  const down = Math.round(reading?.duckDb ?? 0);
+  const down = useStrip(channel.id, (reading) => Math.round(reading?.duckDb ?? 0));
   if (channel.ducking === null) return <>Duck</>;
   return down < 0 ? (
     <span style={{ color: 'var(--larch)' }}>Ducked {String(down).replace('-', '−')}</span>

@@ -46,9 +46,8 @@ function Fields({ voices }: { voices: readonly ChannelRecord[] }) {
   const channels = recordsOf(useDocument(), 'channel');
   const [wanted, setWanted] = useState(USUAL_DB);
   const [done, setDone] = useState('');
-  const programme = useProgramme();
   const voice = voices[0];
-  const talking = programme.voiceLufs > -50;
+  const talking = useProgramme(({ voiceLufs }) => voiceLufs > -50);
   const set = () => {
     const downs = channels.map((c) => desk.readMeter(c.id)?.duckDb ?? 0);
     const { voiceLufs, restLufs } = desk.readProgramme();

@@ -21,12 +21,14 @@ interface Props {
   read: () => MeterReading | null;
   gainDb: number;
   muted: boolean;
+  /** It stands beside what one is about. */
+  aside?: boolean;
   /** Without it the track only shows. */
   onGain?: (db: number, done: boolean) => void;
 }
 
 /** The meter is the fader's track: the level runs in it, the handle stands on it, the bracket marks where a voice belongs. */
-export function MeterTrack({ name, read, gainDb, muted, onGain }: Props) {
+export function MeterTrack({ name, read, gainDb, muted, aside, onGain }: Props) {
   const track = useRef<HTMLDivElement>(null);
   const target = recordsOf(useDocument(), 'show')[0]?.sound.targetLufs ?? -16;
   const dbAt = (event: PointerEvent) => {
@@ -83,6 +85,7 @@ export function MeterTrack({ name, read, gainDb, muted, onGain }: Props) {
     >
       <LiveCanvas
         height={HEIGHT}
+        aside={aside}
         draw={(drawing) => paintMeter(drawing, read(), muted, target)}
         style={{ position: 'absolute', inset: 0 }}
       />

@@ -17,8 +17,15 @@ const TARGETS = [
 /** The programme as the last row under the channels. */
 export function ProgrammeRow() {
   const { desk } = useStudio();
-  const programme = useProgramme();
-  const down = -dbOfAmplitude(programme.limiterGain || 1);
+  const programme = useProgramme((reading) => {
+    const down = -dbOfAmplitude(reading.limiterGain || 1);
+    return {
+      held: levelText(dbOfAmplitude(reading.held), 'dB'),
+      short: reading.shortTermLufs > -70 ? reading.shortTermLufs.toFixed(1).replace('-', '−') : '—',
+      momentary: levelText(reading.momentaryLufs, 'LUFS'),
+      limiter: down > 0.05 ? `limiting ${down.toFixed(1)} dB` : 'limiter at rest',
+    };
+  });
   return (
     <div role="group" aria-label="Programme" className="channel-row programme-row">
       <div style={{ padding: '4px 4px 4px 16px' }}>
@@ -27,21 +34,21 @@ export function ProgrammeRow() {
       </div>
       <MeterTrack name="the programme" read={() => desk.readProgramme()} gainDb={0} muted={false} />
       <span className="figure" style={{ textAlign: 'right', fontSize: 12.5 }} title="Held peak">
-        {levelText(dbOfAmplitude(programme.held), 'dB')}
+        {programme.held}
       </span>
       <span className="figure channel-lufs" title="Loudness of the last 3 s, LUFS">
-        {programme.shortTermLufs > -70 ? programme.shortTermLufs.toFixed(1).replace('-', '−') : '—'}
+        {programme.short}
       </span>
       <div className="channel-buttons">
         <span className="quiet-chip figure" data-testid="momentary" title="Loudness of the last 0.4 s">
-          {levelText(programme.momentaryLufs, 'LUFS')}
+          {programme.momentary}
         </span>
         <span
           className="quiet-chip figure"
           title="Safety limiter"
           style={{ minWidth: 128, textAlign: 'center' }}
         >
-          {down > 0.05 ? `limiting ${down.toFixed(1)} dB` : 'limiter at rest'}
+          {programme.limiter}
         </span>
       </div>
     </div>
@@ -50,8 +57,7 @@ export function ProgrammeRow() {
 
 /** Whether the voice can be followed, in words. */
 export function BalanceChip() {
-  const programme = useProgramme();
-  const { text, fine } = balanceVerdict(programme.ratioLu);
+  const { text, fine } = useProgramme(({ ratioLu }) => balanceVerdict(ratioLu));
   return (
     <span
       className="quiet-chip"
@@ -69,32 +75,33 @@ export function BalanceChip() {
 export function ProgrammePanel({ showId }: { showId: string }) {
   const { store, desk } = useStudio();
   const show = findRecord(useDocument(), 'show', showId);
-  const programme = useProgramme();
+  const figures = useProgramme((programme) => {
+    const off = programme.integratedLufs - (show?.sound.targetLufs ?? 0);
+    return [
+      ['Momentary', levelText(programme.momentaryLufs, 'LUFS'), 'last 0.4 s'],
+      ['Short-term', levelText(programme.shortTermLufs, 'LUFS'), 'last 3 s'],
+      [
+        'Since the start',
+        levelText(programme.integratedLufs || -Infinity, 'LUFS'),
+        Number.isFinite(off)
+          ? `${Math.abs(off).toFixed(1)} LU ${off > 0 ? 'over' : 'under'} the target`
+          : 'integrated',
+      ],
+      ['Range', `${programme.rangeLu.toFixed(1)} LU`, 'between quiet and loud'],
+      [
+        'True peak',
+        levelText(dbOfAmplitude(programme.truePeak), 'dBTP'),
+        `held at ${show?.sound.ceilingDbtp}`.replace('-', '−'),
+      ],
+      ['Mean power', levelText(dbOfAmplitude(programme.rms), 'dB'), 'RMS, last 0.3 s'],
+      ['Voices', levelText(programme.voiceLufs, 'LUFS'), 'last 3 s'],
+      ['Everything else', levelText(programme.restLufs, 'LUFS'), 'last 3 s'],
+    ] as const;
+  });
   if (!show) return null;
   const { sound } = show;
   const set = (what: string, part: Partial<typeof sound>) =>
     store.edit(what, [{ ...show, sound: { ...sound, ...part } }]);
-  const off = programme.integratedLufs - sound.targetLufs;
-  const figures = [
-    ['Momentary', levelText(programme.momentaryLufs, 'LUFS'), 'last 0.4 s'],
-    ['Short-term', levelText(programme.shortTermLufs, 'LUFS'), 'last 3 s'],
-    [
-      'Since the start',
-      levelText(programme.integratedLufs || -Infinity, 'LUFS'),
-      Number.isFinite(off)
-        ? `${Math.abs(off).toFixed(1)} LU ${off > 0 ? 'over' : 'under'} the target`
-        : 'integrated',
-    ],
-    ['Range', `${programme.rangeLu.toFixed(1)} LU`, 'between quiet and loud'],
-    [
-      'True peak',
-      levelText(dbOfAmplitude(programme.truePeak), 'dBTP'),
-      `held at ${sound.ceilingDbtp}`.replace('-', '−'),
-    ],
-    ['Mean power', levelText(dbOfAmplitude(programme.rms), 'dB'), 'RMS, last 0.3 s'],
-    ['Voices', levelText(programme.voiceLufs, 'LUFS'), 'last 3 s'],
-    ['Everything else', levelText(programme.restLufs, 'LUFS'), 'last 3 s'],
-  ] as const;
   return (
     <div className="programme-panel">
       <div className="facts">

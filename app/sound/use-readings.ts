@@ -1,35 +1,36 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { ProgrammeReading, StripReading } from '~/protocol/shared-sound';
 import { useStudio } from '../studio/studio-context';
 
 /** Figures are read a few times a second: faster they cannot be read. */
 const EVERY_MS = 200;
 
-/** What `read` gives, again and again. It must be stable. */
-function useRepeated<T>(read: () => T): T {
-  const [value, setValue] = useState(read);
+/**
+ * What `read` gives, again and again: a text, a number, or a list or object of such, as it is shown. What uses it is drawn
+ * anew only when that has become something else.
+ */
+export function useShown<T>(read: () => T): T {
+  const latest = useRef(read);
+  latest.current = read;
+  const value = read();
+  const [, draw] = useState(() => JSON.stringify(value));
   useEffect(() => {
-    setValue(read());
-    const timer = setInterval(() => setValue(read()), EVERY_MS);
+    const timer = setInterval(() => draw(JSON.stringify(latest.current())), EVERY_MS);
     return () => clearInterval(timer);
-  }, [read]);
+  }, []);
   return value;
 }
 
-export function useProgramme(): ProgrammeReading {
+/** What `shown` makes of the programme's reading. */
+export function useProgramme<T>(shown: (reading: ProgrammeReading) => T): T {
   const { desk } = useStudio();
-  const [read] = useState(() => () => desk.readProgramme());
-  return useRepeated(read);
+  return useShown(() => shown(desk.readProgramme()));
 }
 
-export function useStrip(channelId: string): StripReading | null {
+/** What `shown` makes of a channel's reading; null while it has none. */
+export function useStrip<T>(channelId: string, shown: (reading: StripReading | null) => T): T {
   const { desk } = useStudio();
-  const [reading, setReading] = useState(() => desk.readMeter(channelId));
-  useEffect(() => {
-    const timer = setInterval(() => setReading(desk.readMeter(channelId)), EVERY_MS);
-    return () => clearInterval(timer);
-  }, [desk, channelId]);
-  return reading;
+  return useShown(() => shown(desk.readMeter(channelId)));
 }
 
 export function levelText(value: number, unit: string): string {

@@ -1,6 +1,6 @@
 import { useEffect, useRef } from 'react';
 import type { Rect } from '~/core/geometry/rect';
-import type { LiveCanvas } from '~/engine/desk.client';
+import type { LiveCanvas } from '~/engine/live-canvas';
 import type { ViewSubject } from '~/protocol/engine';
 import { useStudio } from './studio-context';
 
@@ -54,8 +54,11 @@ export function LiveView({
     view.setPart(partNow.current);
     const observer = new ResizeObserver(() => view.resize(...pixels()));
     observer.observe(box);
+    const sight = new IntersectionObserver((entries) => view.see(entries.at(-1)!.isIntersecting));
+    sight.observe(box);
     return () => {
       observer.disconnect();
+      sight.disconnect();
       view.remove();
       live.current = null;
       canvas.remove();

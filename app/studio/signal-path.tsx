@@ -8,6 +8,7 @@ import type { Purpose } from '~/protocol/bus';
 import { Notices } from './notices';
 import { ThemeSwitch } from './theme-switch';
 import { useBroadcastControl } from './broadcast-control';
+import { useProgramme } from '../sound/use-readings';
 import { useBus, useDesk, useDocument, useStore, useStudio } from './studio-context';
 
 const STOPS = ['stage', 'sound', 'audience', 'delivery', 'air', 'vault'] as const;
@@ -38,7 +39,6 @@ interface Reading {
 
 /** What each stop says about itself: one reading, or its trouble. */
 function useReadings(): Record<Stop, Reading> {
-  const { desk } = useStudio();
   const stage = useDesk((now) => now.stage);
   const inputs = useDesk((now) => now.inputs);
   const sound = useDesk((now) => now.sound);
@@ -52,11 +52,9 @@ function useReadings(): Record<Stop, Reading> {
   const relay = useBus((now) => now.relay);
   const broadcast = useBus((now) => now.broadcast);
   const document = useDocument();
-  const [, tick] = useState(0);
-  useEffect(() => {
-    const timer = setInterval(() => tick((n) => n + 1), 500);
-    return () => clearInterval(timer);
-  }, []);
+  const heard = useProgramme(({ momentaryLufs }) =>
+    Number.isFinite(momentaryLufs) ? `${momentaryLufs.toFixed(1)} LUFS` : 'silent',
+  );
   const fine = (text: string): Reading => ({ text, trouble: false });
   const trouble = (text: string): Reading => ({ text, trouble: true });
   const plan = planInUse(document);
@@ -66,7 +64,6 @@ function useReadings(): Record<Stop, Reading> {
   );
   const failed = inputs.filter((i) => i.state === 'failed' && shown.has(i.inputId)).length;
   const slow = stage !== null && plan !== null && stage.programmeSeconds > 4 && stage.fps < plan.fps * 0.9;
-  const { momentaryLufs } = desk.readProgramme();
   const session = relay?.session ?? null;
   const bad =
     session?.destinations.filter((d) => ['stalled', 'refused', 'unreachable'].includes(d.state)) ?? [];
@@ -91,7 +88,7 @@ function useReadings(): Record<Stop, Reading> {
           ? trouble('click to start')
           : sound.problems.size > 0
             ? trouble('mic missing')
-            : fine(Number.isFinite(momentaryLufs) ? `${momentaryLufs.toFixed(1)} LUFS` : 'silent'),
+            : fine(heard),
     audience: lost
       ? trouble('chat lost')
       : fine(platforms.length === 0 ? `${events} events` : `${watching} watching`),
@@ -290,12 +287,14 @@ const WHAT_ENDS: Record<Purpose, string> = {
 function LiveButton() {
   const broadcast = useBus((now) => now.broadcast);
   const { busy, start, askStop, dialog } = useBroadcastControl();
+  const on = broadcast.state !== 'off';
   const [now, setNow] = useState(Date.now());
   useEffect(() => {
+    if (!on) return;
+    setNow(Date.now());
     const timer = setInterval(() => setNow(Date.now()), 250);
     return () => clearInterval(timer);
-  }, []);
-  const on = broadcast.state !== 'off';
+  }, [on]);
   // Ember is for what viewers see.
   const purpose = broadcast.state === 'on' ? broadcast.purpose : 'live';
   const unseen = purpose !== 'live';

@@ -2,7 +2,7 @@ import { createContext, useContext, useSyncExternalStore } from 'react';
 import type { ShowDocument } from '~/core/show/document';
 import type { PoseRecord } from '~/core/show/records';
 import type { Desk, DeskSnapshot } from '~/engine/desk.client';
-import type { StudioData } from '../routes/studio';
+import type { StudioData } from '../server/studio-data.server';
 import type { BusClient, BusSnapshot } from './bus-client';
 import type { DocumentStore } from './document-store';
 import type { HealthHistory } from './health-history';

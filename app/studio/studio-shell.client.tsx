@@ -12,7 +12,7 @@ import { poseIn } from '~/core/show/poses';
 import type { AnyRecord } from '~/core/show/records';
 import { missingInBrowser } from '~/engine/capabilities';
 import { Desk } from '~/engine/desk.client';
-import type { StudioData } from '../routes/studio';
+import type { StudioData } from '../server/studio-data.server';
 import { BusClient } from './bus-client';
 import { DocumentStore, type DocumentPorts } from './document-store';
 import { HealthHistory } from './health-history';

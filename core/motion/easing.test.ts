@@ -56,6 +56,68 @@ describe('timing functions', () => {
     expect(Math.abs(easeOf('spring(0.5)')(0.98) - 1)).toBeLessThan(0.01);
   });
 
+  test('curves at eleven places, found apart from this code by small steps along them', () => {
+    for (const [x1, y1, x2, y2] of [
+      [0.25, 0.1, 0.25, 1],
+      [0, 0.9, 1, 0.1],
+      [1, -2, 0, 3],
+      [0.7, 0.2, 0.05, 0.6],
+    ]) {
+      const ease = easeOf(`cubic-bezier(${x1}, ${y1}, ${x2}, ${y2})`);
+      const along = (a: number, b: number, u: number) =>
+        3 * (1 - u) * (1 - u) * u * a + 3 * (1 - u) * u * u * b + u * u * u;
+      for (const u of [0.03, 0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 0.97])
+        expect(ease(along(x1, x2, u))).toBeCloseTo(along(y1, y2, u), 4);
+    }
+  });
+
+  test.each([0, 0.2, 0.5, 0.9])('a spring with a bounce of %d moves as its equation says', (bounce) => {
+    const damping = 1 - bounce;
+    const omega = bounce === 0 ? 9.2334 : Math.log(1000) / damping;
+    // ẍ = ω² (1 − x) − 2ζω ẋ, by steps of the middle (second order).
+    const steps = 20_000;
+    const h = 1 / steps;
+    let [x, v] = [0, 0];
+    const pull = (place: number, speed: number) => omega * omega * (1 - place) - 2 * damping * omega * speed;
+    const free = [0];
+    for (let i = 0; i < steps; i++) {
+      const [middle, speed] = [x + (h / 2) * v, v + (h / 2) * pull(x, v)];
+      [x, v] = [x + h * speed, v + h * pull(middle, speed)];
+      free.push(x);
+    }
+    const rest = 1 - x;
+    for (let i = 1; i < 20; i++) {
+      const t = i / 20;
+      expect(easeOf(`spring(${bounce})`)(t)).toBeCloseTo(free[t * steps] + rest * t, 3);
+    }
+  });
+
+  test('is written in any case, with blanks, and up to its very limits', () => {
+    for (const text of [' LINEAR ', 'cubic-bezier(1, 3, 0, -3)', 'cubic-bezier(0,0,1,1)', 'spring(0.9)'])
+      expect(easingProblem(text)).toBeNull();
+  });
+
+  test.each([
+    ['cubic-bezier(-0.1, 0, 0, 1)', 'the first and third'],
+    ['cubic-bezier(1.1, 0, 0, 1)', 'the first and third'],
+    ['cubic-bezier(0, 0, -0.1, 1)', 'the first and third'],
+    ['cubic-bezier(0, 0, 1.1, 1)', 'the first and third'],
+    ['cubic-bezier(0, 3.1, 0, 1)', 'the second and fourth number lie between −3 and 3'],
+    ['cubic-bezier(0, 0, 0, -3.1)', 'the second and fourth number lie between −3 and 3'],
+    ['a spring(0.2)', 'write linear'],
+    ['spring(0.2) or so', 'write linear'],
+    ['spring(0.2, 0.3)', 'write linear'],
+    ['spring(-0.1)', 'write linear'],
+    ['spring(0.91)', 'write linear'],
+    ['cubic-bezier(0.2)', 'write linear'],
+    ['cubic-bezier(0, 0, 1, 1, 1)', 'write linear'],
+    ['cubic-bezier( , 0, 1, 1)', 'write linear'],
+    ['spring(0.2, 0, 1, 1)', 'write linear'],
+  ])('%s is refused: %s', (text, words) => {
+    expect(easingProblem(text)).toContain(words);
+    expect(() => easeOf(text)).toThrow(expect.objectContaining({ code: 'motion.easing' }));
+  });
+
   test.each([
     '',
     'fast',

@@ -1,18 +1,21 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { FADE, PLAIN_MOTION, type LayerMotion, type Transition } from '../show/motion-records';
+import { documentOf } from '../show/document';
 import { posed } from '../show/poses';
 import type { AnyRecord, LayerRecord, Placement, PoseRecord } from '../show/records';
-import { sampleDocument, sampleInput, sampleLayer, sampleScene, WIDE } from '../show/sample-show';
+import { sampleDocument, sampleInput, sampleLayer, sampleScene, sampleShow, WIDE } from '../show/sample-show';
 import { mixColour, mixPlacement } from './mix';
 import { isSeen } from './moving';
 import {
   arrangement,
+  glideSeconds,
   glideTo,
   layersAt,
   passageSeconds,
   passageShare,
   settled,
+  stingersOf,
   takeScene,
   transitionFor,
   type OnAir,
@@ -343,3 +346,35 @@ test('a scene without poses is as its layers are', () => {
   expect(WIDE.width).toBe(1920);
 });
 const document0 = sampleDocument(scene, base);
+
+test('every stinger of the show is known by its file: the show’s own, the scenes’, and those of pairs', () => {
+  const by = (assetId: string): Transition => ({
+    ...FADE,
+    type: 'stinger',
+    stinger: { assetId, name: assetId, seconds: 1, coverSeconds: 0.5, sounds: false, gainDb: 0 },
+  });
+  const show = { ...sampleShow, transition: by('of-the-show') };
+  const scenes = [
+    sampleScene('a', { transition: by('of-a'), transitionAfter: { b: by('of-the-pair'), c: FADE } }),
+    // What is chosen but not used, and a stinger without a file, are none.
+    sampleScene('b', { transition: { ...by('unused'), type: 'fade' } }),
+    sampleScene('c', { transition: { ...by('gone'), stinger: null } }),
+  ];
+  const stingers = stingersOf(documentOf([show, ...scenes]));
+  expect([...stingers.keys()].sort()).toEqual(['of-a', 'of-the-pair', 'of-the-show']);
+  expect(stingers.get('of-a')).toEqual(by('of-a').stinger);
+  expect(stingersOf(documentOf([])).size).toBe(0);
+});
+
+test('a glide takes its pose’s time, or its scene’s, or that of a scene that is gone', () => {
+  const glide = (seconds: number) => ({ seconds, easing: 'linear', staggerSeconds: 0 });
+  const records = [
+    sampleScene('a', { glide: glide(1.5) }),
+    pose('p1', [], { glide: { ...glide(0.2) } }),
+    pose('p2', []),
+  ];
+  const document = documentOf([sampleShow, ...records]);
+  expect(glideSeconds({ sceneId: 'a', poseId: 'p1' }, document)).toBe(0.2);
+  expect(glideSeconds({ sceneId: 'a', poseId: 'p2' }, document)).toBe(1.5);
+  expect(glideSeconds({ sceneId: 'gone', poseId: null }, document)).toBe(0.5);
+});

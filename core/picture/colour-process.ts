@@ -2,18 +2,9 @@
  * A grade and a key over whole pictures: same results as `grade.ts`, point by point, by the kernel in vector
  * instructions.
  */
-import type { ColourKey, GradeValues } from '../show/colour-records';
 import { ColourKernel, type PointOrder } from './colour-kernel/colour-kernel';
-import type { CubeTable } from './cube-table';
+import type { ColourSettings } from './colour-settings';
 import type { PlaneLayout, PlaneMatrix } from './planes';
-
-export interface ColourSettings {
-  values: GradeValues | null;
-  table: CubeTable | null;
-  /** Of the table, 0…1. */
-  strength: number;
-  key: ColourKey | null;
-}
 
 /** Colours whole pictures; settings may change, and the process is kept. */
 export class ColourProcess {

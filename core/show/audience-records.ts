@@ -1,6 +1,6 @@
 /** What happens on the picture when viewers do something, and what is to be reached together. Times in seconds. */
 import type { EVENT_TYPES, SUBSCRIPTION_WAYS } from '../audience/events';
-import type { RecordBase, SimulatedEffect, TextStyle } from './records';
+import type { RecordBase, SimulatedEffect, TextStyle } from './record-base';
 
 export const ALERT_MOTIONS = ['drop', 'rise', 'slide', 'zoom', 'fade'] as const;
 export type AlertMotion = (typeof ALERT_MOTIONS)[number];

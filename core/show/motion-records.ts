@@ -1,5 +1,5 @@
 /** How scenes come on, how they glide from one arrangement to another, and what an arrangement is. Times in seconds. */
-import type { Placements, StandingChange } from './records';
+import type { Placements, StandingChange } from './record-base';
 
 /**
  * Ways a scene comes on air. `carry`: what both scenes show moves from its place in the one to its place in the other;

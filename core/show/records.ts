@@ -15,6 +15,16 @@ import {
 import { EMPTY_CHAIN, type ChainSettings } from '../sound/chain/chain-settings';
 import type { DuckingValues } from '../sound/ducker';
 import type { ChannelRole, MonitorMode } from '../sound/strip';
+import type {
+  Crop,
+  Placement,
+  Placements,
+  RecordBase,
+  RecordKind,
+  SimulatedEffect,
+  StandingChange,
+  TextStyle,
+} from './record-base';
 import type { AlertRuleRecord, GoalRecord } from './audience-records';
 import type { ColourKey, GradeFields } from './colour-records';
 import { PLAIN_FINISH, type LayerFinish } from './finish-records';
@@ -27,33 +37,19 @@ import {
   type Transition,
 } from './motion-records';
 
-export const RECORD_KINDS = [
-  'show',
-  'input',
-  'scene',
-  'layer',
-  'pose',
-  'grade',
-  'channel',
-  'destination',
-  'plan',
-  'alertRule',
-  'goal',
-  'effect',
-  'chainPreset',
-] as const;
-export type RecordKind = (typeof RECORD_KINDS)[number];
-
 export { FRAME_NAMES, type FrameName };
-
-export interface RecordBase<K extends RecordKind> {
-  kind: K;
-  id: string;
-  showId: string;
-  name: string;
-  /** Order among its siblings, lowest first; gaps are fine. */
-  position: number;
-}
+export {
+  FONTS,
+  RECORD_KINDS,
+  SIMULATED_EFFECTS,
+  type Crop,
+  type Placement,
+  type Placements,
+  type RecordKind,
+  type SimulatedEffect,
+  type StandingChange,
+  type TextStyle,
+} from './record-base';
 
 export interface ShowRecord extends RecordBase<'show'> {
   frames: Record<FrameName, { width: number; height: number; used: boolean }>;
@@ -85,12 +81,6 @@ export const SIMULATED_SOUNDS = ['voice', 'voice-call', 'night-music', 'switchba
 export type SimulatedSound = (typeof SIMULATED_SOUNDS)[number];
 
 /** Parts of a picture that are cut away, each 0…1 of its width or height. */
-export interface Crop {
-  left: number;
-  top: number;
-  right: number;
-  bottom: number;
-}
 export const NO_CROP: Crop = { left: 0, top: 0, right: 0, bottom: 0 };
 
 export const BACKGROUND_TEXTURES = ['strata', 'dots', 'weave', 'rain'] as const;
@@ -176,12 +166,6 @@ export type GradeRecord = RecordBase<'grade'> & GradeFields;
 export const SCENE_MARKS = ['none', 'glacier', 'larch', 'moss', 'rose', 'slate'] as const;
 export type SceneMark = (typeof SCENE_MARKS)[number];
 
-/** What a scene does with a standing layer for itself; what it does not say stays as the layer has it. */
-export interface StandingChange {
-  hidden: boolean;
-  placements: Placements;
-}
-
 export interface SceneRecord extends RecordBase<'scene'> {
   folder: string;
   mark: SceneMark;
@@ -193,30 +177,6 @@ export interface SceneRecord extends RecordBase<'scene'> {
   background: string;
   /** By id of the standing layer. */
   standing: Record<string, StandingChange>;
-}
-
-/** Shipped families; the names are those of the @font-face rules. */
-export const FONTS = [
-  'Hanken Grotesk Variable',
-  'Bricolage Grotesque Variable',
-  'JetBrains Mono Variable',
-] as const;
-
-export interface TextStyle {
-  font: (typeof FONTS)[number];
-  sizePx: number;
-  weight: number;
-  colour: string;
-  align: 'left' | 'center' | 'right';
-  /** Colour behind the words, or 'none'. */
-  box: string;
-  outlinePx: number;
-  outlineColour: string;
-  shadowPx: number;
-  /** Unwrapped words stay on their lines and are made smaller when they do not fit. */
-  wrap: boolean;
-  /** Frame pixels a second that the words run to the left, on one line without end; 0 stands still. */
-  tickerPxPerSecond: number;
 }
 
 export const SHAPES = ['rectangle', 'ellipse', 'triangle', 'diamond', 'star', 'arrow', 'line'] as const;
@@ -238,26 +198,6 @@ export type LayerContent =
   | { type: 'alert'; style: TextStyle }
   | { type: 'widget'; widget: WidgetSettings; style: TextStyle; accent: string };
 
-/** Where a layer stands in one frame. Crop is in parts of the layer's picture, 0…1. */
-export interface Placement {
-  cx: number;
-  cy: number;
-  width: number;
-  height: number;
-  rotationDeg: number;
-  opacity: number;
-  cornerPx: number;
-  crop: Crop;
-  flipX: boolean;
-  flipY: boolean;
-  borderPx: number;
-  borderColour: string;
-  shadowPx: number;
-}
-
-/** A frame without a placement does not show the layer. */
-export type Placements = Partial<Record<FrameName, Placement>>;
-
 export interface LayerRecord extends RecordBase<'layer'> {
   /** The scene it belongs to; null for a standing layer, above every scene. */
   sceneId: string | null;
@@ -277,9 +217,6 @@ export interface LayerRecord extends RecordBase<'layer'> {
 export type PoseRecord = RecordBase<'pose'> & PoseFields;
 
 /** Sounds made in code, for the effect buttons of a first evening. */
-export const SIMULATED_EFFECTS = ['bell', 'whistle', 'lever', 'cheer'] as const;
-export type SimulatedEffect = (typeof SIMULATED_EFFECTS)[number];
-
 export type ChannelSource =
   | { type: 'simulated'; sound: SimulatedSound }
   /** `processed`: the browser's own echo cancelling, noise suppression and gain control are on. */

@@ -1,10 +1,19 @@
 import { BLOCK_FRAMES } from './format';
 import { LoudnessMeter } from './loudness-meter';
-import type { Strip } from './strip';
 
 /** The gain follows the difference of the two loudnesses within about a second. */
 const SHARE = 0.01;
 const MAX_DB = 36;
+
+/** What it needs of the strip it sits in. */
+interface Tapped {
+  readonly fader: number;
+  readonly left: Float32Array;
+  readonly outLeft: Float32Array;
+  readonly outRight: Float32Array;
+  readonly right: Float32Array;
+  readonly settings: { readonly muted: boolean };
+}
 
 /**
  * Lets the host hear a channel as it was before its voice chain, made as loud as behind it: what is louder always seems
@@ -28,7 +37,7 @@ export class CompareTap {
     this.#before.process(this.#kept, frames);
   }
 
-  take(strip: Strip, frames: number): void {
+  take(strip: Tapped, frames: number): void {
     this.#processed[0] = strip.left;
     this.#processed[1] = strip.right;
     this.#after.process(this.#processed, frames);
@@ -38,7 +47,7 @@ export class CompareTap {
   }
 
   /** Puts the kept sound where the monitor takes its own from. */
-  replace(strip: Strip, frames: number): void {
+  replace(strip: Tapped, frames: number): void {
     const gain = 10 ** (this.#gainDb / 20) * strip.fader * (strip.settings.muted ? 0 : 1);
     for (let i = 0; i < frames; i++) {
       strip.outLeft[i] = this.#left[i] * gain;

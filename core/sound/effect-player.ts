@@ -9,6 +9,7 @@ interface Clip {
 interface Voice {
   id: string;
   clip: Clip | null;
+  /** The sample that comes next; below zero while it waits for its beginning. */
   at: number;
   gain: number;
   /** Change of the gain per sample while it fades out. */
@@ -38,8 +39,11 @@ export class EffectPlayer {
     for (const voice of this.#voices) if (voice.id === id) voice.clip = null;
   }
 
-  /** @returns whether the clip is loaded */
-  play(id: string, gain: number, restart: boolean): boolean {
+  /**
+   * @param waitFrames samples until it begins
+   * @returns whether the clip is loaded
+   */
+  play(id: string, gain: number, restart: boolean, waitFrames = 0): boolean {
     const clip = this.#clips.get(id);
     if (!clip) return false;
     if (restart) this.stop(id, 240);
@@ -53,7 +57,7 @@ export class EffectPlayer {
     }
     voice.id = id;
     voice.clip = clip;
-    voice.at = 0;
+    voice.at = -waitFrames;
     voice.gain = gain;
     voice.fade = 0;
     voice.started = ++this.#count;
@@ -63,8 +67,10 @@ export class EffectPlayer {
   /** @param id null for all @param frames length of the fade, samples */
   stop(id: string | null, frames: number): void {
     for (const voice of this.#voices)
-      if (voice.clip !== null && (id === null || voice.id === id))
-        voice.fade = -voice.gain / Math.max(frames, 64);
+      if (voice.clip !== null && (id === null || voice.id === id)) {
+        if (voice.at < 0) voice.clip = null;
+        else voice.fade = -voice.gain / Math.max(frames, 64);
+      }
   }
 
   /** Fills a block. @returns whether anything sounded */
@@ -79,7 +85,7 @@ export class EffectPlayer {
       sounded = true;
       const take = Math.min(frames, clip.left.length - voice.at);
       let { gain } = voice;
-      for (let i = 0; i < take; i++) {
+      for (let i = Math.max(0, -voice.at); i < take; i++) {
         gain += voice.fade;
         if (gain < 0) gain = 0;
         left[i] += clip.left[voice.at + i] * gain;

@@ -6,8 +6,6 @@
  * Nothing is allocated after construction.
  */
 
-export const LOUDNESS_SAMPLE_RATE = 48_000;
-
 const HOP_FRAMES = 480;
 const MOMENTARY_HOPS = 40;
 const SHORT_TERM_HOPS = 300;

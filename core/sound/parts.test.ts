@@ -85,6 +85,23 @@ describe('effects', () => {
     expect(render(player, 9)).toBe(0);
   });
 
+  test('one that waits begins in the middle of a block, to the sample; stopped before, it never does', () => {
+    const player = loaded();
+    const left = new Float32Array(128);
+    const right = new Float32Array(128);
+    player.play('a', 1, false, 200);
+    player.render(left, right, 128);
+    expect(left.every((v) => v === 0)).toBe(true);
+    player.render(left, right, 128);
+    expect(left.findIndex((v) => v !== 0)).toBe(72);
+    player.stop(null, 64);
+    player.render(left, right, 128);
+    player.play('a', 1, false, 200);
+    player.stop('a', 64);
+    for (let i = 0; i < 4; i++) player.render(left, right, 128);
+    expect(left.every((v) => v === 0)).toBe(true);
+  });
+
   test('of too many at once the oldest gives way; an unloaded one is silent', () => {
     const player = loaded();
     for (let i = 0; i < 40; i++) player.play('a', 1, false);

@@ -41,8 +41,10 @@ export class EffectBank {
     }
   }
 
-  play({ id, gainDb, repeat }: BankSound): void {
-    this.say({ type: 'playEffect', id, gain: faderGain(gainDb), restart: repeat === 'restart' });
+  /** @param afterSeconds it begins so much later */
+  play({ id, gainDb, repeat }: BankSound, afterSeconds = 0): void {
+    const waitFrames = Math.round(afterSeconds * MIXER_SAMPLE_RATE);
+    this.say({ type: 'playEffect', id, gain: faderGain(gainDb), restart: repeat === 'restart', waitFrames });
   }
 
   stop(id: string | null, seconds: number): void {

@@ -1,3 +1,5 @@
+import type { Cancel } from '../../core/time/clock';
+import { systemClock } from '../system-clock';
 import { recordsOf, type ShowDocument } from '../../core/show/document';
 import type { ChannelRecord } from '../../core/show/records';
 import type { EchoFinding } from '../../core/sound/analysis/echo-finder';
@@ -25,7 +27,7 @@ export class Listener {
   #turn = 0;
   /** The channel that is listened to. */
   #heard: string | null = null;
-  readonly #timer: ReturnType<typeof setInterval>;
+  readonly #endTurns: Cancel;
   readonly #probe: Probe;
 
   constructor(
@@ -34,17 +36,20 @@ export class Listener {
     readonly onEcho: (finding: (EchoFinding & { channelId: string }) | null) => void,
   ) {
     this.#probe = new Probe(memory.probe);
-    this.#timer = setInterval(() => this.#nextTurn(), TURN_MS);
+    this.#endTurns = systemClock.every(TURN_MS, () => this.#nextTurn());
   }
 
   setDocument(document: ShowDocument): void {
-    this.#voices = recordsOf(document, 'channel').filter((c) => c.role === 'voice' && !c.muted);
+    // Nothing but a microphone can hear the programme.
+    this.#voices = recordsOf(document, 'channel').filter(
+      (c) => c.source.type === 'microphone' && c.role === 'voice' && !c.muted,
+    );
     if (this.#voices.length > 0 && !this.#worker) this.#say({ type: 'watchEcho', probe: this.memory.probe });
     this.#listenTo();
   }
 
   close(): void {
-    clearInterval(this.#timer);
+    this.#endTurns();
     this.#worker?.terminate();
   }
 
@@ -118,22 +123,22 @@ export class Listener {
   ): Promise<T> {
     return new Promise((resolve, reject) => {
       let last = 0;
-      let moved = performance.now();
-      const timer = setInterval(() => {
+      let moved = systemClock.nowMs();
+      const cancel = systemClock.every(POLL_MS, () => {
         const now = reached();
         progress(Math.min(1, now / goal));
         if (now > last) {
           last = now;
-          moved = performance.now();
+          moved = systemClock.nowMs();
         }
-        const standing = performance.now() - moved > 3000;
+        const standing = systemClock.nowMs() - moved > 3000;
         if (now < goal && !signal.aborted && !standing) return;
-        clearInterval(timer);
+        cancel();
         if (signal.aborted) reject(new Error('cancelled'));
         else if (now < goal)
           reject(new Error('The sound stands still: press anywhere to start it, then try again.'));
         else resolve(done());
-      }, POLL_MS);
+      });
     });
   }
 
@@ -159,6 +164,7 @@ export class Listener {
         this.#waiting.get(data.call)?.(data);
         this.#waiting.delete(data.call);
       };
+      // It watches until it is ended, and sleeps while there is nothing to listen to.
       if (message.type !== 'watchEcho')
         this.#worker.postMessage({ type: 'watchEcho', probe: this.memory.probe });
     }

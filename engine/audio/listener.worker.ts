@@ -1,4 +1,5 @@
 /** Listens for the desk: soundcheck, spectrum matching, the figures of a take, and the echo finder. */
+import { systemClock } from '../system-clock';
 import { messageOf } from '../../core/fault';
 import { decimate, ECHO_WINDOW, EchoFinder } from '../../core/sound/analysis/echo-finder';
 import { soundcheck, throughChain } from '../../core/sound/analysis/soundcheck';
@@ -64,7 +65,7 @@ function watchEcho(probe: Probe): void {
       decimate(whole, reference);
       tell({ type: 'echo', finding: finder.look(microphone, reference) });
     }
-    setTimeout(look, finder.suspects ? LOOK_AGAIN_MS : LOOK_MS);
+    systemClock.after(finder.suspects ? LOOK_AGAIN_MS : LOOK_MS, look);
   };
   look();
 }

@@ -1,3 +1,5 @@
+import type { Cancel } from '../../core/time/clock';
+import { systemClock } from '../system-clock';
 import type { ChannelRecord } from '../../core/show/records';
 import type { FromMusic, ToMusic } from '../../protocol/sound-engine';
 import { FileRing } from '../../protocol/shared-sound';
@@ -11,7 +13,7 @@ interface Player {
   /** The list as the worker has it. */
   list: string;
   playing: boolean;
-  stopTimer: ReturnType<typeof setTimeout> | null;
+  cancelStop: Cancel;
 }
 
 export interface MusicNow {
@@ -60,14 +62,13 @@ export class MusicPlayers {
       }
       if (source.playing === player.playing) continue;
       player.playing = source.playing;
-      if (player.stopTimer) clearTimeout(player.stopTimer);
-      player.stopTimer = null;
+      player.cancelStop();
       if (source.playing) {
         this.tell(id, null);
         say(player, { type: 'play', ring: player.ring, clock: this.clock });
       } else {
         // The mixer fades it out; the file plays on meanwhile.
-        player.stopTimer = setTimeout(() => say(player, { type: 'stop' }), fadeSeconds * 1000 + 500);
+        player.cancelStop = systemClock.after(fadeSeconds * 1000 + 500, () => say(player, { type: 'stop' }));
         this.onNow(id, null);
       }
     }
@@ -95,7 +96,7 @@ export class MusicPlayers {
       ring: FileRing.create().buffer,
       list: '',
       playing: false,
-      stopTimer: null,
+      cancelStop: () => {},
     };
     let now: MusicNow | null = null;
     worker.onmessage = ({ data }: MessageEvent<FromMusic>) => {
@@ -103,7 +104,7 @@ export class MusicPlayers {
         now = { place: data.place, name: data.name, endsAtMs: null };
         this.onNow(id, now);
       } else if (data.type === 'length') {
-        if (now) this.onNow(id, { ...now, endsAtMs: Date.now() + data.seconds * 1000 });
+        if (now) this.onNow(id, { ...now, endsAtMs: systemClock.dateMs() + data.seconds * 1000 });
       } else if (data.type === 'problem') this.tell(id, data.message);
       else this.onEnded(id);
     };

@@ -1,4 +1,6 @@
 /** Plays a list of sound files one after the other into shared memory, without a gap. */
+import { sleep } from '../../core/time/clock';
+import { systemClock } from '../system-clock';
 import { ALL_FORMATS, AudioSampleSink, Input, UrlSource } from 'mediabunny';
 import { messageOf } from '../../core/fault';
 import { fileAt } from '../../core/scene/file-order';
@@ -103,14 +105,13 @@ class Playing {
       if (take > 0) {
         this.#ring.write(left.subarray(from, from + take), right.subarray(from, from + take), take);
         from += take;
-      } else await new Promise((resolve) => setTimeout(resolve, WAIT_MS));
+      } else await sleep(systemClock, WAIT_MS);
     }
   }
 
   /** Waits until what was written has been heard. */
   async #drained(): Promise<void> {
-    while (!this.stopped && !this.#ring.behind(this.#block))
-      await new Promise((resolve) => setTimeout(resolve, WAIT_MS));
+    while (!this.stopped && !this.#ring.behind(this.#block)) await sleep(systemClock, WAIT_MS);
   }
 }
 

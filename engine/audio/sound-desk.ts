@@ -1,17 +1,19 @@
 import { findRecord, recordsOf, type ShowDocument } from '../../core/show/document';
-import { stingersOf, type Stop } from '../../core/motion/programme';
+import type { Stop } from '../../core/motion/programme';
 import type { Stinger } from '../../core/show/motion-records';
-import { heardIn } from '../../core/show/heard';
 import type { ChannelRecord, EffectRecord } from '../../core/show/records';
-import { faderGain } from '../../core/sound/decibel';
 import { MIXER_SAMPLE_RATE } from '../../core/sound/format';
-import type { StripSettings } from '../../core/sound/strip';
-import type { DeskSound, StripOrder, ToMixer } from '../../protocol/sound-engine';
+import type { StripOrder, ToMixer } from '../../protocol/sound-engine';
+import { STINGER_LEAD_SECONDS } from '../../protocol/engine';
 import { FileRing, MAX_STRIPS, MeterMemory, type SoundMemory } from '../../protocol/shared-sound';
-import { EffectBank, type BankSound } from './effect-bank';
+import type { Cancel } from '../../core/time/clock';
+import { systemClock } from '../system-clock';
+import { EffectBank } from './effect-bank';
 import { Microphones } from './microphones';
-import { MONITOR_OFF, MonitorOutput, type MonitorSettings } from './monitor-output';
+import { alertSounds, stingerSounds } from './caused-sounds';
+import { MonitorOutput } from './monitor-output';
 import { MusicPlayers, type MusicNow } from './music-players';
+import { assignStrips, deskSound, NOTHING_SWITCHED, stripSettings, type SoundSwitches } from './strip-orders';
 import workletUrl from './mixer.worklet.ts?worker&url';
 import noiseUrl from '@shiguredo/rnnoise-wasm/dist/rnnoise_simd.wasm?url';
 
@@ -19,19 +21,6 @@ const RETRY_MS = 5000;
 
 /** `waiting`: the browser wants a click before sound may run. */
 export type SoundState = 'starting' | 'waiting' | 'running' | 'failed';
-
-/** What belongs to the desk while it is open, and not to the show. */
-export interface SoundSwitches {
-  /** Channels heard alone in the headphones. */
-  solo: readonly string[];
-  /** The voices are muted while the cough button is held. */
-  coughing: boolean;
-  /** Everything is silent for viewers. */
-  allMuted: boolean;
-  /** Heard as it is before its chain, in the headphones. */
-  compare: string | null;
-  monitor: MonitorSettings;
-}
 
 /** The page's side of the sound thread: the audio context, what feeds it, and which channel is on which strip. */
 export class SoundDesk {
@@ -41,13 +30,7 @@ export class SoundDesk {
   /** By id of a channel or an effect. */
   readonly problems = new Map<string, string>();
   readonly music = new Map<string, MusicNow>();
-  switches: SoundSwitches = {
-    solo: [],
-    coughing: false,
-    allMuted: false,
-    compare: null,
-    monitor: MONITOR_OFF,
-  };
+  switches: SoundSwitches = NOTHING_SWITCHED;
   /** Why there is no noise reduction, if so. */
   noiseProblem = '';
   noiseModule: ArrayBuffer | null = null;
@@ -70,7 +53,7 @@ export class SoundDesk {
     string,
     { stream: MediaStream; node: MediaStreamAudioSourceNode | null }
   >();
-  readonly #timer: ReturnType<typeof setInterval>;
+  readonly #endRetries: Cancel;
   #closed = false;
   readonly #wake = () => void this.resume();
 
@@ -102,7 +85,7 @@ export class SoundDesk {
       tell,
     );
     this.#effects = new EffectBank((message, transfer) => this.#say(message, transfer), tell);
-    this.#timer = setInterval(() => this.#openDevices(), RETRY_MS);
+    this.#endRetries = systemClock.every(RETRY_MS, () => this.#openDevices());
     for (const event of ['pointerdown', 'keydown'] as const) window.addEventListener(event, this.#wake);
   }
 
@@ -162,7 +145,7 @@ export class SoundDesk {
   /** @param changeSeconds how long the picture takes to change: what comes and goes with it takes no less */
   setOnAir(sceneId: string, poseId: string | null, changeSeconds: number): void {
     this.#onAir = { sceneId, poseId };
-    this.#change = { seconds: changeSeconds, untilMs: performance.now() + changeSeconds * 1000 };
+    this.#change = { seconds: changeSeconds, untilMs: systemClock.nowMs() + changeSeconds * 1000 };
     this.#apply();
   }
 
@@ -198,21 +181,14 @@ export class SoundDesk {
 
   /** A stinger has begun: its sound goes through the channel of the effects. */
   playStinger({ assetId }: Stinger): void {
-    const sound = this.#stingerSounds().find((s) => s.id === `stinger ${assetId}`);
-    if (sound) this.#effects.play(sound);
-  }
-
-  #stingerSounds(): BankSound[] {
-    return [...stingersOf(this.#document).values()].flatMap(({ assetId, name, sounds, gainDb }) =>
-      sounds
-        ? [{ id: `stinger ${assetId}`, name, source: { type: 'file', assetId }, gainDb, repeat: 'restart' }]
-        : [],
-    );
+    const sound = stingerSounds(this.#document).find((s) => s.id === `stinger ${assetId}`);
+    // With the clip's first picture, and not before it.
+    if (sound) this.#effects.play(sound, STINGER_LEAD_SECONDS);
   }
 
   /** An alert has begun: its sound goes through the channel of the effects, its words through that of speech. */
   playAlert(ruleId: string, words: string): void {
-    const sound = this.#alertSounds().find((s) => s.id === ruleId);
+    const sound = alertSounds(this.#document).find((s) => s.id === ruleId);
     if (sound) this.#effects.play(sound);
     const rule = findRecord(this.#document, 'alertRule', ruleId);
     if (rule?.spoken)
@@ -221,12 +197,6 @@ export class SoundDesk {
         else this.problems.set(ruleId, problem);
         this.onChange();
       });
-  }
-
-  #alertSounds(): BankSound[] {
-    return recordsOf(this.#document, 'alertRule').flatMap(({ id, name, sound, soundGainDb }) =>
-      sound ? [{ id, name: `sound of ${name}`, source: sound, gainDb: soundGainDb, repeat: 'overlap' }] : [],
-    );
   }
 
   playEffect(effect: EffectRecord): void {
@@ -251,7 +221,7 @@ export class SoundDesk {
 
   async close(): Promise<void> {
     this.#closed = true;
-    clearInterval(this.#timer);
+    this.#endRetries();
     for (const event of ['pointerdown', 'keydown'] as const) window.removeEventListener(event, this.#wake);
     this.#microphones.close();
     this.#players.close();
@@ -284,8 +254,8 @@ export class SoundDesk {
     this.#players.update(channels);
     this.#effects.update([
       ...recordsOf(this.#document, 'effect'),
-      ...this.#alertSounds(),
-      ...this.#stingerSounds(),
+      ...alertSounds(this.#document),
+      ...stingerSounds(this.#document),
     ]);
   }
 
@@ -304,41 +274,27 @@ export class SoundDesk {
   }
 
   #sayDesk(): void {
-    const show = recordsOf(this.#document, 'show')[0];
-    const { solo, allMuted, compare, monitor } = this.switches;
     const strip = (id: string | null) => (id === null ? -1 : (this.#strips.get(id) ?? -1));
-    const desk: DeskSound = {
-      ceilingDb: show?.sound.ceilingDbtp ?? -1,
-      allMuted,
-      solo: solo.reduce((bits, id) => bits | (strip(id) < 0 ? 0 : 1 << strip(id)), 0),
-      monitorGain: faderGain(monitor.gainDb),
-      compare: strip(compare),
-      focus: strip(this.#focus),
-      echo: strip(this.#echo),
-    };
+    const desk = deskSound(this.#document, this.switches, { focus: this.#focus, echo: this.#echo }, strip);
     this.#say({ type: 'desk', desk });
   }
 
   #apply(): void {
     const channels = recordsOf(this.#document, 'channel');
-    for (const [id] of this.#strips) if (!channels.some((c) => c.id === id)) this.#strips.delete(id);
-    const taken = new Set(this.#strips.values());
-    for (const { id } of channels) {
-      if (this.#strips.has(id)) continue;
-      for (let i = 0; i < MAX_STRIPS; i++)
-        if (!taken.has(i)) {
-          this.#strips.set(id, i);
-          taken.add(i);
-          break;
-        }
-      if (!this.#strips.has(id))
-        this.problems.set(id, `the mixer takes ${MAX_STRIPS} channels: remove one first`);
-    }
+    for (const id of assignStrips(this.#strips, channels))
+      this.problems.set(id, `the mixer takes ${MAX_STRIPS} channels: remove one first`);
     if (!this.#node) return;
+    const state = {
+      document: this.#document,
+      onAir: this.#onAir,
+      changeSeconds: systemClock.nowMs() < this.#change.untilMs ? this.#change.seconds : 0,
+      coughing: this.switches.coughing,
+      stripOf: (id: string) => this.#strips.get(id),
+    };
     const orders = channels.flatMap((channel): StripOrder[] => {
       const index = this.#strips.get(channel.id);
       if (index === undefined) return [];
-      return [{ index, source: this.#sourceOf(channel, index), settings: this.#settingsOf(channel) }];
+      return [{ index, source: this.#sourceOf(channel, index), settings: stripSettings(channel, state) }];
     });
     // The sound thread hears only of what changed: setting a chain up costs it time that it has little of.
     const put = orders.filter((order) => {
@@ -353,20 +309,6 @@ export class SoundDesk {
     for (const index of removed) this.#said.delete(index);
     if (put.length > 0 || removed.length > 0) this.#say({ type: 'strips', put, removed });
     this.#sayDesk();
-  }
-
-  #settingsOf(channel: ChannelRecord): StripSettings {
-    const { trimDb, gainDb, pan, mono, inverted, offsetMs, monitor, tracks, role } = channel;
-    const changing = performance.now() < this.#change.untilMs ? this.#change.seconds : 0;
-    const fadeSeconds = Math.max(channel.fadeSeconds, changing);
-    const key = channel.ducking ? this.#strips.get(channel.ducking.byChannelId) : undefined;
-    return {
-      ...{ trimDb, gainDb, pan, mono, inverted, offsetMs, monitor, tracks, role, fadeSeconds },
-      muted: channel.muted || (this.switches.coughing && role === 'voice'),
-      present: heardIn(this.#document, channel, this.#onAir),
-      chain: channel.chain,
-      ducking: channel.ducking && key !== undefined ? { ...channel.ducking, key } : null,
-    };
   }
 
   #sourceOf(channel: ChannelRecord, strip: number): StripOrder['source'] {

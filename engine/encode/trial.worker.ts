@@ -1,4 +1,5 @@
 /** Tries ways of encoding on the pictures of the running scene: what each costs here and how good it looks. */
+import { systemClock } from '../system-clock';
 import type { FromTrial, ToTrial, TrialResult, TrialWay } from '../../protocol/engine';
 import { workerScope } from '../worker-scope';
 
@@ -48,7 +49,7 @@ async function tryWay(way: TrialWay, frames: readonly VideoFrame[]): Promise<Tri
     error: (error) => (failure = error.message),
   });
   encoder.configure(config);
-  const started = performance.now();
+  const started = systemClock.nowMs();
   for (const [i, frame] of frames.entries()) {
     const timestamp = Math.round((i * 1e6) / fps);
     const own = new VideoFrame(frame, { timestamp });
@@ -56,7 +57,7 @@ async function tryWay(way: TrialWay, frames: readonly VideoFrame[]): Promise<Tri
     own.close();
   }
   await encoder.flush();
-  const ms = performance.now() - started;
+  const ms = systemClock.nowMs() - started;
   encoder.close();
   if (failure) return { ...none, problem: failure };
   const bytes = chunks.reduce((sum, c) => sum + c.byteLength, 0);

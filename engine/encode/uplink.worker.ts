@@ -4,6 +4,7 @@
  */
 import type { MediaPacket } from '../../core/media/interleaver';
 import type { EncodeId } from '../../core/delivery/encodes';
+import type { Cancel, Clock } from '../../core/time/clock';
 import type { FromUplink, FromUplinkPort, ToUplink, ToUplinkPort, UplinkReport } from '../../protocol/engine';
 import {
   decodeRelayMessage,
@@ -12,6 +13,7 @@ import {
   UPLINK_VERSION,
   type ConfigMessage,
 } from '../../protocol/uplink';
+import { systemClock } from '../system-clock';
 import { workerScope } from '../worker-scope';
 
 const RETRY_MS = [200, 500, 1000, 2000, 4000];
@@ -42,7 +44,7 @@ class Uplink {
   #welcomed = false;
   #tries = 0;
   #reconnects = 0;
-  #timer: ReturnType<typeof setTimeout> | null = null;
+  #cancelTry: Cancel = () => {};
   #sequence = 0;
   #kept: Kept[] = [];
   readonly #configs = new Map<string, ConfigMessage>();
@@ -56,9 +58,9 @@ class Uplink {
   #shares: Partial<Record<EncodeId, number>> = {};
   #rate: { atMs: number; bytes: number }[] = [];
 
-  constructor() {
-    setInterval(() => this.#report(), REPORT_MS);
-    setInterval(() => this.#watchLine(), 100);
+  constructor(readonly clock: Clock) {
+    clock.every(REPORT_MS, () => this.#report());
+    clock.every(100, () => this.#watchLine());
   }
 
   take(message: ToUplink): void {
@@ -90,7 +92,7 @@ class Uplink {
 
   #stop(): void {
     this.#session = null;
-    if (this.#timer) clearTimeout(this.#timer);
+    this.#cancelTry();
     if (this.#socket?.readyState === WebSocket.OPEN)
       this.#socket.send(encodeDeskMessage({ type: 'bye' }) as Uint8Array<ArrayBuffer>);
     this.#socket?.close(1000);
@@ -103,7 +105,7 @@ class Uplink {
   }
 
   #connect(): void {
-    if (this.#timer) clearTimeout(this.#timer);
+    this.#cancelTry();
     const session = this.#session;
     if (!session) return;
     this.#socket?.close();
@@ -131,7 +133,8 @@ class Uplink {
       if (wasLive) this.#reconnects += 1;
       this.#state = 'waiting';
       this.#message = this.#message || 'The connection to the relay was lost; connecting anew.';
-      this.#timer = setTimeout(() => this.#connect(), RETRY_MS[Math.min(this.#tries++, RETRY_MS.length - 1)]);
+      const wait = RETRY_MS[Math.min(this.#tries++, RETRY_MS.length - 1)];
+      this.#cancelTry = this.clock.after(wait, () => this.#connect());
     };
   }
 
@@ -200,7 +203,7 @@ class Uplink {
       encode: encodeOf(of),
       packet,
     });
-    const now = performance.now();
+    const now = this.clock.nowMs();
     this.#kept.push({
       sequence: this.#sequence,
       atMs: now,
@@ -229,7 +232,7 @@ class Uplink {
   }
 
   #unackedMs(): number {
-    return this.#welcomed && this.#kept.length > 0 ? performance.now() - this.#kept[0].atMs : 0;
+    return this.#welcomed && this.#kept.length > 0 ? this.clock.nowMs() - this.#kept[0].atMs : 0;
   }
 
   #watchLine(): void {
@@ -267,7 +270,7 @@ class Uplink {
   }
 
   #report(): void {
-    const from = performance.now() - 2000;
+    const from = this.clock.nowMs() - 2000;
     this.#rate = this.#rate.filter((r) => r.atMs >= from);
     const report: UplinkReport = {
       state: this.#state,
@@ -280,5 +283,5 @@ class Uplink {
   }
 }
 
-const uplink = new Uplink();
+const uplink = new Uplink(systemClock);
 workerScope.onmessage = ({ data }: MessageEvent<ToUplink>) => uplink.take(data);

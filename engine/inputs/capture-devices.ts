@@ -1,3 +1,5 @@
+import type { Cancel } from '../../core/time/clock';
+import { systemClock } from '../system-clock';
 import { recordsOf, type ShowDocument } from '../../core/show/document';
 import type { InputRecord } from '../../core/show/records';
 import { explainDeviceError } from './device-error';
@@ -16,7 +18,7 @@ interface Open {
 export class CaptureDevices {
   readonly #open = new Map<string, Open>();
   #inputs: InputRecord[] = [];
-  readonly #timer: ReturnType<typeof setInterval>;
+  readonly #endRetries: Cancel;
   readonly #onDevices = () => this.retry();
 
   constructor(
@@ -25,7 +27,7 @@ export class CaptureDevices {
     /** Sound that came with a screen or tab. */
     readonly onSound: (inputId: string, stream: MediaStream | null) => void,
   ) {
-    this.#timer = setInterval(() => this.retry(), RETRY_MS);
+    this.#endRetries = systemClock.every(RETRY_MS, () => this.retry());
     navigator.mediaDevices?.addEventListener('devicechange', this.#onDevices);
   }
 
@@ -100,7 +102,7 @@ export class CaptureDevices {
   }
 
   close(): void {
-    clearInterval(this.#timer);
+    this.#endRetries();
     navigator.mediaDevices?.removeEventListener('devicechange', this.#onDevices);
     for (const id of [...this.#open.keys()]) this.#close(id);
   }

@@ -30,6 +30,10 @@ export class AlertPictures {
     source?.setOnAir?.(true, seconds);
   }
 
+  get caughtUp(): boolean {
+    return [...this.#open.values()].every(({ source }) => source.caughtUp ?? true);
+  }
+
   advance(seconds: number): void {
     for (const { source } of this.#open.values()) source.advance(seconds);
   }

@@ -1,5 +1,5 @@
 /** The same colouring as `core/picture`, on a graphics chip: a picture goes in and comes out without leaving it. */
-import type { ColourSettings } from '../../core/picture/colour-process';
+import type { ColourSettings } from '../../core/picture/colour-settings';
 import { channelCurve, keyNumbers, LUMA } from '../../core/picture/grade';
 
 const VERTEX = `#version 300 es

@@ -46,6 +46,18 @@ export class FrameOutput {
     return this.#own.canvas;
   }
 
+  /** Pictures that its encoders have not given out yet. */
+  get encoding(): number {
+    let pictures = 0;
+    for (const { encoder } of this.#encoders.values()) pictures += encoder.pending;
+    return pictures;
+  }
+
+  /** Whether anything leaves this page of it. */
+  get sends(): boolean {
+    return this.#encoders.size > 0 || this.#tap !== null;
+  }
+
   resize(size: Size): void {
     if (this.canvas.width === size.width && this.canvas.height === size.height) return;
     this.#own = makeCanvas(size);

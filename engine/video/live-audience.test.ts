@@ -1,4 +1,4 @@
-import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
+import { beforeEach, describe, expect, test } from 'vitest';
 import { emptyBook } from '../../core/audience/book';
 import { sampleEvent, sampleMessage, sampleRule } from '../../core/audience/sample-audience';
 import { START_AUDIENCE, type AudienceSettings } from '../../core/audience/settings';
@@ -7,17 +7,20 @@ import { keyOf } from '../../core/audience/events';
 import { documentOf } from '../../core/show/document';
 import { DEFAULT_TEXT_STYLE, type AnyRecord } from '../../core/show/records';
 import { sampleLayer, sampleScene, sampleShow } from '../../core/show/sample-show';
+import { DrivenClock } from '../../core/time/driven-clock';
 import { createSoundMemory, MeterMemory } from '../../protocol/shared-sound';
 import { LiveAudience } from './live-audience';
 import { SpeakingVoices } from './speaking-voices';
 
 const START = 1_800_000_000_000;
-beforeEach(() => vi.useFakeTimers({ now: START }));
-afterEach(() => vi.useRealTimers());
+let clock: DrivenClock;
+beforeEach(() => {
+  clock = new DrivenClock(START);
+});
 
 function live(settings: Partial<AudienceSettings> = {}) {
   const began: string[] = [];
-  const audience = new LiveAudience((_, words, muted) => began.push(muted ? `(${words})` : words));
+  const audience = new LiveAudience(clock, (_, words, muted) => began.push(muted ? `(${words})` : words));
   const records: AnyRecord[] = [
     { ...sampleShow, audience: { ...START_AUDIENCE, ...settings } },
     sampleScene('talk'),
@@ -28,14 +31,14 @@ function live(settings: Partial<AudienceSettings> = {}) {
   audience.setDocument(documentOf(records));
   /** Programme time goes with the wall clock unless it is said otherwise. */
   const at = (seconds: number) => {
-    vi.setSystemTime(START + seconds * 1000);
+    clock.advanceTo(START + seconds * 1000);
     return seconds;
   };
   return { audience, began, at };
 }
 
 const follow = (viewer: string) =>
-  sampleEvent('follow', { viewer, atMs: Date.now(), seq: Math.floor(Date.now() / 10) });
+  sampleEvent('follow', { viewer, atMs: clock.nowMs(), seq: Math.floor(clock.nowMs() / 10) });
 
 describe('what the stage knows of the audience', () => {
   test('an alert begins while its place is on air, waits where there is none, and tells its words once', () => {
@@ -61,7 +64,7 @@ describe('what the stage knows of the audience', () => {
     const loud = live();
     loud.audience.setOnAir('talk', loud.at(0));
     loud.audience.order('mute', 0);
-    loud.audience.take([{ ...follow('old'), seq: 1 }], loud.at(1), Date.now() - 60_000);
+    loud.audience.take([{ ...follow('old'), seq: 1 }], loud.at(1), clock.nowMs() - 60_000);
     // A platform whose clock is a minute behind still brings news.
     loud.audience.take([{ ...follow('new'), atMs: START - 60_000 }], loud.at(1));
     loud.audience.advance(loud.at(1.1));
@@ -79,7 +82,7 @@ describe('what the stage knows of the audience', () => {
     };
     expect([shown(11), shown(12.1), shown(41), shown(42.1)]).toEqual([0, 1, 1, 0]);
     const before = audience.now('talk', at(13)).messagesVersion;
-    audience.moderate({ type: 'removed', platform: 'larch', id: message.id, atMs: Date.now() });
+    audience.moderate({ type: 'removed', platform: 'larch', id: message.id, atMs: clock.nowMs() });
     expect(audience.now('talk', at(13)).messages).toEqual([]);
     expect(audience.now('talk', at(13)).messagesVersion).not.toBe(before);
   });
@@ -90,7 +93,7 @@ describe('what the stage knows of the audience', () => {
     audience.take([follow('a'), { ...follow('b'), seq: 1_000_000_000 }], at(1));
     audience.advance(at(1.1));
     // An hour back, in the middle of an alert.
-    vi.setSystemTime(START - 3_600_000);
+    clock.setDate(START - 3_600_000);
     expect(audience.now('talk', 2).nowMs).toBe(START - 3_600_000);
     for (let s = 2; s < 8; s += 0.1) audience.advance(s);
     expect(began).toEqual(['a follows', 'b follows']);
@@ -120,7 +123,7 @@ describe('what the stage knows of the audience', () => {
     // What waited an hour ago is no news, and without anything kept the past sets off nothing.
     const late = live();
     late.audience.setOnAir('talk', late.at(0));
-    late.audience.restore({ ...kept, savedMs: Date.now() - 3_600_000 }, late.at(0));
+    late.audience.restore({ ...kept, savedMs: clock.nowMs() - 3_600_000 }, late.at(0));
     late.audience.open({ ...emptyBook(0), recent: missed }, [], late.at(0));
     late.audience.advance(late.at(1));
     expect(late.began).toEqual([]);

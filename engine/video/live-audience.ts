@@ -21,6 +21,7 @@ import {
   type ViewerReading,
 } from '../../core/audience/widgets/audience-now';
 import { recordsOf, type ShowDocument } from '../../core/show/document';
+import type { Clock } from '../../core/time/clock';
 import { layersOfScene } from '../../core/show/layers';
 import { posed } from '../../core/show/poses';
 import { type AlertRuleRecord, type GoalRecord } from '../../core/show/audience-records';
@@ -85,7 +86,7 @@ export class LiveAudience {
   #musicEndsMs: number | null = null;
   readonly #musicEnd = new Map<string, number>();
   #epochMs: number | null = null;
-  #zoneOffsetMinutes = new Date().getTimezoneOffset();
+  #zoneOffsetMinutes: number;
   #told = 0;
   #worded: { what: string; settings: AudienceSettings | null; words: string } = {
     what: '',
@@ -106,7 +107,11 @@ export class LiveAudience {
   };
 
   /** @param onAlert an alert has begun: its sound is due */
-  constructor(readonly onAlert: (alert: RunningAlert, words: string, muted: boolean) => void) {
+  constructor(
+    readonly clock: Clock,
+    readonly onAlert: (alert: RunningAlert, words: string, muted: boolean) => void,
+  ) {
+    this.#zoneOffsetMinutes = new Date(clock.dateMs()).getTimezoneOffset();
     this.emotes = new EmotePictures();
   }
 
@@ -126,11 +131,11 @@ export class LiveAudience {
 
   /** @param seconds programme time */
   wallMs(seconds: number): number {
-    const said = Date.now() - seconds * 1000;
+    const said = this.clock.dateMs() - seconds * 1000;
     // Calls come a little before or after the picture they are for; only a step is followed.
     if (this.#epochMs === null || Math.abs(said - this.#epochMs) > CLOCK_STEP_MS) {
       this.#epochMs = said;
-      this.#zoneOffsetMinutes = new Date().getTimezoneOffset();
+      this.#zoneOffsetMinutes = new Date(said).getTimezoneOffset();
     }
     return this.#epochMs + seconds * 1000;
   }
@@ -187,12 +192,18 @@ export class LiveAudience {
   /** What waits now. */
   kept(): KeptAlerts {
     const { paused, muted } = this.alerts;
-    return { savedMs: Date.now(), lastSeq: this.#lastSeq, paused, muted, waiting: this.alerts.kept() };
+    return {
+      savedMs: this.clock.dateMs(),
+      lastSeq: this.#lastSeq,
+      paused,
+      muted,
+      waiting: this.alerts.kept(),
+    };
   }
 
   /** Takes up what waited before the page was opened again; what came in between comes with the book. */
   restore({ savedMs, lastSeq, paused, muted, waiting }: KeptAlerts, seconds: number): void {
-    if (Date.now() - savedMs > KEPT_MS) return;
+    if (this.clock.dateMs() - savedMs > KEPT_MS) return;
     if (paused) this.alerts.order('pause', seconds);
     if (muted) this.alerts.order('mute', seconds);
     this.#missedAfter = lastSeq;
@@ -203,7 +214,7 @@ export class LiveAudience {
   #catchUp(events: readonly ViewerEvent[], seconds: number): void {
     if (this.#missedAfter !== null)
       for (const event of events)
-        if (event.seq > this.#missedAfter && !event.test && Date.now() - event.atMs < KEPT_MS)
+        if (event.seq > this.#missedAfter && !event.test && this.clock.dateMs() - event.atMs < KEPT_MS)
           this.#alert(event, seconds);
     this.#missedAfter = null;
   }
@@ -219,7 +230,7 @@ export class LiveAudience {
   }
 
   /** @param cameMs when they came to this page: what is told again to a desk that opens later is no news */
-  take(events: readonly AudienceEvent[], seconds: number, cameMs = Date.now()): void {
+  take(events: readonly AudienceEvent[], seconds: number, cameMs = this.clock.dateMs()): void {
     const now = this.wallMs(seconds);
     for (const event of events) {
       this.#lastSeq = Math.max(this.#lastSeq, event.seq);
@@ -229,7 +240,7 @@ export class LiveAudience {
         this.#chat.push({ message: event, sinceMs: now, shown: this.#shownOf(event, now) });
         if (this.#chat.length > MAX_CHAT) this.#chat.shift();
         this.#chatted += 1;
-      } else if (Date.now() - cameMs < NEWS_MS) this.#alert(event, seconds);
+      } else if (this.clock.dateMs() - cameMs < NEWS_MS) this.#alert(event, seconds);
     }
   }
 
@@ -329,7 +340,7 @@ export class LiveAudience {
     const { words } = this.#worded;
     if (alert.number !== this.#told) {
       this.#told = alert.number;
-      if (alert.startedAt === alert.at) this.#lagMs = Date.now() - alert.event.atMs;
+      if (alert.startedAt === alert.at) this.#lagMs = this.clock.dateMs() - alert.event.atMs;
       this.pictures.begin(alert.rule, seconds);
       this.onAlert(alert, words, this.alerts.muted);
     }

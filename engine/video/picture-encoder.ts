@@ -62,6 +62,11 @@ export class PictureEncoder {
     this.#governor.cut();
   }
 
+  /** Pictures that were given to the encoder and have not come out. */
+  get pending(): number {
+    return this.#indexAt.size;
+  }
+
   report(): GovernorReport {
     return this.#governor.report();
   }
@@ -213,7 +218,8 @@ export async function encodeCover(
     error: (error) => (failure = error),
   });
   try {
-    encoder.configure(encoderConfig(plan, plan.kbps / 2));
+    // At the plan's rate, though it needs less: headers depend on the rate, and other headers begin another file.
+    encoder.configure(encoderConfig(plan, plan.kbps));
     for (let n = 0; n < count; n++) {
       const frame = new VideoFrame(paint(n, count), {
         timestamp: grid.timeUs(n),

@@ -7,16 +7,19 @@ import { paintAlertPreview, type AlertPreview } from './paint-alert';
 import type { ColouredSource } from './sources/coloured-source';
 import type { DrawContext } from './sources/picture-source';
 
-/** One small picture of a scene is refreshed every so many pictures, in turn. */
-const THUMBNAIL_EVERY = 4;
-/** Magnified views are for looking closely, not for motion: they cost a whole frame each. */
-const PART_EVERY = 4;
+/**
+ * What is not for motion is drawn every so many pictures: one small picture of a scene, in turn, and magnified views, which
+ * are for looking closely and cost a whole frame each.
+ */
+const SELDOM_EVERY = 4;
 
 interface View {
   canvas: OffscreenCanvas;
   context: DrawContext;
   subject: ViewSubject;
   part: Rect | null;
+  /** Not scrolled away. */
+  seen: boolean;
 }
 
 export interface Shown {
@@ -29,18 +32,27 @@ export interface Shown {
   alertPreview(ruleId: string, seconds: number): AlertPreview | null;
 }
 
+/**
+ * Whether what is edited is what viewers see: a glide is seen on the frames as they see it; of another scene coming on, only
+ * what it will be.
+ */
+function isOnAir(edit: Stop | null, onAir: OnAir | null): boolean {
+  const within = onAir !== null && (!onAir.from || onAir.from.transition === null);
+  return within && edit?.sceneId === onAir.sceneId && edit.poseId === onAir.poseId;
+}
+
 /** The live pictures in the page: what is on air, what is edited, and the scenes' small pictures. */
 export class StageViews {
   readonly #views = new Map<string, View>();
   readonly #whole = new Map<FrameName, { canvas: OffscreenCanvas; context: DrawContext }>();
   #thumbnail = 0;
-  #thumbnailSlot = -1;
+  #slot = -1;
 
   constructor(readonly compositor: Compositor) {}
 
   add(viewId: string, canvas: OffscreenCanvas, subject: ViewSubject): void {
     const context = canvas.getContext('2d', { alpha: false })!;
-    this.#views.set(viewId, { canvas, context, subject, part: null });
+    this.#views.set(viewId, { canvas, context, subject, part: null, seen: true });
   }
 
   size(viewId: string, width: number, height: number): void {
@@ -58,15 +70,22 @@ export class StageViews {
     this.compositor.forget(view.context);
   }
 
-  remove(viewId: string): void {
-    this.#views.delete(viewId);
+  see(viewId: string, seen: boolean): void {
+    const view = this.#views.get(viewId);
+    if (view) view.seen = seen;
   }
 
-  /** Scenes that a small picture shows. */
-  scenes(): Set<string> {
-    const ids = new Set<string>();
-    for (const { subject } of this.#views.values()) if (subject.type === 'scene') ids.add(subject.sceneId);
-    return ids;
+  /** Whether anything shows this frame as it goes out. */
+  shows(frame: FrameName, onAir: OnAir | null, edit: Stop | null): boolean {
+    for (const { subject, part, seen } of this.#views.values()) {
+      if (!seen || part || subject.frame !== frame) continue;
+      if (subject.type === 'onAir' || (subject.type === 'edit' && isOnAir(edit, onAir))) return true;
+    }
+    return false;
+  }
+
+  remove(viewId: string): void {
+    this.#views.delete(viewId);
   }
 
   /** Inputs that are looked at by themselves. */
@@ -78,15 +97,17 @@ export class StageViews {
 
   draw(index: number, seconds: number, shown: Shown): void {
     const thumbnails: View[] = [];
+    const slot = Math.floor(index / SELDOM_EVERY);
+    const seldom = slot !== this.#slot;
+    this.#slot = slot;
     for (const view of this.#views.values()) {
+      if (!view.seen) continue;
       if (view.subject.type === 'scene') thumbnails.push(view);
       else if (view.part) {
-        if (index % PART_EVERY === 0) this.#part(view, view.part, seconds, shown);
+        if (seldom) this.#part(view, view.part, seconds, shown);
       } else this.#full(view, seconds, shown);
     }
-    const slot = Math.floor(index / THUMBNAIL_EVERY);
-    if (thumbnails.length === 0 || slot === this.#thumbnailSlot) return;
-    this.#thumbnailSlot = slot;
+    if (thumbnails.length === 0 || !seldom) return;
     const { subject, context, canvas } = thumbnails[this.#thumbnail++ % thumbnails.length];
     if (subject.type === 'scene')
       this.compositor.draw(context, subject, subject.frame, canvas.width, canvas.height, seconds);
@@ -116,12 +137,10 @@ export class StageViews {
     }
     const programme = shown.canvasOf(subject.frame);
     const { onAir, edit } = shown;
-    // A glide is seen on the frames as viewers see it; of another scene coming on, only what it will be.
-    const within = onAir && (!onAir.from || onAir.from.transition === null);
-    const onAirShown = within && edit?.sceneId === onAir.sceneId && edit.poseId === onAir.poseId;
     // Copying the finished picture is cheaper than drawing the scene again, unless the view is finer than it.
-    if (programme && (subject.type === 'onAir' || (onAirShown && programme.width * 1.3 >= width))) {
-      context.imageSmoothingQuality = 'medium';
+    if (programme && (subject.type === 'onAir' || (isOnAir(edit, onAir) && programme.width * 1.3 >= width))) {
+      // Reduced to less than half, the cheap filter would leave pixels out.
+      context.imageSmoothingQuality = programme.width > 2 * width ? 'medium' : 'low';
       context.drawImage(programme, 0, 0, width, height);
       this.compositor.forget(context);
     } else if (edit) this.compositor.draw(context, edit, subject.frame, width, height, seconds);

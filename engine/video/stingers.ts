@@ -1,13 +1,11 @@
 import { coverCrop } from '../../core/geometry/rect';
 import { stingersOf } from '../../core/motion/programme';
 import type { ShowDocument } from '../../core/show/document';
+import { STINGER_LEAD_SECONDS } from '../../protocol/engine';
 import { assetUrl } from '../asset-url';
 import { LazySource } from './sources/lazy-source';
 import { PictureFileSource } from './sources/picture-file-source';
 import { fetchAsset, type DrawContext, type PictureSource } from './sources/picture-source';
-
-/** From the press to the clip's first picture: its sound is then ready too (ClipsSource). */
-export const STINGER_LEAD_SECONDS = 0.15;
 
 /** The clips of all stingers, open before they are needed: a change of scene must not wait for its file. */
 export class Stingers {
@@ -34,6 +32,10 @@ export class Stingers {
       clip.setOnAir?.(true, seconds);
     });
     return null;
+  }
+
+  get caughtUp(): boolean {
+    return [...this.#open.values()].every((source) => source.caughtUp);
   }
 
   advance(seconds: number): void {

@@ -1,4 +1,5 @@
 /** From an event to its first picture; the host's list with 100,000 messages, opened and searched. Bounds are the references. */
+import { StudioClient } from '../lib/studio-client.mjs';
 import { mkdtempSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
@@ -145,7 +146,7 @@ export async function audienceFigures(say: (line: object) => void): Promise<void
       const took: number[] = [];
       for (let i = 0; i < 15; i++) {
         const start = performance.now();
-        const response = await fetch(`${api}/entries?${query}`);
+        const response = await new StudioClient(api).ask(`/entries?${query}`);
         await response.json();
         took.push(performance.now() - start);
       }
@@ -198,34 +199,22 @@ export async function audienceFigures(say: (line: object) => void): Promise<void
     });
 
     // Short alerts, so that the queue is empty for each.
-    const { records } = (await (await fetch(`${api}/edits`)).json()) as { records: AnyRecord[] };
+    const client = new StudioClient(api);
+    const { records } = (await client.json('/edits')) as { records: AnyRecord[] };
     const rule = records.find((r) => r.id === 'rule-follow')!;
-    for (let baseRevision = 0; baseRevision < 50; baseRevision++) {
-      const response = await fetch(`${api}/edits`, {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({
-          id: 'short',
-          name: 'Short alerts',
-          put: [{ ...rule, seconds: 1, sound: null }],
-          removed: [],
-          baseRevision,
-        }),
-      });
-      if (response.ok) break;
-    }
+    await client.edit({
+      name: 'Short alerts',
+      put: [{ ...rule, seconds: 1, sound: null } as AnyRecord],
+      removed: [],
+    });
     await page.reload();
     await page.getByRole('navigation', { name: 'Places' }).waitFor();
     await wait(5000);
     const lags: number[] = [];
     for (let i = 0; i < EVENTS; i++) {
-      await fetch(`${api}/test-event`, {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ ruleId: 'rule-follow' }),
-      });
+      await client.send('/test-event', { ruleId: 'rule-follow' });
       await wait(2600);
-      const health = (await (await fetch(`${api}/health`)).json()) as { desk: { alertLagMs: number | null } };
+      const health = (await client.json('/health')) as { desk: { alertLagMs: number | null } };
       if (health.desk.alertLagMs !== null) lags.push(health.desk.alertLagMs);
     }
     bound(`event to first picture, p95 of ${lags.length}`, quantile(lags, 0.95), 100, {

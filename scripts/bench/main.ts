@@ -6,6 +6,8 @@ import { launchBrowser } from '../lib/browser.mjs';
 import { startStudio } from '../lib/studio.mjs';
 import { audienceFigures } from './audience';
 import { colourSpeed } from './colour-speed';
+import { costFigures } from './cost';
+import { editSpeed } from './edit-speed';
 import { bareEncodeFps, firstLoad } from './in-browser';
 import { mixerSpeed } from './mixer-speed';
 import { relayLoad } from './relay-load';
@@ -33,7 +35,7 @@ function rehearse(args: string[]): {
   return report;
 }
 
-/** `--only mixer`, `strip`, `relay`, `vault`, `stage`, `colour`, `audience` or `studio` measures that part alone. */
+/** `--only mixer`, `strip`, `relay`, `vault`, `stage`, `colour`, `cost`, `edit`, `audience` or `studio` measures that part alone. */
 const only = process.argv.includes('--only') ? process.argv[process.argv.indexOf('--only') + 1] : null;
 const wanted = (part: string) => only === null || only === part;
 
@@ -49,6 +51,8 @@ if (wanted('colour')) {
   const browser = await launchBrowser();
   await colourSpeed(say, browser).finally(() => browser.close());
 }
+if (wanted('cost')) await costFigures(say);
+if (wanted('edit')) await editSpeed(say);
 if (wanted('audience')) await audienceFigures(say);
 if (wanted('studio')) await studioFigures();
 

@@ -1,6 +1,7 @@
 // A storm of viewers during a rehearsal: chat without pause, and every minute a thousand events within ten seconds.
 import path from 'node:path';
 import Sqlite from 'better-sqlite3';
+import { StudioClient } from './studio-client.mjs';
 import { byTurns } from './by-turns.mjs';
 
 const CHAT_PER_SECOND = 50;
@@ -11,9 +12,11 @@ const PIECE_SECONDS = 30;
 const SETTLE_SECONDS = 6;
 
 const wait = (seconds) => new Promise((resolve) => setTimeout(resolve, seconds * 1000));
-const base = (platform) => platform.watchUrl.replace(/\/watch$/, '');
+const at = (platform) => new StudioClient(platform.watchUrl.replace(/\/watch$/, ''));
 const post = (platform, form) =>
-  fetch(`${base(platform)}/storm`, { method: 'POST', body: new URLSearchParams(form) }).then((r) => r.json());
+  at(platform)
+    .form('/storm', form)
+    .then((r) => r.json());
 
 /** Chat for so long; in pieces, since a request that is answered only after minutes is given up by its sender. */
 async function chat(platform, seconds, seed) {
@@ -27,7 +30,7 @@ const thousand = (platform, n) => post(platform, { ...STORM, seed: 100 + n, chat
 /** What platforms have sent, and what the database has of it. */
 async function countBothSides(platforms, data) {
   await wait(1.5);
-  const sent = await Promise.all(platforms.map(async (p) => (await fetch(`${base(p)}/sent`)).json()));
+  const sent = await Promise.all(platforms.map((p) => at(p).json('/sent')));
   const total = sent.flatMap((kinds) => Object.values(kinds)).reduce((a, b) => a + b, 0);
   const database = new Sqlite(path.join(data, 'dolomite.sqlite'), { readonly: true });
   const { listed, different } = database

@@ -14,8 +14,16 @@ export function findBrowser() {
   return chosen && existsSync(chosen) ? chosen : (PLACES.find((place) => existsSync(place)) ?? null);
 }
 
-/** @param {{ fakeDevices?: boolean, args?: string[], throttling?: boolean }} options fakeDevices: Chromium's own test camera, microphone and screen */
-export async function launchBrowser({ fakeDevices = true, args = [], throttling = false } = {}) {
+/**
+ * @param {{ fakeDevices?: boolean, args?: string[], throttling?: boolean, chip?: boolean }} options fakeDevices: Chromium's
+ *   own test camera, microphone and screen; chip: with the graphics chip, if this computer has one
+ */
+export async function launchBrowser({
+  fakeDevices = true,
+  args = [],
+  throttling = false,
+  chip = false,
+} = {}) {
   const executablePath = findBrowser();
   if (!executablePath)
     throw new Error(
@@ -33,7 +41,7 @@ export async function launchBrowser({ fakeDevices = true, args = [], throttling 
       : [],
     args: [
       ...(process.getuid?.() === 0 ? ['--no-sandbox'] : []),
-      '--disable-gpu',
+      ...(chip ? [] : ['--disable-gpu']),
       '--disable-quic',
       '--no-first-run',
       '--disable-background-networking',

@@ -1,5 +1,5 @@
 // Programs the tests and the rehearsal need beside Node: installed from Debian's packages when that is possible.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 
 const PROGRAMS = {
@@ -47,16 +47,17 @@ export function rtmpModule() {
 }
 
 /** @returns the names of what is still missing afterwards */
-export function ensurePrograms(names) {
+export async function ensurePrograms(names) {
   const missing = names.filter((name) => !PROGRAMS[name].there());
   if (missing.length === 0) return [];
   const mayInstall = process.getuid?.() === 0 && onPath('apt-get');
   if (mayInstall) {
     console.log(`installing ${missing.join(', ')} …`);
     const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
-    spawnSync('apt-get', ['update', '-q'], { stdio: 'ignore', env });
-    spawnSync(
-      'apt-get',
+    const run = (args, stdio) =>
+      new Promise((resolve) => spawn('apt-get', args, { stdio, env }).on('exit', resolve));
+    await run(['update', '-q'], 'ignore');
+    await run(
       [
         'install',
         '-y',
@@ -64,7 +65,7 @@ export function ensurePrograms(names) {
         '--no-install-recommends',
         ...missing.flatMap((name) => PROGRAMS[name].packages),
       ],
-      { stdio: ['ignore', 'ignore', 'inherit'], env },
+      ['ignore', 'ignore', 'inherit'],
     );
   }
   return missing.filter((name) => !PROGRAMS[name].there());

@@ -1,7 +1,18 @@
 // What every command needs before it can start: a good Node, the packages, a fresh build. No packages of its own.
-import { spawn } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import {
+  copyFileSync,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
+import os from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -29,18 +40,70 @@ export function run(command, args, options = {}) {
   });
 }
 
-/** Installs the packages of the lock file when they are missing or older than it. */
-export async function ensurePackages() {
+const NATIVE = 'node_modules/better-sqlite3/build/Release/better_sqlite3.node';
+
+/**
+ * Where compiled parts are kept for the next clone: compiling takes minutes, and gives the same for the same version, Node
+ * and machine.
+ */
+function nativeKept() {
+  const { version } = JSON.parse(
+    readFileSync(path.join(root, 'node_modules/better-sqlite3/package.json'), 'utf8'),
+  );
+  const caches = process.env.XDG_CACHE_HOME || path.join(os.homedir(), '.cache');
+  const { platform, arch, versions } = process;
+  return path.join(
+    caches,
+    'dolomite',
+    `better-sqlite3-${version}-${versions.modules}-${platform}-${arch}.node`,
+  );
+}
+
+/** Whether the database opens: a file that is there may be of another machine. */
+function nativeWorks() {
+  const program = "new (require('better-sqlite3'))(':memory:').exec('SELECT 1')";
+  return spawnSync(process.execPath, ['-e', program], { cwd: root, stdio: 'ignore' }).status === 0;
+}
+
+/** The database's compiled part, from the last clone or compiled now. @throws Error when it cannot be had */
+export async function ensureNative() {
+  const file = path.join(root, NATIVE);
+  if (existsSync(file)) return;
+  const kept = nativeKept();
+  if (existsSync(kept)) {
+    mkdirSync(path.dirname(file), { recursive: true });
+    copyFileSync(kept, file);
+    if (nativeWorks()) return;
+    rmSync(file);
+  }
+  console.log(
+    'compiling the database (once on this computer; two to three minutes where no compiled one is offered) …',
+  );
+  await run('npm', ['rebuild', 'better-sqlite3', '--loglevel=error'], {
+    stdio: ['ignore', 'ignore', 'inherit'],
+    env: { ...process.env, JOBS: String(os.cpus().length) },
+  });
+  mkdirSync(path.dirname(kept), { recursive: true });
+  // Whole or not at all: two clones may do this at once.
+  copyFileSync(file, `${kept}.${process.pid}`);
+  renameSync(`${kept}.${process.pid}`, kept);
+}
+
+/** Installs the packages of the lock file when they are missing or older than it, without what has to be compiled. */
+export async function ensurePackageFiles() {
   const stamp = path.join(root, 'node_modules/.package-lock.json');
   const lock = path.join(root, 'package-lock.json');
-  if (
-    existsSync(stamp) &&
-    statSync(stamp).mtimeMs >= statSync(lock).mtimeMs - 1000 &&
-    existsSync(path.join(root, 'node_modules/better-sqlite3/build/Release/better_sqlite3.node'))
-  )
-    return;
+  if (existsSync(stamp) && statSync(stamp).mtimeMs >= statSync(lock).mtimeMs - 1000) return;
   console.log('installing packages (npm ci) …');
-  await run('npm', ['ci', '--no-audit', '--no-fund'], { stdio: ['ignore', 'ignore', 'inherit'] });
+  await run('npm', ['ci', '--no-audit', '--no-fund', '--ignore-scripts', '--loglevel=error'], {
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
+}
+
+/** Everything that is needed to run. */
+export async function ensurePackages() {
+  await ensurePackageFiles();
+  await ensureNative();
 }
 
 const SOURCES = [

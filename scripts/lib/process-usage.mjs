@@ -23,7 +23,7 @@ function memoryMb(pid) {
 }
 
 /** A process and everything below it. */
-function family(pid) {
+export function family(pid) {
   const all = readdirSync('/proc')
     .filter((name) => /^\d+$/.test(name))
     .map(Number);

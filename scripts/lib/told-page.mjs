@@ -1,5 +1,6 @@
 // A web page over a scene that does what it is told: stands still, moves, dies, or computes without end, and does so again
 // each time it is begun anew.
+import { StudioClient } from './studio-client.mjs';
 import http from 'node:http';
 import path from 'node:path';
 import Sqlite from 'better-sqlite3';
@@ -58,9 +59,10 @@ export async function toldPage({ does, web, api, data, showId, edit }) {
       gradeId: null,
     },
   ]);
-  const answer = await fetch(`${api}/input-address`, {
-    method: 'POST',
-    body: new URLSearchParams({ intent: 'set', inputId: id, address: `http://127.0.0.1:${port}/` }),
+  const answer = await new StudioClient(api).form('/input-address', {
+    intent: 'set',
+    inputId: id,
+    address: `http://127.0.0.1:${port}/`,
   });
   if (!answer.ok) throw new Error((await answer.json()).message);
   // Over the game's picture: as that is placed.

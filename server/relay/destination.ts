@@ -2,6 +2,7 @@ import net from 'node:net';
 import tls from 'node:tls';
 import { encodeOfOrder } from '../../protocol/relay-orders';
 import type { LineVerdict } from '../../core/delivery/line-controller';
+import type { Cancel, Clock } from '../../core/time/clock';
 import { Padder } from '../../core/delivery/padder';
 import { Fault, messageOf } from '../../core/fault';
 import { RtmpPublisher } from '../../core/media/rtmp-publisher';
@@ -14,6 +15,8 @@ import { SharedMessage, type StreamHeaders } from './shared-message';
 const CONNECT_MS = 4000;
 /** A server that has not let us publish by then is not going to. */
 const OPENING_MS = 10_000;
+/** A goodbye that was not taken by then never will be. */
+const GOODBYE_MS = 2000;
 /** Waits between tries; the last one repeats. Never long: a network comes back without a word, and viewers wait. */
 const BACKOFF_MS = [1000, 2000, 3000, 5000];
 /** Shown as stalled from here. */
@@ -40,8 +43,8 @@ export class Destination {
   #message = '';
   #publisher: RtmpPublisher | null = null;
   #socket: net.Socket | null = null;
-  #timer: NodeJS.Timeout | null = null;
-  #openingTimer: NodeJS.Timeout | null = null;
+  #cancelTry: Cancel = () => {};
+  #cancelOpening: Cancel = () => {};
   #tries = 0;
   #hangUps = 0;
   /** When the server last said yes; null while it has not. */
@@ -63,12 +66,12 @@ export class Destination {
 
   constructor(
     readonly order: DestinationOrder,
-    readonly now: () => number,
+    readonly clock: Clock,
     readonly random: () => number,
   ) {
     this.name = order.name;
     this.#reencoder = order.reencode
-      ? new Reencoder(order.reencode, (message, headers) => this.#deliver(message, headers), now)
+      ? new Reencoder(order.reencode, (message, headers) => this.#deliver(message, headers), clock)
       : null;
     this.#connect();
   }
@@ -142,7 +145,12 @@ export class Destination {
       this.#fail('unreachable', 'this machine has got another network address');
   }
 
-  /** Looks at the way out; called ten times a second with what the kernel holds for this connection. */
+  /** Whether its way out is to be looked at soon. */
+  get pressed(): boolean {
+    return this.#out?.pressed ?? false;
+  }
+
+  /** Looks at the way out, with what the kernel holds for this connection. */
   check(kernelBytes: number): void {
     const out = this.#out;
     if (!out || this.#publisher?.state !== 'live') return;
@@ -177,7 +185,10 @@ export class Destination {
     else this.#socket?.destroy();
     const socket = this.#socket;
     // A stalled server never takes the goodbye.
-    setTimeout(() => socket?.destroy(), 2000).unref();
+    socket?.once(
+      'close',
+      this.clock.after(GOODBYE_MS, () => socket.destroy()),
+    );
     this.#set('closed', '');
   }
 
@@ -187,10 +198,8 @@ export class Destination {
   }
 
   #clearTimers(): void {
-    if (this.#timer) clearTimeout(this.#timer);
-    if (this.#openingTimer) clearTimeout(this.#openingTimer);
-    this.#timer = null;
-    this.#openingTimer = null;
+    this.#cancelTry();
+    this.#cancelOpening();
   }
 
   #connect(): void {
@@ -220,10 +229,9 @@ export class Destination {
     socket.setNoDelay(true);
     if (this.state !== 'stalled') this.#set('connecting', this.#message);
     const answersWithin = (ms: number) => {
-      if (this.#openingTimer) clearTimeout(this.#openingTimer);
-      this.#openingTimer = setTimeout(
-        () => this.#fail('unreachable', `${url.host} did not answer within ${ms / 1000} s`),
-        ms,
+      this.#cancelOpening();
+      this.#cancelOpening = this.clock.after(ms, () =>
+        this.#fail('unreachable', `${url.host} did not answer within ${ms / 1000} s`),
       );
     };
     answersWithin(CONNECT_MS);
@@ -246,9 +254,8 @@ export class Destination {
       for (const event of events) {
         if (event.type === 'refused') this.#refused(event.code, event.description);
         else if (event.type === 'state' && event.state === 'live') {
-          if (this.#openingTimer) clearTimeout(this.#openingTimer);
-          this.#openingTimer = null;
-          this.#liveAt = this.now();
+          this.#cancelOpening();
+          this.#liveAt = this.clock.nowMs();
           if (this.#tries > 0 || this.#framesSent > 0) this.#reconnects += 1;
           this.#set('live', '');
         }
@@ -260,7 +267,7 @@ export class Destination {
   }
 
   #refused(code: string, description: string): void {
-    const takenFor = this.#liveAt === null ? 0 : this.now() - this.#liveAt;
+    const takenFor = this.#liveAt === null ? 0 : this.clock.nowMs() - this.#liveAt;
     if (
       (this.#out?.framesSent ?? 0) > 0 ||
       /codec|format|unsupported|resolution|bit ?rate/i.test(`${code} ${description}`)
@@ -274,7 +281,7 @@ export class Destination {
       return;
     }
     // It took the key a moment ago: it has not noticed yet that our connection from before is gone.
-    if (this.now() - this.#sentAt < KEY_WAS_RIGHT_MS) {
+    if (this.clock.nowMs() - this.#sentAt < KEY_WAS_RIGHT_MS) {
       this.#fail(
         'unreachable',
         'still holds our connection from before and takes no second one until it lets go of it',
@@ -300,7 +307,7 @@ export class Destination {
         return;
       }
     } else if (this.#framesSent > 0) this.#hangUps = 0;
-    const short = this.#liveAt !== null && this.now() - this.#liveAt < SHORT_LIFE_MS;
+    const short = this.#liveAt !== null && this.clock.nowMs() - this.#liveAt < SHORT_LIFE_MS;
     this.#shortLives = short ? this.#shortLives + 1 : 0;
     this.#liveAt = null;
     this.#fail(
@@ -324,7 +331,7 @@ export class Destination {
   /** Forgets the way out of a connection that is gone, and keeps its counts. */
   #dropOut(): void {
     if (this.#out) {
-      if (this.#out.framesSent > 0) this.#sentAt = this.now();
+      if (this.#out.framesSent > 0) this.#sentAt = this.clock.nowMs();
       this.#framesBefore.sent += this.#out.framesSent;
       this.#framesBefore.dropped += this.#out.framesDropped;
     }
@@ -338,11 +345,11 @@ export class Destination {
     const wait = BACKOFF_MS[Math.min(this.#tries, BACKOFF_MS.length - 1)];
     this.#tries += 1;
     this.#set(state, `${message}; next try in ${wait / 1000} s`);
-    this.#timer = setTimeout(() => this.#connect(), wait);
+    this.#cancelTry = this.clock.after(wait, () => this.#connect());
   }
 
   #sendHeaders(timestampMs: number, headers: StreamHeaders, messageStreamId: number): void {
-    this.#out ??= new Outgoing(this.#socket!, headers.kbps, this.now);
+    this.#out ??= new Outgoing(this.#socket!, headers.kbps, this.clock);
     this.#padder = this.order.padded ? new Padder(headers.videoKbps, headers.fps) : null;
     for (const [kind, payload] of [
       ['data', headers.metadata],

@@ -7,6 +7,7 @@ import {
   onMetaData,
 } from '../../core/media/flv-payload';
 import { Interleaver, type MediaPacket } from '../../core/media/interleaver';
+import type { Cancel, Clock } from '../../core/time/clock';
 import type { EncodeId } from '../../core/delivery/encodes';
 import { GroupRing, type GroupStore, type RingPacket } from '../../core/delivery/group-ring';
 import type { DestinationOrder } from '../../protocol/relay-orders';
@@ -24,6 +25,8 @@ const RING_MEMORY_BYTES = 24 * 1024 * 1024;
 const RING_SPARE_SECONDS = 10;
 /** How often delayed destinations are looked after. */
 const DELAY_TICK_MS = 40;
+/** How often the cover's next packets are looked for: more often than there are pictures. */
+const COVER_TICK_MS = 20;
 
 export interface LaneConfigs {
   video?: RecordingConfig['video'];
@@ -95,7 +98,7 @@ export interface LaneOptions {
   recording: RecordingPlace | null;
   lookbackSeconds: number;
   scratchFolder: string | null;
-  now: () => number;
+  clock: Clock;
   random: () => number;
 }
 
@@ -129,8 +132,9 @@ export class EncodeLane {
   #needKeyframe = true;
   /** Stamp of the keyframe the present source began with. */
   #fromUs = 0;
-  #coverTimer: NodeJS.Timeout | null = null;
-  readonly #delayTimer: NodeJS.Timeout;
+  #endCover: Cancel = () => {};
+  /** Runs while a destination is delayed. */
+  #endDelays: Cancel | null = null;
   /** When the last packet went in, once nothing more comes. */
   #finishedAtMs: number | null = null;
 
@@ -138,19 +142,21 @@ export class EncodeLane {
     readonly encode: EncodeId,
     readonly options: LaneOptions,
   ) {
-    const { recording, scratchFolder, sessionId, now } = options;
-    this.recording = recording && new LaneRecording(recording, now);
+    const { recording, scratchFolder, sessionId, clock } = options;
+    this.recording = recording && new LaneRecording(recording, clock);
     this.#store = scratchFolder === null ? null : new DiskGroups(scratchFolder, `${sessionId}-${encode}`);
     this.ring = new GroupRing(0, RING_MEMORY_BYTES, (this.#store ?? NO_STORE) as GroupStore<unknown>);
     this.#sizeRing();
-    this.#delayTimer = setInterval(() => this.#tickDelayed(), DELAY_TICK_MS);
   }
 
   setDestination(order: DestinationOrder): void {
     this.removeDestination(order.id);
-    this.destinations.set(order.id, new Destination(order, this.options.now, this.options.random));
+    this.destinations.set(order.id, new Destination(order, this.options.clock, this.options.random));
     const delaySeconds = order.delaySeconds ?? 0;
-    if (delaySeconds > 0) this.#delayed.set(order.id, this.#delayedFeed(order.id, delaySeconds));
+    if (delaySeconds > 0) {
+      this.#delayed.set(order.id, this.#delayedFeed(order.id, delaySeconds));
+      this.#endDelays ??= this.options.clock.every(DELAY_TICK_MS, () => this.#tickDelayed());
+    }
     this.#sizeRing();
   }
 
@@ -158,7 +164,13 @@ export class EncodeLane {
     this.destinations.get(id)?.close();
     this.destinations.delete(id);
     this.#delayed.delete(id);
+    if (this.#delayed.size === 0) this.#stopDelays();
     this.#sizeRing();
+  }
+
+  #stopDelays(): void {
+    this.#endDelays?.();
+    this.#endDelays = null;
   }
 
   /**
@@ -245,18 +257,24 @@ export class EncodeLane {
     const configs = complete(this.configs.cover);
     if (!this.cover.ready || !configs) return false;
     this.#use(configs);
-    const start = this.options.now();
+    const start = this.options.clock.nowMs();
     this.cover.restart();
     const source = `cover:${start}`;
-    this.#coverTimer = setInterval(() => {
-      for (const packet of this.cover.until((this.options.now() - start) * 1000)) this.#out(packet, source);
-    }, 20);
+    this.#endCover = this.options.clock.every(COVER_TICK_MS, () => {
+      for (const packet of this.cover.until((this.options.clock.nowMs() - start) * 1000))
+        this.#out(packet, source);
+    });
     return true;
   }
 
   stopCover(): void {
-    if (this.#coverTimer) clearInterval(this.#coverTimer);
-    this.#coverTimer = null;
+    this.#endCover();
+  }
+
+  /** Whether one of its destinations is to be looked at soon. */
+  get pressed(): boolean {
+    for (const destination of this.destinations.values()) if (destination.pressed) return true;
+    return false;
   }
 
   /** @param addresses those of this machine, when it is time to look at them */
@@ -270,7 +288,7 @@ export class EncodeLane {
   /** Nothing more comes: the recording is closed, and only delayed destinations still get something. */
   async finish(): Promise<void> {
     this.stopCover();
-    this.#finishedAtMs = this.options.now();
+    this.#finishedAtMs = this.options.clock.nowMs();
     for (const id of [...this.destinations.keys()]) if (!this.#delayed.has(id)) this.removeDestination(id);
     await this.recording?.end();
   }
@@ -283,14 +301,14 @@ export class EncodeLane {
 
   /** How far the broadcast has got, or would have: time goes on for those who are behind. */
   get #headUs(): number {
-    const since = this.#finishedAtMs === null ? 0 : (this.options.now() - this.#finishedAtMs) * 1000;
+    const since = this.#finishedAtMs === null ? 0 : (this.options.clock.nowMs() - this.#finishedAtMs) * 1000;
     return this.ring.endUs + since;
   }
 
   /** Ends everything; resolves when the recordings are closed. */
   async end(): Promise<void> {
     this.stopCover();
-    clearInterval(this.#delayTimer);
+    this.#stopDelays();
     for (const destination of this.destinations.values()) destination.close();
     await this.recording?.end();
     this.ring.clear();
@@ -365,7 +383,7 @@ export class EncodeLane {
       source,
       packet.timestampUs,
       packet.durationUs,
-      this.options.now() * 1000,
+      this.options.clock.nowMs() * 1000,
     );
     if (placedUs === null) return;
     const message = messageOf(packet, placedUs);
@@ -377,6 +395,7 @@ export class EncodeLane {
       // The payload lives in the message it came in, which is gone by the time anybody looks back.
       this.ring.add({ ...placed, payload: packet.payload.slice(), headers: this.#headersNow });
     if (packet.track === 'audio') this.recording?.addExtrasOf(packet, placedUs, source);
-    if (packet.track === 'video') this.sent = { timestampUs: packet.timestampUs, atMs: this.options.now() };
+    if (packet.track === 'video')
+      this.sent = { timestampUs: packet.timestampUs, atMs: this.options.clock.nowMs() };
   }
 }

@@ -5,6 +5,7 @@ import { afterEach, beforeEach, expect, test } from 'vitest';
 import type { RecordedPicture } from '../../core/delivery/settings';
 import type { MediaPacket } from '../../core/media/interleaver';
 import type { RecordOrder } from '../../protocol/relay-orders';
+import { DrivenClock } from '../../core/time/driven-clock';
 import { LaneRecording } from './lane-recording';
 import type { RecordingConfig } from './recorder';
 
@@ -29,7 +30,7 @@ beforeEach(() => (folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-lane-'))
 afterEach(() => rmSync(folder, { recursive: true, force: true }));
 
 const recording = (picture: RecordedPicture, order: RecordOrder | null, into = folder) =>
-  new LaneRecording({ folder: into, sessionId: '0123456789ab', picture, order }, () => NOW);
+  new LaneRecording({ folder: into, sessionId: '0123456789ab', picture, order }, new DrivenClock(NOW));
 const order = (pattern: string, splitMinutes = 0, splitMb = 0): RecordOrder => ({
   ...{ frames: ['wide', 'tall', 'clean'], splitMinutes, splitMb, pattern },
 });

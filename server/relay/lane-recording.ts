@@ -1,3 +1,4 @@
+import type { Clock } from '../../core/time/clock';
 import path from 'node:path';
 import type { MediaPacket } from '../../core/media/interleaver';
 import type { RecordedPicture } from '../../core/delivery/settings';
@@ -29,7 +30,7 @@ export class LaneRecording {
 
   constructor(
     readonly place: RecordingPlace,
-    readonly now: () => number,
+    readonly clock: Clock,
   ) {}
 
   /** What follows has these headers: a file of its own. */
@@ -111,7 +112,7 @@ export class LaneRecording {
   #name(): string {
     const { order, picture, sessionId } = this.place;
     const part = this.files.length === 0 ? '' : `-${this.files.length + 1}`;
-    const stamp = new Date(this.now()).toISOString();
+    const stamp = new Date(this.clock.nowMs()).toISOString();
     const unique = sessionId.slice(0, 8);
     if (!order) {
       const shape = picture === 'wide' ? '' : `-${picture}`;

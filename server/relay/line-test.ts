@@ -1,6 +1,7 @@
 import net from 'node:net';
 import tls from 'node:tls';
 import { measureLine, type LineTestSample } from '../../core/delivery/line-measure';
+import { sleep, type Clock } from '../../core/time/clock';
 import { Fault, messageOf } from '../../core/fault';
 import { RtmpPublisher } from '../../core/media/rtmp-publisher';
 import type { LineTestOrder } from '../../protocol/relay-orders';
@@ -19,11 +20,11 @@ const PROBE_EVERY_MS = 800;
  * sent that every server throws away; a second connection's handshake tells the round trip meanwhile.
  * @throws Fault `line.test` when the server cannot be reached or hangs up
  */
-export async function testLine(order: LineTestOrder, now: () => number): Promise<LineTestResult> {
-  const idle = await roundTrip(order.url, now);
-  const { socket, filler } = await open(order.url);
+export async function testLine(order: LineTestOrder, clock: Clock): Promise<LineTestResult> {
+  const idle = await roundTrip(order.url, clock);
+  const { socket, filler } = await open(order.url, clock);
   const samples: LineTestSample[] = [];
-  const started = now();
+  const started = clock.nowMs();
   let handed = 0;
   let broken: Error | null = null;
   socket.on('error', (error) => (broken = error));
@@ -32,20 +33,20 @@ export async function testLine(order: LineTestOrder, now: () => number): Promise
   let probing = false;
   let nextProbe = 1200;
   try {
-    while (now() - started < order.seconds * 1000) {
+    while (clock.nowMs() - started < order.seconds * 1000) {
       if (broken) throw broken as Error;
       while (socket.writableLength < AHEAD_BYTES) {
         socket.write(filler);
         handed += filler.length;
       }
-      await new Promise((resolve) => setTimeout(resolve, SAMPLE_MS));
+      await sleep(clock, SAMPLE_MS);
       const kernel = readSendQueues().get(socket.localPort ?? 0) ?? 0;
-      const elapsed = now() - started;
+      const elapsed = clock.nowMs() - started;
       samples.push({ atMs: elapsed, deliveredBytes: handed - socket.writableLength - kernel });
       if (!probing && elapsed > nextProbe) {
         probing = true;
         nextProbe = elapsed + PROBE_EVERY_MS;
-        void roundTrip(order.url, now)
+        void roundTrip(order.url, clock)
           .then((ms) => loaded.push(ms))
           // No answer under load is an answer too: the line is full, and that is said by the null.
           .catch(() => undefined)
@@ -80,25 +81,25 @@ function connect(url: string): { socket: net.Socket; publisher: RtmpPublisher; r
 }
 
 /** Time from the greeting to its answer, milliseconds. */
-function roundTrip(url: string, now: () => number): Promise<number> {
+function roundTrip(url: string, clock: Clock): Promise<number> {
   const { socket, publisher, ready } = connect(url);
-  return within(socket, url, (resolve) => {
+  return within(socket, url, clock, (resolve) => {
     let sent = 0;
     socket.once(ready, () => {
-      sent = now();
+      sent = clock.nowMs();
       socket.write(publisher.start());
     });
     socket.once('data', () => {
-      resolve(now() - sent);
+      resolve(clock.nowMs() - sent);
       socket.destroy();
     });
   });
 }
 
 /** A connection that is ready to take messages. */
-function open(url: string): Promise<{ socket: net.Socket; filler: Uint8Array }> {
+function open(url: string, clock: Clock): Promise<{ socket: net.Socket; filler: Uint8Array }> {
   const { socket, publisher, ready } = connect(url);
-  return within(socket, url, (resolve) => {
+  return within(socket, url, clock, (resolve) => {
     socket.once(ready, () => socket.write(publisher.start()));
     socket.on('data', (data) => {
       const { send, events } = publisher.receive(data);
@@ -109,24 +110,29 @@ function open(url: string): Promise<{ socket: net.Socket; filler: Uint8Array }> 
   });
 }
 
-function within<T>(socket: net.Socket, url: string, work: (resolve: (value: T) => void) => void): Promise<T> {
+function within<T>(
+  socket: net.Socket,
+  url: string,
+  clock: Clock,
+  work: (resolve: (value: T) => void) => void,
+): Promise<T> {
   const { host } = new URL(url);
   return new Promise((resolve, reject) => {
     const fail = (what: string) => {
       socket.destroy();
       reject(new Fault('line.test', `${host} ${what}: check the address and the network`));
     };
-    const timer = setTimeout(() => fail(`did not answer within ${OPENING_MS / 1000} s`), OPENING_MS);
+    const cancel = clock.after(OPENING_MS, () => fail(`did not answer within ${OPENING_MS / 1000} s`));
     socket.once('error', (error) => {
-      clearTimeout(timer);
+      cancel();
       fail(`cannot be reached (${error.message})`);
     });
     socket.once('close', () => {
-      clearTimeout(timer);
+      cancel();
       fail('closed the connection');
     });
     work((value) => {
-      clearTimeout(timer);
+      cancel();
       resolve(value);
     });
   });

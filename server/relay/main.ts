@@ -15,6 +15,7 @@ import {
 import { MAX_PACKET_BYTES } from '../../protocol/uplink';
 import { messageOf } from '../../core/fault';
 import { createLog } from '../log';
+import { systemClock } from '../system-clock';
 import { testLine } from './line-test';
 import { OrderServer } from './order-server';
 import { Session } from './session';
@@ -30,8 +31,7 @@ if (token.length < 20) {
 }
 
 let session: Session | null = null;
-const now = () => performance.timeOrigin + performance.now();
-const uplink = new UplinkServer(() => session, log);
+const uplink = new UplinkServer(() => session, log, systemClock);
 
 async function endSession(): Promise<void> {
   const ending = session;
@@ -46,7 +46,7 @@ const orders = new OrderServer(token, log, {
     const { error, value } = beginOrderSchema.validate(body);
     if (error) return { status: 400, message: error.message };
     if (session && session.order.sessionId !== value.sessionId) await endSession();
-    session ??= new Session(value, now, Math.random);
+    session ??= new Session(value, systemClock, Math.random);
     log.info(
       { sessionId: value.sessionId, destinations: value.destinations.map((d) => d.name) },
       'broadcast begins',
@@ -116,7 +116,7 @@ const orders = new OrderServer(token, log, {
     const { error, value } = lineTestOrderSchema.validate(body);
     if (error) return { status: 400, message: error.message };
     try {
-      return { result: await testLine(value, now) };
+      return { result: await testLine(value, systemClock) };
     } catch (fault) {
       return { status: 409, message: messageOf(fault) };
     }
@@ -151,7 +151,7 @@ async function stop(): Promise<void> {
   await endSession();
   server.close();
   // Destinations get a moment for the goodbye.
-  setTimeout(() => process.exit(0), 300);
+  systemClock.after(300, () => process.exit(0));
 }
 process.on('SIGTERM', () => void stop());
 process.on('SIGINT', () => void stop());

@@ -1,3 +1,4 @@
+import type { Clock } from '../../core/time/clock';
 import { spawn, type ChildProcessWithoutNullStreams } from 'node:child_process';
 import os from 'node:os';
 import { messageOf } from '../../core/fault';
@@ -34,7 +35,7 @@ export class Reencoder {
   constructor(
     readonly order: ReencodeOrder,
     readonly out: (message: SharedMessage, headers: StreamHeaders) => void,
-    readonly now: () => number,
+    readonly clock: Clock,
     readonly program = 'ffmpeg',
   ) {}
 
@@ -82,7 +83,7 @@ export class Reencoder {
   }
 
   #mayStart(): boolean {
-    return this.#starts < MAX_STARTS && this.now() >= this.#notBefore;
+    return this.#starts < MAX_STARTS && this.clock.nowMs() >= this.#notBefore;
   }
 
   #start(): void {
@@ -108,7 +109,7 @@ export class Reencoder {
       if (this.#process !== child) return;
       this.#process = null;
       this.#passing = false;
-      this.#notBefore = this.now() + START_AGAIN_MS;
+      this.#notBefore = this.clock.nowMs() + START_AGAIN_MS;
       this.problem = `The server could not encode for it (${why}): it gets the encode of the desk.`;
     };
     child.on('spawn', () => {

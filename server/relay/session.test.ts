@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
+import { DrivenClock } from '../../core/time/driven-clock';
 import type { DestinationOrder } from '../../protocol/relay-orders';
 import type { ConfigMessage, PacketMessage } from '../../protocol/uplink';
 import { Session } from './session';
@@ -25,21 +26,21 @@ const picture = (keyframe: boolean, bytes = 40) => {
   return nal;
 };
 
+let clock: DrivenClock;
 let session: Session;
 let sequence: number;
 let n: number;
 
 beforeEach(() => {
-  vi.useFakeTimers({
-    now: 1_000_000,
-    toFake: ['setTimeout', 'clearTimeout', 'setInterval', 'clearInterval', 'Date'],
-  });
+  clock = new DrivenClock(1_000_000);
   sequence = 0;
   n = 0;
 });
 afterEach(async () => {
   await session.end();
-  vi.useRealTimers();
+  // Whoever ends leaves no timer behind but that of the goodbye.
+  clock.advance(2000);
+  expect(clock.waiting).toBe(0);
 });
 
 function open(more: Partial<Session['order']> = {}): Session {
@@ -53,7 +54,7 @@ function open(more: Partial<Session['order']> = {}): Session {
       lookbackSeconds: 60,
       ...more,
     },
-    Date.now,
+    clock,
     Math.random,
   );
   session.hello('desk-1');
@@ -77,7 +78,7 @@ function play(pictures: number): void {
   for (let i = 0; i < pictures; i++, n++) {
     session.packet(packet('audio', n * FRAME_US, true));
     session.packet(packet('video', n * FRAME_US, n % 30 === 0));
-    vi.advanceTimersByTime(FRAME_US / 1000);
+    clock.advance(FRAME_US / 1000);
   }
 }
 
@@ -161,14 +162,14 @@ describe('while the desk is away', () => {
     session.config(video());
     session.config(audio());
     play(40);
-    vi.advanceTimersByTime(1500);
+    clock.advance(1500);
     expect(session.state).toBe('away');
     expect(session.status()!.message).toContain('no cover');
     sendCover();
-    vi.advanceTimersByTime(200);
+    clock.advance(200);
     expect(session.state).toBe('covered');
     const at = session.status()!.seconds;
-    vi.advanceTimersByTime(3000);
+    clock.advance(3000);
     expect(session.status()!.seconds - at).toBeGreaterThan(2.5);
     expect(session.hello('desk-2')).toMatchObject({ lastSequence: 0 });
     session.config(video());
@@ -215,7 +216,7 @@ describe('the cover by hand', () => {
     sendCover();
     play(40);
     session.cover(true);
-    vi.advanceTimersByTime(5000);
+    clock.advance(5000);
     session.hello('desk-2');
     session.config(video());
     session.config(audio());
@@ -223,7 +224,7 @@ describe('the cover by hand', () => {
     n = 0;
     play(20);
     expect(session.state).toBe('covered');
-    vi.advanceTimersByTime(5000);
+    clock.advance(5000);
     session.cover(false);
     expect(session.state).toBe('covered');
     expect(session.status()!.message).toContain('The desk is gone');
@@ -309,9 +310,9 @@ describe('the end', () => {
     const { received } = session.status()!;
     play(10);
     expect(session.status()!.received.video).toBe(received.video);
-    vi.advanceTimersByTime(2000);
+    clock.advance(2000);
     expect(session.status()!.secondsToFinish).toBeLessThan(2);
-    vi.advanceTimersByTime(2500);
+    clock.advance(2500);
     expect(session.state).toBe('ended');
   });
 });

@@ -2,6 +2,7 @@ import os from 'node:os';
 import { parseAvcConfig, nalTypes } from '../../core/media/avc';
 import { Fault } from '../../core/fault';
 import { ENCODE_IDS, isMain, isRecorded, type EncodeId } from '../../core/delivery/encodes';
+import type { Cancel, Clock } from '../../core/time/clock';
 import { decideRates, type LineDecision } from '../../core/delivery/line-controller';
 import {
   encodeOfOrder,
@@ -21,6 +22,8 @@ import { readSendQueues } from './send-queue';
 /** The desk may be away this long before the cover comes: longer than a hiccup, shorter than a viewer's patience. */
 const COVER_AFTER_MS = 1200;
 const CHECK_MS = 100;
+/** Lines that take everything at once are looked at so often: the kernel's list of all connections is long. */
+const LINES_MS = 300;
 /** How often the machine's network addresses are looked at. */
 const ADDRESS_MS = 1000;
 
@@ -52,16 +55,17 @@ export class Session {
   #lastSequence = 0;
   #lastPacketAt = 0;
   #addressesAt = 0;
+  #linesAt = -Infinity;
   /** The cover is on by hand. */
   #held: boolean;
   #startedAtMs: number | null = null;
   readonly #received = { video: 0, audio: 0 };
   readonly #rate = new RateWindow();
-  readonly #timer: NodeJS.Timeout;
+  readonly #endChecks: Cancel;
 
   constructor(
     readonly order: BeginOrder,
-    readonly now: () => number,
+    readonly clock: Clock,
     readonly random: () => number,
   ) {
     this.#held = order.covered ?? false;
@@ -74,13 +78,13 @@ export class Session {
         recording: recorded ? { folder, sessionId, picture: encode, order: record } : null,
         lookbackSeconds: isMain(encode) ? (order.lookbackSeconds ?? 0) : 0,
         scratchFolder: order.scratchFolder ?? null,
-        now,
+        clock,
         random,
       });
     };
     this.#lanes = Object.fromEntries(ENCODE_IDS.map((id) => [id, lane(id)])) as Record<EncodeId, EncodeLane>;
     for (const destination of order.destinations) this.addDestination(destination);
-    this.#timer = setInterval(() => this.#check(), CHECK_MS);
+    this.#endChecks = clock.every(CHECK_MS, () => this.#check());
   }
 
   /**
@@ -146,10 +150,10 @@ export class Session {
     if (message.sequence !== this.#lastSequence + 1) for (const lane of this.#all()) lane.needKeyframe();
     this.#lastSequence = message.sequence;
     this.#received[packet.track] += 1;
-    this.#rate.add(packet.payload.length, this.now());
+    this.#rate.add(packet.payload.length, this.clock.nowMs());
     if (this.#held) {
       // The desk goes on, unseen; a cover that has just become whole is brought on.
-      this.#lastPacketAt = this.now();
+      this.#lastPacketAt = this.clock.nowMs();
       if (this.state !== 'covered') this.#coverByHand();
       return;
     }
@@ -162,7 +166,7 @@ export class Session {
       for (const lane of lanes) lane.addExtra(packet, source);
       return;
     }
-    for (const lane of lanes) if (lane.add(packet, source)) this.#lastPacketAt = this.now();
+    for (const lane of lanes) if (lane.add(packet, source)) this.#lastPacketAt = this.clock.nowMs();
   }
 
   coverComplete(encode: EncodeId): void {
@@ -191,7 +195,7 @@ export class Session {
       lookback: this.#lookbackStatus(),
       line: this.#line,
       seconds: this.#mainLane.endUs / 1e6,
-      received: { ...this.#received, kbps: this.#rate.kbps(this.now()) },
+      received: { ...this.#received, kbps: this.#rate.kbps(this.clock.nowMs()) },
       sent: this.#mainLane.sent,
     };
   }
@@ -217,7 +221,7 @@ export class Session {
     this.#held = on;
     if (on) return this.#coverByHand();
     for (const lane of this.#all()) lane.needKeyframe();
-    const away = this.now() - this.#lastPacketAt > COVER_AFTER_MS;
+    const away = this.clock.nowMs() - this.#lastPacketAt > COVER_AFTER_MS;
     this.#message = away ? DESK_GONE : '';
   }
 
@@ -229,7 +233,7 @@ export class Session {
       const lanes = this.#all().filter((lane) => lane.cover.ready);
       if (!lanes.map((lane) => lane.startCover()).includes(true)) return;
       this.state = 'covered';
-      this.#startedAtMs ??= this.now();
+      this.#startedAtMs ??= this.clock.nowMs();
     }
     this.#message = 'The cover is on by hand: viewers do not see the desk.';
   }
@@ -316,7 +320,7 @@ export class Session {
   /** Ends everything; resolves when the recordings are closed. */
   async end(): Promise<void> {
     if (this.state === 'ended') return;
-    clearInterval(this.#timer);
+    this.#endChecks();
     this.#flush();
     this.state = 'ended';
     await Promise.all(this.#all().map((lane) => lane.end()));
@@ -335,14 +339,30 @@ export class Session {
     for (const lane of this.#all()) lane.comeLive();
     this.state = 'live';
     this.#message = '';
-    this.#startedAtMs ??= this.now();
-    this.#lastPacketAt = this.now();
+    this.#startedAtMs ??= this.clock.nowMs();
+    this.#lastPacketAt = this.clock.nowMs();
   }
 
   #check(): void {
+    const now = this.clock.nowMs();
+    if (now - this.#linesAt >= LINES_MS || this.#all().some((lane) => lane.pressed)) {
+      this.#linesAt = now;
+      this.#checkLines();
+    }
+    if (this.state === 'finishing') {
+      const over = this.#all().every((lane) => lane.destinations.size === 0);
+      if (over) void this.end();
+      return;
+    }
+    if (this.state === 'live' && now - this.#lastPacketAt > COVER_AFTER_MS) this.#deskIsAway();
+    // A cover that arrived since is better than a standing picture.
+    else if (this.state === 'away' && this.#coverReady) this.#deskIsAway();
+  }
+
+  #checkLines(): void {
     const queues = readSendQueues();
-    const look = this.now() - this.#addressesAt >= ADDRESS_MS;
-    if (look) this.#addressesAt = this.now();
+    const look = this.clock.nowMs() - this.#addressesAt >= ADDRESS_MS;
+    if (look) this.#addressesAt = this.clock.nowMs();
     const addresses = look ? ownAddresses() : null;
     for (const lane of this.#all()) lane.check(queues, addresses);
     const line = decideRates(
@@ -356,14 +376,6 @@ export class Session {
       ),
     );
     this.#line = this.order.adaptive === false ? { ...line, shares: {} } : line;
-    if (this.state === 'finishing') {
-      const over = this.#all().every((lane) => lane.destinations.size === 0);
-      if (over) void this.end();
-      return;
-    }
-    if (this.state === 'live' && this.now() - this.#lastPacketAt > COVER_AFTER_MS) this.#deskIsAway();
-    // A cover that arrived since is better than a standing picture.
-    else if (this.state === 'away' && this.#coverReady) this.#deskIsAway();
   }
 
   #deskIsAway(): void {

@@ -1,6 +1,7 @@
 import { timingSafeEqual } from 'node:crypto';
 import type { IncomingMessage } from 'node:http';
 import type { WebSocket } from 'ws';
+import type { Clock } from '../../core/time/clock';
 import { Fault, messageOf } from '../../core/fault';
 import {
   decodeDeskMessage,
@@ -30,6 +31,7 @@ export class UplinkServer {
   constructor(
     readonly session: () => Session | null,
     readonly log: Log,
+    readonly clock: Clock,
   ) {}
 
   accept(socket: WebSocket, request: IncomingMessage): void {
@@ -42,10 +44,10 @@ export class UplinkServer {
       say({ type: 'refuse', code, message });
       socket.close(closeCode, code);
     };
-    const helloTimer = setTimeout(() => refuse('uplink.silent', 'no hello came'), HELLO_MS);
+    const cancelWait = this.clock.after(HELLO_MS, () => refuse('uplink.silent', 'no hello came'));
     let acknowledged = 0;
     let rates = '{}';
-    const ackTimer = setInterval(() => {
+    const endAcks = this.clock.every(ACK_MS, () => {
       const last = this.session()?.lastSequence ?? 0;
       if (greeted && last !== acknowledged && this.#desk === socket) {
         acknowledged = last;
@@ -59,7 +61,7 @@ export class UplinkServer {
         rates = told;
         say({ type: 'rates', shares });
       }
-    }, ACK_MS);
+    });
 
     socket.on('message', (data: Buffer, isBinary: boolean) => {
       try {
@@ -67,7 +69,7 @@ export class UplinkServer {
         const message = decodeDeskMessage(data);
         const session = this.session();
         if (message.type === 'hello') {
-          clearTimeout(helloTimer);
+          cancelWait();
           if (message.version !== UPLINK_VERSION)
             return refuse(
               'uplink.version',
@@ -99,8 +101,8 @@ export class UplinkServer {
     });
     socket.on('error', (error) => this.log.warn({ error: error.message }, 'uplink socket error'));
     socket.on('close', () => {
-      clearTimeout(helloTimer);
-      clearInterval(ackTimer);
+      cancelWait();
+      endAcks();
       if (this.#desk === socket) this.#desk = null;
     });
   }

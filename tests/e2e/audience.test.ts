@@ -20,10 +20,11 @@ import {
 import { freshStart } from '../lib/fresh-start';
 import { eventually } from '../lib/relay-process';
 import { goTo } from '../lib/studio-fixture';
+import { pause } from '../lib/waits';
 
 const onAir = async () => (await fixture.health()).desk?.onAirSceneId ?? null;
 
-freshStart(openAudience, closeAudience);
+freshStart(() => openAudience(), closeAudience);
 
 test('a countdown at zero brings on the next scene by itself', async () => {
   const count = (await records()).find((r) => r.id === 'ly-start-count');
@@ -62,7 +63,7 @@ test('a hook: its secret is shown once, a signed call appears, a forged one is c
       data,
     });
     const id = crypto.randomUUID();
-    return fetch(address, {
+    return fixture.client.ask(address, {
       method: 'POST',
       headers: {
         'content-type': 'application/cloudevents+json',
@@ -80,7 +81,7 @@ test('a hook: its secret is shown once, a signed call appears, a forged one is c
   const forged = `whsec_${Buffer.from('0'.repeat(32)).toString('base64')}`;
   expect((await call(forged, { viewer: 'x', title: 'free mug' })).status).toBe(401);
   await page.getByText(/Till: not signed as it should be/).waitFor();
-  expect((await fetch(address, { method: 'POST', body: 'x'.repeat(300_000) })).status).toBe(413);
+  expect((await fixture.client.ask(address, { method: 'POST', body: 'x'.repeat(300_000) })).status).toBe(413);
 
   // The same door as a connection: one event a message, its opening signed.
   const open = (key: string) => {
@@ -178,7 +179,7 @@ test('scrolled far back and on again: every message once, in order, nothing jump
   const seen = new Set<number>();
   const scroll = async (pixels: number) => {
     await log().evaluate((box, by) => (box.scrollTop += by), pixels);
-    await page.waitForTimeout(120);
+    await pause(120);
     const now = await rows();
     expect(now).toEqual(now.map((_, i) => now[0] + i));
     expect(now.length).toBeLessThanOrEqual(240);
@@ -189,7 +190,7 @@ test('scrolled far back and on again: every message once, in order, nothing jump
   expect([seen.size, (await rows())[0]]).toEqual([many, 0]);
   // What comes in while somebody reads further up moves nothing.
   await log().evaluate((box) => (box.scrollTop = 300));
-  await page.waitForTimeout(300);
+  await pause(300);
   const top = () =>
     log().evaluate((box) => {
       const edge = box.getBoundingClientRect().top;

@@ -4,7 +4,7 @@ import { writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { ColourSettings } from '../../core/picture/colour-process';
+import type { ColourSettings } from '../../core/picture/colour-settings';
 import { readCube, writeCube } from '../../core/picture/cube-table';
 import { drawnIn, graded, keyed } from '../../core/picture/grade';
 import { NO_GRADE, START_KEY } from '../../core/show/colour-records';
@@ -14,10 +14,11 @@ import type { DecodedAs } from '../lib/decoded-picture';
 import { harnessPage, type Harness } from '../lib/harness-page';
 import { eventually } from '../lib/relay-process';
 import * as stage from '../lib/stage-driver';
+import { pause } from '../lib/waits';
 
 declare const globalThis: { harness: Harness };
 
-beforeAll(stage.openStage);
+beforeAll(() => stage.openStage());
 afterAll(stage.closeStage);
 
 const [W, H] = [48, 32];
@@ -171,7 +172,7 @@ describe('through the interface', () => {
   }
   const pressInView = async (x: number, y: number) => {
     await settings().getByText('Press the place in the picture').waitFor();
-    await stage.page.waitForTimeout(200);
+    await pause(200);
     const box = (await stage.page.getByTestId('input-view').boundingBox())!;
     await stage.page.mouse.click(box.x + box.width * x, box.y + box.height * y);
   };

@@ -1,3 +1,4 @@
+import { StudioClient } from '../../scripts/lib/studio-client.mjs';
 /** The commands as a user types them. */
 import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
@@ -50,10 +51,10 @@ test('demo prints where it is ready, keeps its port, and ends cleanly on SIGTERM
   const port = await freePort();
   const run = demo('--port', String(port), '--data', path.join(folder, 'data'), '--fresh');
   expect(await run.until(/ready http:\S+/)).toBe(`ready http://127.0.0.1:${port}/`);
-  expect(await (await fetch(`http://127.0.0.1:${port}/`)).text()).toContain('Night Signal Box');
+  expect(await new StudioClient(`http://127.0.0.1:${port}`).text('/')).toContain('Night Signal Box');
   run.child.kill('SIGTERM');
   expect((await run.ended).code).toBe(0);
-  await expect(fetch(`http://127.0.0.1:${port}/`)).rejects.toThrow();
+  await expect(new StudioClient(`http://127.0.0.1:${port}`).text('/')).rejects.toThrow();
 });
 
 test('a taken port, a folder that is a file and a strange option get one clear line each', async () => {

@@ -6,7 +6,7 @@ import { eventually } from '../lib/relay-process';
 import * as stage from '../lib/stage-driver';
 import { makePicture } from '../lib/studio-fixture';
 
-freshStart(stage.openStage, stage.closeStage);
+freshStart(() => stage.openStage(), stage.closeStage);
 
 const finish = async () => (await stage.layerNamed('Shape')).finish;
 const toggle = (name: string) => stage.inspector().getByRole('switch', { name, exact: true }).click();

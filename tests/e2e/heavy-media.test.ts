@@ -5,8 +5,9 @@ import { expect, test } from 'vitest';
 import { freshStart } from '../lib/fresh-start';
 import { eventually } from '../lib/relay-process';
 import * as stage from '../lib/stage-driver';
+import { pause } from '../lib/waits';
 
-freshStart(stage.openStage, stage.closeStage);
+freshStart(() => stage.openStage(), stage.closeStage);
 
 test('a heavy file says what it costs; a lighter copy takes its place, and undo brings it back', async () => {
   const { page } = stage;
@@ -35,7 +36,7 @@ test('a heavy file says what it costs; a lighter copy takes its place, and undo 
   const lighter = await fileOf();
   expect(lighter!.assetId).not.toBe(original!.assetId);
   // As large as the small plan sends it.
-  await settings.getByText(/running, 320×180/).waitFor();
+  await settings.getByText(/running, 160×90/).waitFor();
   expect(await settings.getByRole('button', { name: 'Make a lighter copy' }).count()).toBe(0);
   await stage.undo();
   await eventually(async () => (await fileOf())?.assetId === original!.assetId);
@@ -57,7 +58,7 @@ test('what the next scene shows is open before it is taken', async () => {
   await page.getByRole('button', { name: `Edit ${scenes[0].name} off air` }).click();
   await page.getByRole('radio', { name: 'Inputs of the show' }).click();
   await page.getByTestId('input-Background').getByRole('button').first().click();
-  await page.waitForTimeout(6000);
+  await pause(6000);
   await page
     .getByRole('region', { name: 'Input settings' })
     .getByText(/running, /)

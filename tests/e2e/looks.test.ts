@@ -3,7 +3,8 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { StudioFixture } from '../lib/studio-fixture';
+import { StudioFixture, SELDOM } from '../lib/studio-fixture';
+import { pause } from '../lib/waits';
 
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 const PLACES = ['stage', 'sound', 'audience', 'delivery', 'air', 'vault'] as const;
@@ -12,7 +13,7 @@ let fixture: StudioFixture;
 let page: Page;
 
 beforeAll(async () => {
-  fixture = await StudioFixture.start();
+  fixture = await StudioFixture.start({}, { fps: SELDOM });
   page = await fixture.open();
 });
 afterAll(async () => {
@@ -59,7 +60,7 @@ describe.each(['dark', 'light'])('%s theme', (theme) => {
     await page.getByRole('navigation', { name: 'Places' }).waitFor();
     const now = await page.evaluate(() => document.documentElement.dataset.theme ?? 'dark');
     if (now !== theme) await page.getByRole('button', { name: /theme \(/ }).click();
-    await page.waitForTimeout(600);
+    await pause(600);
     await looksWell();
     if (place !== 'audience') return;
     await page.getByRole('button', { name: /^Donation from 50/ }).click();

@@ -5,7 +5,7 @@ import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { eventually } from '../lib/relay-process';
 import { roundNoise, soundcheckVoice } from '../lib/sound-files';
-import { StudioFixture } from '../lib/studio-fixture';
+import { SELDOM, StudioFixture } from '../lib/studio-fixture';
 
 let folder: string;
 beforeAll(() => {
@@ -17,7 +17,10 @@ describe('a real microphone', () => {
   test('the soundcheck sets it up; applied with one press, taken back with one', async () => {
     const file = path.join(folder, 'microphone.wav');
     soundcheckVoice(file);
-    const own = await StudioFixture.start({ args: [`--use-file-for-fake-audio-capture=${file}`] });
+    const own = await StudioFixture.start(
+      { args: [`--use-file-for-fake-audio-capture=${file}`] },
+      { fps: SELDOM },
+    );
     try {
       const desk = await own.open('sound');
       await desk.mouse.click(640, 795);
@@ -51,7 +54,10 @@ describe('a real microphone', () => {
   test('what the microphone hears of the programme is found, named, and can be cured', async () => {
     const file = path.join(folder, 'round.wav');
     roundNoise(file, 1.2);
-    const own = await StudioFixture.start({ args: [`--use-file-for-fake-audio-capture=${file}`] });
+    const own = await StudioFixture.start(
+      { args: [`--use-file-for-fake-audio-capture=${file}`] },
+      { fps: SELDOM },
+    );
     try {
       await own.edit('Quiet', [], ['ch-game', 'ch-music', 'ch-voice', 'ch-call']);
       const desk = await own.open('sound');

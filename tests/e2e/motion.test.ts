@@ -1,22 +1,15 @@
-/** Poses and transitions through the interface, and how they move in the pulled stream. */
-import { spawn, spawnSync } from 'node:child_process';
+/** Poses and transitions through the interface; how they move is judged on driven time (tests/driven/motion.test.ts). */
+import { spawnSync } from 'node:child_process';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
-import { pullArguments } from '../../scripts/lib/analyse.mjs';
 import type { AnyRecord, PoseRecord } from '../../core/show/records';
 import { freshStart } from '../lib/fresh-start';
-import { marksOf, type Mark } from '../lib/moving-mark';
 import { eventually } from '../lib/relay-process';
 import { halfLottie } from '../lib/sample-files';
 import * as stage from '../lib/stage-driver';
-import { goLive, goTo, stopLive } from '../lib/studio-fixture';
+import { pause } from '../lib/waits';
 
-freshStart(async () => {
-  await stage.openStage();
-  // Viewers set off alerts: here only what the tests move shall move.
-  const quiet = stage.fixture.studio.platforms()[0].watchUrl.replace(/watch$/, 'quiet');
-  await fetch(quiet, { method: 'POST', body: new URLSearchParams({ on: 'yes' }) });
-}, stage.closeStage);
+freshStart(() => stage.openStage(), stage.closeStage);
 
 const poses = async (): Promise<PoseRecord[]> =>
   (await stage.records())
@@ -36,30 +29,10 @@ const menu = async (pose: string, item: string | RegExp) => {
 const closePopover = () =>
   eventually(async () => {
     await stage.page.keyboard.press('Escape');
-    await stage.page.waitForTimeout(200);
+    await pause(200);
     return (await stage.page.locator('.MuiModal-root').count()) === 0;
   });
 const wideX = (pose: PoseRecord, layerId: string) => pose.layers[layerId]?.placements.wide?.cx;
-const pull = (name: string, seconds: number) => {
-  const file = path.join(stage.fixture.data, `${name}.flv`);
-  const { playUrl } = stage.fixture.studio.platforms()[0];
-  return new Promise<string>((resolve) =>
-    spawn('ffmpeg', pullArguments(playUrl, file, seconds), { stdio: 'ignore' }).on('exit', () =>
-      resolve(file),
-    ),
-  );
-};
-const GLACIER = [0x63, 0xbd, 0xbb] as const;
-
-/** Goes live, and waits until viewers have had pictures for a while. */
-async function live(): Promise<void> {
-  await goLive(stage.page);
-  await eventually(async () => {
-    const list = (await stage.fixture.health()).relay?.session.destinations ?? [];
-    return list.some((d) => d.name === 'Larch' && d.framesSent > 90);
-  }, 60_000);
-}
-
 async function brightShape(): Promise<void> {
   await stage.addLayer('Shape');
   await stage.inspector().getByLabel('Colour', { exact: true }).fill('#63bdbb');
@@ -78,11 +51,10 @@ async function threePoses(): Promise<string> {
 }
 
 describe('poses', () => {
-  test('three with keys glide in the stream, each from where the other is; an interruption does not jump', async () => {
+  test('three poses with keys: a key glides to its pose, the pencil’s row shows which is on air', async () => {
     const { page } = stage;
     const layerId = await threePoses();
     expect((await poses()).map((p) => wideX(p, layerId))).toEqual([400, 960, 1500]);
-    // Slow enough that a busy machine still presses in the middle of it.
     await row().getByRole('button', { name: 'Glides…' }).click();
     await page
       .getByRole('group', { name: /^Glides of/ })
@@ -90,34 +62,19 @@ describe('poses', () => {
       .fill('1500');
     await page.keyboard.press('Enter');
     await closePopover();
-    const name = `Test ${stage.scenes}`;
-    await page.getByRole('button', { name: new RegExp(`^${name}: bring on air`) }).click();
-    await live();
+    const id = `sc-test-${stage.scenes}`;
+    await eventually(async () => {
+      const scene = (await stage.records()).find((r) => r.id === id);
+      return scene?.kind === 'scene' && scene.glide.seconds === 1.5;
+    });
+    await page.getByRole('button', { name: new RegExp(`^Test ${stage.scenes}: bring on air`) }).click();
     await page.mouse.click(640, 795);
-    const pulling = pull('glide', 14);
-    await page.waitForTimeout(3500);
-    await page.keyboard.press('3');
-    await page.waitForTimeout(2500);
-    await page.keyboard.press('1');
-    await page.waitForTimeout(500);
-    await page.keyboard.press('2');
-    const file = await pulling;
-    await stopLive(page);
-    const marks = marksOf(file, GLACIER).filter((m): m is Mark => m !== null);
-    const xs = marks.map((m) => m.x * 1920);
-    const near = (x: number) => xs.findIndex((v) => Math.abs(v - x) < 20);
-    expect(near(400)).toBeGreaterThanOrEqual(0);
-    expect(near(1500)).toBeGreaterThan(near(400));
-    expect(Math.abs(xs.at(-1)! - 960)).toBeLessThan(20);
-    // On its way it is seen in between, and no picture is further from the one before than such a glide with
-    // its soft ends explains (1.8 times the mean speed, two movements at once; two skipped pictures make it three times as far).
-    const between = xs.filter((x) => x > 460 && x < 1440 && Math.abs(x - 960) > 60).length;
-    expect(between).toBeGreaterThan(6);
-    const steps = xs.slice(1).map((x, i) => Math.abs(x - xs[i]));
-    expect(Math.max(...steps)).toBeLessThan(((1100 * 1.8 * 2) / 1.5 / 30) * 3);
-    // The interruption came before the way back was over: it turned round without having been at the first pose.
-    const back = xs.slice(near(1500));
-    expect(Math.min(...back)).toBeGreaterThan(410);
+    for (const key of ['3', '1', '2']) {
+      await page.keyboard.press(key);
+      await row()
+        .getByRole('button', { name: new RegExp(`^Pose ${key}: glide`), pressed: true })
+        .waitFor();
+    }
   });
 
   test('what is moved in one pose stays in the others; undo takes it back; a reload goes on in the pose on air', async () => {
@@ -142,7 +99,7 @@ describe('poses', () => {
     await row()
       .getByRole('button', { name: /^Pose 2: glide/, pressed: true })
       .waitFor();
-    await page.waitForTimeout(300);
+    await pause(300);
     await page.reload();
     await row()
       .getByRole('button', { name: /^Pose 2: glide/, pressed: true })
@@ -192,10 +149,9 @@ describe('poses', () => {
 });
 
 describe('transitions', () => {
-  test('a dip goes through its colour in the stream; the pair has its own way; a slide pushes', async () => {
+  test('a dip with its colour and time; a pair of scenes has a way of its own', async () => {
     const { page } = stage;
     await stage.freshScene();
-    const first = `Test ${stage.scenes}`;
     await brightShape();
     await stage.freshScene();
     const second = `Test ${stage.scenes}`;
@@ -219,28 +175,12 @@ describe('transitions', () => {
         scene.transitionAfter['sc-talk']?.type === 'slide'
       );
     });
-    await page.getByRole('button', { name: new RegExp(`^${first}: bring on air`) }).click();
-    await live();
-    await goTo(page, 'On air');
-    const pulling = pull('dip', 12);
-    await page.waitForTimeout(3000);
-    await page.getByRole('button', { name: new RegExp(`^${second}`) }).click();
-    const file = await pulling;
-    await stopLive(page);
-    await goTo(page, 'Stage');
-    const shape = marksOf(file, GLACIER).map((m) => m?.share ?? 0);
-    const dip = marksOf(file, [255, 0, 255]).map((m) => m?.share ?? 0);
-    const deepest = dip.indexOf(Math.max(...dip));
-    expect(dip[deepest]).toBeGreaterThan(0.9);
-    expect(shape[0]).toBeGreaterThan(0.05);
-    expect(shape.at(-1)).toBe(0);
-    expect(shape.slice(deepest).every((share) => share < 0.01)).toBe(true);
   });
 
   test.each([
     ['a WebM clip with sound', 'points.webm', true],
     ['an APNG', 'points.apng', false],
-  ])('a stinger covers its cut: %s', async (_kind, file_, sounds) => {
+  ])('a stinger is brought in, measured and used: %s', async (_kind, file_, sounds) => {
     const { page } = stage;
     const clip = path.join(stage.fixture.data, file_);
     // Blue over everything from 0.5 to 1 s, nothing else; with a tone where it can have one.
@@ -258,7 +198,6 @@ describe('transitions', () => {
     ]);
     expect(String(made.stderr)).toBe('');
     await stage.freshScene();
-    const first = `Test ${stage.scenes}`;
     await brightShape();
     await stage.freshScene();
     const second = `Test ${stage.scenes}`;
@@ -286,21 +225,15 @@ describe('transitions', () => {
       await panel.getByText(/Clip: points, 1\.[45]/).waitFor();
     }
     await closePopover();
-    await page.getByRole('button', { name: new RegExp(`^${first}: bring on air`) }).click();
-    await live();
-    const pulling = pull('stinger', 12);
-    await page.waitForTimeout(3500);
+    await eventually(async () => {
+      const scene = (await stage.records()).find((r) => r.kind === 'scene' && r.name === second);
+      const stinger = scene?.kind === 'scene' ? scene.transition?.stinger : null;
+      return stinger?.name === 'points' && stinger.sounds === sounds;
+    });
     await page.getByRole('button', { name: new RegExp(`^${second}: bring on air`) }).click();
-    const file = await pulling;
-    await stopLive(page);
-    const share = (colour: readonly [number, number, number]) =>
-      marksOf(file, colour).map((m) => m?.share ?? 0);
-    const [before, over, after] = [share(GLACIER), share([0, 0, 255]), share([226, 174, 69])];
-    const covered = over.flatMap((s, i) => (s > 0.9 ? [i] : []));
-    expect(covered.length).toBeGreaterThan(2);
-    expect(before.slice(0, covered[0]).some((s) => s > 0.05)).toBe(true);
-    expect(after.slice(0, covered[0]).every((s) => s < 0.01)).toBe(true);
-    expect(before.slice(covered.at(-1)! + 1).every((s) => s < 0.01)).toBe(true);
-    expect(after.at(-1)).toBeGreaterThan(0.05);
+    await eventually(async () => {
+      const { desk } = await stage.fixture.health();
+      return desk?.onAirSceneId === `sc-test-${stage.scenes}`;
+    });
   });
 });

@@ -1,15 +1,15 @@
-/** Sound in the real interface, and what of it arrives: measured by ffmpeg in pulled streams and recordings. */
-import { spawn, spawnSync } from 'node:child_process';
+/** Sound in the real interface; what the mixer makes of it is judged offline (tests/driven/sound.test.ts). */
+import { spawnSync } from 'node:child_process';
 import { readdirSync } from 'node:fs';
 import path from 'node:path';
 import type { Page } from 'playwright-core';
-import { afterEach, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { PLAIN_CHANNEL, type AnyRecord, type ChannelRecord } from '../../core/show/records';
-import { pullArguments, syncOffsets } from '../../scripts/lib/analyse.mjs';
 import { freshStart } from '../lib/fresh-start';
 import { eventually } from '../lib/relay-process';
-import { ffmpeg, floorDb, integratedLufs, meanDb, silences } from '../lib/sound-files';
-import { goLive, goTo, SHOW, stopLive, StudioFixture } from '../lib/studio-fixture';
+import { ffmpeg, integratedLufs } from '../lib/sound-files';
+import { goLive, SHOW, stopLive, StudioFixture } from '../lib/studio-fixture';
+import { pause } from '../lib/waits';
 
 let fixture: StudioFixture;
 let page: Page;
@@ -42,18 +42,6 @@ const preset = async (name: string) => {
   await page.getByRole('menuitem', { name }).first().click();
   await page.locator('.MuiModal-root').waitFor({ state: 'detached' });
 };
-const allLive = async () =>
-  ((await fixture.health()).relay?.session?.destinations ?? []).filter(
-    (d) => d.state === 'live' && d.framesSent > 30,
-  ).length === 2;
-const pull = async (name: string, seconds: number) => {
-  const file = path.join(fixture.data, `${name}.flv`);
-  const { playUrl } = fixture.studio.platforms()[0];
-  await new Promise((resolve) =>
-    spawn('ffmpeg', pullArguments(playUrl, file, seconds), { stdio: 'ignore' }).on('exit', resolve),
-  );
-  return file;
-};
 const newest = () => {
   const folder = path.join(fixture.data, 'recordings');
   return path.join(folder, readdirSync(folder).sort().at(-1)!);
@@ -61,46 +49,24 @@ const newest = () => {
 
 freshStart(
   async () => {
-    fixture = await StudioFixture.start();
+    fixture = await StudioFixture.start({}, { fps: 10 });
     // Viewers set off alerts, which sound too: here only what the tests play shall be heard.
-    const quiet = fixture.studio.platforms()[0].watchUrl.replace(/watch$/, 'quiet');
-    await fetch(quiet, { method: 'POST', body: new URLSearchParams({ on: 'yes' }) });
+    await fixture.quiet();
     page = await fixture.open('sound');
     await page.mouse.click(640, 795);
   },
   () => fixture?.stop(),
 );
-afterEach(async () => {
-  // What a failed test left on air must not fail the next one.
-  const stop = page.getByRole('button', { name: /Stop the broadcast/ });
-  if (await stop.isVisible()) await stopLive(page);
-});
+/** The page's own reading of what viewers hear, over the last 0.4 s. */
+const momentary = () => page.getByTestId('momentary');
+const silent = () => momentary().filter({ hasText: /^(—|−[5-9]\d)/ });
+const sounding = () => momentary().filter({ hasText: /^−[1-4]\d/ });
 
-describe('a chain is heard in the stream', () => {
-  test('preset, make-up and equaliser change loudness, floor and spectrum as they say; all mute is silence', async () => {
-    for (const name of ['Switchback Freight', 'Night music'])
-      await row(name).getByRole('button', { name: 'Mute', exact: true }).click();
+describe('what a hand does is heard', () => {
+  test('preset, make-up and equaliser reach the chain; all mute is silence', async () => {
     await choose('Voice');
     await preset('Nothing');
     await page.getByText('Nothing shapes Voice yet').waitFor();
-    await goLive(page);
-    await eventually(allLive, 60_000);
-    await page.waitForTimeout(2500);
-    /**
-     * The made-up voice comes round every 40 s: 13 s of it, always the same part of its script, with the two seconds of
-     * silence that begin at 11 s in it. Its other pauses are too short for a gate.
-     */
-    const part = async (name: string) => {
-      await eventually(async () => {
-        const round = ((Date.now() - (await fixture.health()).desk!.programmeEpochMs) / 1000) % 40;
-        return round > 5 && round < 6;
-      }, 60_000);
-      const cut = path.join(fixture.data, `${name}.wav`);
-      const file = await pull(name, 16);
-      ffmpeg(['-i', file, '-af', 'atrim=start=1:end=14,asetpts=PTS-STARTPTS', '-vn', cut]);
-      return cut;
-    };
-    const bare = await part('bare');
     await preset('Voice the five');
     const compressor = page.getByRole('region', { name: '3 Compressor' });
     const makeUp = compressor.getByLabel('Compressor: Make-up in dB');
@@ -113,24 +79,30 @@ describe('a chain is heard in the stream', () => {
     const frequency = equaliser.getByLabel('Band 6: Frequency in Hz');
     await frequency.fill('1000');
     await frequency.press('Enter');
+    // As the sound thread reckons it.
     await page.getByText('25.0 ms, made up for').waitFor();
-    const shaped = await part('shaped');
-    expect(meanDb(shaped) - meanDb(bare)).toBeGreaterThan(4);
-    // In spite of sixteen decibels more, which without the gate lift the floor as well: what it leaves is heard through
-    // the coder, which makes it vary by some: 4.9 was seen.
-    expect(floorDb(bare) - floorDb(shaped)).toBeGreaterThan(3);
-    const treble = { filter: 'highpass=f=4000,highpass=f=4000' };
-    const bass = { filter: 'lowpass=f=600' };
-    const tilt = (wave: string) => meanDb(wave, treble) - meanDb(wave, bass);
-    expect(tilt(bare) - tilt(shaped)).toBeGreaterThan(12);
-
+    const voice = async () => (await fixture.records()).find((r) => r.id === 'ch-voice');
+    await eventually(async () => {
+      const record = await voice();
+      if (record?.kind !== 'channel') return false;
+      const { processors } = record.chain;
+      const bands = processors.flatMap((p) => (p.type === 'equaliser' ? p.bands : []));
+      const made = processors.find((p) => p.type === 'compressor');
+      return (
+        processors.map((p) => p.type).join() === 'noise,gate,compressor,equaliser,limiter' &&
+        made?.type === 'compressor' &&
+        made.values.makeUpDb === 16 &&
+        bands.at(-1)?.shape === 'low-pass' &&
+        bands.at(-1)?.frequencyHz === 1000
+      );
+    });
+    await sounding().waitFor();
     await page.getByRole('button', { name: 'Mute all' }).click();
-    await page.waitForTimeout(2500);
-    expect(meanDb(await pull('mute', 4))).toBeLessThan(-85);
+    await silent().waitFor();
     await page.getByRole('button', { name: 'All is mute' }).click();
+    await sounding().waitFor();
     for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z');
-    await stopLive(page);
-  }, 240_000);
+  });
 
   test('cough mutes only while it is held, by pointer and by key', async () => {
     await fixture.edit('Steady voice', [
@@ -143,112 +115,54 @@ describe('a chain is heard in the stream', () => {
     ]);
     await page.reload();
     await page.mouse.click(640, 795);
-    await row('Voice').getByRole('button', { name: 'Mute', exact: true }).click();
-    await goLive(page);
-    await eventually(allLive, 60_000);
-    await page.waitForTimeout(3000);
+    // Nothing else is heard.
+    for (const name of ['Voice', 'Switchback Freight', 'Night music'])
+      await row(name).getByRole('button', { name: 'Mute', exact: true }).click();
+    await sounding().waitFor();
     const cough = await page.getByRole('button', { name: 'Cough' }).boundingBox();
     await page.mouse.move(cough!.x + 20, cough!.y + 10);
     await page.mouse.down();
-    await page.waitForTimeout(2000);
+    await silent().waitFor();
     await page.mouse.up();
-    await page.waitForTimeout(2000);
+    await sounding().waitFor();
     await page.locator('body').press('Tab');
     await page.keyboard.down('c');
-    await page.waitForTimeout(1200);
+    await silent().waitFor();
     await page.keyboard.up('c');
-    await page.waitForTimeout(1500);
-    await stopLive(page);
-    const found = silences(newest(), 0.6).filter((s) => s.from > 1);
-    expect(found).toHaveLength(2);
-    expect(Math.abs(found[0].length - 2)).toBeLessThan(0.5);
-    expect(Math.abs(found[1].length - 1.2)).toBeLessThan(0.5);
+    await sounding().waitFor();
+    for (const name of ['Voice', 'Switchback Freight', 'Night music'])
+      await row(name).getByRole('button', { name: 'Muted', exact: true }).click();
     await fixture.edit('Steady gone', [], ['ch-steady']);
-  });
-});
-
-describe('tracks and offsets in the recording', () => {
-  test('six named tracks hold what was sent to each; an offset moves the clapper by just that', async () => {
-    const voice = { type: 'simulated', sound: 'voice' } as const;
-    const { records } = (await (await fetch(`${fixture.api}/edits`)).json()) as { records: AnyRecord[] };
-    const game = records.find(
-      (r): r is ChannelRecord => r.kind === 'channel' && r.name === 'Switchback Freight',
-    )!;
-    await fixture.edit('Tracks', [
-      // The third is the clapper's.
-      { ...game, tracks: [1] },
-      channel(
-        'ch-clapper',
-        'Sync clapper',
-        { type: 'simulated', sound: 'sync-clapper' },
-        { tracks: [1, 3], position: 5 },
-      ),
-      channel('ch-two', 'Two', { type: 'simulated', sound: 'night-music' }, { tracks: [2, 6], position: 6 }),
-      channel('ch-four', 'Four', voice, { tracks: [4], muted: true, position: 7 }),
-      channel('ch-five', 'Five', voice, { tracks: [5], position: 8 }),
-    ]);
     await page.reload();
     await page.mouse.click(640, 795);
-    await goTo(page, 'Stage');
-    await page
-      .getByRole('region', { name: 'Scenes' })
-      .getByRole('button', { name: /^Sync check: bring on air/ })
-      .click();
-    await goTo(page, 'Sound');
-    await goLive(page);
-    await eventually(allLive, 60_000);
-    await page.waitForTimeout(6000);
-    await choose('Sync clapper');
+  });
+
+  test('an offset is typed, and a broadcast carries every track that a channel is on', async () => {
+    await choose('Night music');
     await view('Channel');
     const offset = page.getByLabel('Sync offset');
     await offset.fill('300');
     await offset.press('Enter');
-    await page.waitForTimeout(6500);
+    const music = async () => (await fixture.records()).find((r) => r.id === 'ch-music');
+    await eventually(async () => {
+      const record = await music();
+      return record?.kind === 'channel' && record.offsetMs === 300;
+    });
+    await page.keyboard.press('Control+z');
+    await goLive(page);
+    await eventually(async () => (await fixture.health()).relay?.session?.state === 'live', 60_000);
+    // A second of it and more: the recorder writes by clusters.
+    await eventually(async () =>
+      (await fixture.health()).relay!.session!.destinations.every((d) => d.framesSent > 30),
+    );
     await stopLive(page);
-    const file = newest();
     const probe = spawnSync('ffprobe', [
-      '-v',
-      'error',
-      '-select_streams',
-      'a',
-      '-show_streams',
-      '-count_packets',
-      '-of',
-      'json',
-      file,
+      ...'-v error -select_streams a -show_streams -of json'.split(' '),
+      newest(),
     ]);
-    const { streams } = JSON.parse(String(probe.stdout)) as {
-      streams: { tags?: { title?: string }; nb_read_packets: string }[];
-    };
-    expect(streams.map((s) => s.tags?.title)).toEqual([
-      'Programme',
-      'Voices',
-      'Game',
-      'Music',
-      'Call',
-      'Effects',
-    ]);
-    // Whole, however late a track's encoder is: but for the last moments.
-    const packets = streams.map((s) => Number(s.nb_read_packets));
-    expect(packets[0]).toBeGreaterThan(500);
-    for (const count of packets) expect(packets[0] - count).toBeLessThan(40);
-    const levels = streams.map((_, track) => meanDb(file, { track }));
-    expect(levels[1]).toBeGreaterThan(-40);
-    expect(levels[5]).toBeGreaterThan(-40);
-    expect(levels[3]).toBeLessThan(-85);
-    expect(levels[4]).toBeGreaterThan(-50);
-    // Only the clapper is on the third: its beeps, and silence between them.
-    expect(meanDb(file, { track: 2, filter: 'lowpass=f=300,lowpass=f=300' })).toBeLessThan(-50);
-    const late = syncOffsets(file).map((o) => o.ms);
-    const before = late.filter((ms) => Math.abs(ms) < 100);
-    const after = late.filter((ms) => ms > 200);
-    expect(before.length).toBeGreaterThan(1);
-    expect(after.length).toBeGreaterThan(1);
-    const mean = (list: number[]) => list.reduce((sum, v) => sum + v, 0) / list.length;
-    expect(Math.abs(mean(before))).toBeLessThan(40);
-    expect(Math.abs(mean(after) - mean(before) - 300)).toBeLessThan(40);
-    await fixture.edit('Tracks gone', [game], ['ch-two', 'ch-four', 'ch-five']);
-    await page.reload();
+    const { streams } = JSON.parse(String(probe.stdout)) as { streams: { tags?: { title?: string } }[] };
+    expect(streams.map((s) => s.tags?.title)).toEqual(['Programme', 'Voices', 'Game', 'Call']);
+    await view('Voice chain');
   });
 });
 
@@ -318,7 +232,7 @@ describe('by hand', () => {
       async () => !/—/.test((await row('Music').locator('.channel-lufs').textContent()) ?? '—'),
       15_000,
     );
-    await row('Music').getByText('six').waitFor({ timeout: 15_000 });
+    await row('Music').getByText('six').waitFor();
     await view('Effects');
     await page.getByLabel('Add effects…').setInputFiles(files[1]);
     await page.getByRole('button', { name: /^six/ }).waitFor();
@@ -344,7 +258,7 @@ describe('by hand', () => {
   test('ten seconds are recorded without a broadcast and judged as ffmpeg judges them', async () => {
     await page.getByRole('button', { name: 'Ten-second test' }).click();
     const dialog = page.getByRole('dialog', { name: 'Ten-second test' });
-    await dialog.getByTestId('take-figures').waitFor({ timeout: 30_000 });
+    await dialog.getByTestId('take-figures').waitFor();
     const shown = Number(
       (await dialog.getByTestId('take-figures').locator('dd').first().textContent())!
         .replace('−', '-')
@@ -376,7 +290,7 @@ describe('by hand', () => {
     const dialog = page.getByRole('dialog', { name: 'Voice above the rest' });
     await dialog.getByLabel(/Keep Voice above/).fill('22');
     await dialog.getByLabel(/Keep Voice above/).press('Enter');
-    await dialog.getByText('talk is heard').waitFor({ timeout: 20_000 });
+    await dialog.getByText('talk is heard').waitFor();
     await dialog.getByRole('button', { name: 'Set it' }).click();
     await eventually(async () => (await balance()) >= 20, 40_000);
     await page.keyboard.press('Escape');
@@ -392,20 +306,19 @@ describe('by hand', () => {
     await view('Channel');
     await page.getByRole('radio', { name: 'Some' }).click();
     await page.getByRole('switch', { name: 'Break' }).click();
-    const momentary = page.getByTestId('momentary');
     const bring = async (digit: number) => {
       // Keys are not taken from a field or switch that has the focus.
       await page.mouse.click(640, 795);
       await page.keyboard.press(`Shift+${digit}`);
     };
     await bring(1);
-    await momentary.filter({ hasText: /^(—|−[5-9]\d)/ }).waitFor();
+    await silent().waitFor();
     await row('Night music').getByText('only in Break').waitFor();
     await bring(4);
-    await momentary.filter({ hasText: /^−[1-4]\d/ }).waitFor();
+    await sounding().waitFor();
     await row('Voice').getByRole('button', { name: 'Solo' }).click();
-    await page.waitForTimeout(800);
-    expect(await momentary.textContent()).toMatch(/^−[1-4]\d/);
+    await pause(800);
+    expect(await momentary().textContent()).toMatch(/^−[1-4]\d/);
     await row('Voice').getByRole('button', { name: 'Solo' }).click();
     await page.getByRole('radio', { name: 'Every scene' }).click();
     await view('Voice chain');

@@ -24,7 +24,7 @@ import {
   undo,
 } from '../lib/stage-driver';
 
-beforeAll(openStage);
+beforeAll(() => openStage());
 afterAll(closeStage);
 
 describe('inputs', () => {
@@ -82,7 +82,7 @@ describe('inputs', () => {
       await page.getByTestId('file').setInputFiles(file);
       await inspector()
         .getByText(/running, /)
-        .waitFor({ timeout: 20_000 });
+        .waitFor();
     }
     await eventually(async () => (await inputNamed('lamp'))?.source.type === 'lottie');
     await choose('lamp');
@@ -164,7 +164,7 @@ describe('inputs', () => {
     await inputRow('Snowstorm')
       .getByRole('button', { name: /^Snowstorm/ })
       .click();
-    await inputRow('Lever camera').getByText('asleep').waitFor({ timeout: 15_000 });
+    await inputRow('Lever camera').getByText('asleep').waitFor();
     for (let i = 0; i < 5; i++) await undo();
     expect(await inputNamed('Lever camera')).toMatchObject({ turnDeg: 0, mirrored: false, keepReady: true });
     await inputRow('Lever camera')

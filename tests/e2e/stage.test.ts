@@ -27,7 +27,7 @@ import {
   undo,
 } from '../lib/stage-driver';
 
-beforeAll(openStage);
+beforeAll(() => openStage());
 afterAll(closeStage);
 
 describe('placing', () => {
@@ -66,7 +66,7 @@ describe('placing', () => {
     await page.getByRole('button', { name: 'Steps' }).click();
     const steps = page.getByRole('list', { name: 'Steps' });
     await steps.getByRole('button', { name: 'Turn Shape' }).waitFor();
-    await steps.getByRole('button', { name: 'Add Shape' }).click();
+    await steps.getByRole('button', { name: 'Add Shape' }).last().click();
     await closeDialog('Steps');
     expect([await numberOf('Width'), await numberOf('Corner'), await numberOf('Turn')]).toEqual([640, 0, 0]);
   });

@@ -1,13 +1,15 @@
 /** The compositor alone in a page, fed with pictures made here: for pixel tests and for the bench. Bundled for the browser. */
 import { NO_GRADE } from '../../core/show/colour-records';
 import { documentOf, findRecord } from '../../core/show/document';
-import { ColourProcess, type ColourSettings } from '../../core/picture/colour-process';
+import { ColourProcess } from '../../core/picture/colour-process';
+import type { ColourSettings } from '../../core/picture/colour-settings';
 import { readCube } from '../../core/picture/cube-table';
 import { ColourGpu } from '../../engine/video/colour-gpu';
 import { ColouredSource } from '../../engine/video/sources/coloured-source';
 import type { AnyRecord, FrameName, InputRecord } from '../../core/show/records';
 import type { OnAir } from '../../core/motion/programme';
 import type { Rect } from '../../core/geometry/rect';
+import { systemClock } from '../../engine/system-clock';
 import { Compositor } from '../../engine/video/compositor';
 import { makeMask } from '../../engine/video/mask-pictures';
 import { LiveAudience } from '../../engine/video/live-audience';
@@ -86,7 +88,7 @@ class Bench {
           return given ? makeMask(new GivenSource(given).canvas, mask) : null;
         },
       },
-      audience: new LiveAudience(() => {}),
+      audience: new LiveAudience(systemClock, () => {}),
     });
     this.compositor.setDocument(documentOf(records));
   }

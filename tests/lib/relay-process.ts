@@ -12,6 +12,9 @@ import {
   type RelayMessage,
 } from '../../protocol/uplink';
 import type { SampleStream } from './sample-stream';
+import { StudioClient } from '../../scripts/lib/studio-client.mjs';
+import { Patience } from './taken-time';
+import { waited } from './waits';
 
 const TOKEN = 'test-token-of-twenty-and-more-characters';
 const root = path.resolve(import.meta.dirname, '../..');
@@ -48,7 +51,7 @@ export class RelayProcess {
     body?: unknown,
     token = TOKEN,
   ): Promise<{ status: number; body: T }> {
-    const response = await fetch(`http://127.0.0.1:${this.port}${orderPath}`, {
+    const response = await new StudioClient(`http://127.0.0.1:${this.port}`).ask(orderPath, {
       method,
       headers: { authorization: `Bearer ${token}` },
       body: body === undefined ? undefined : JSON.stringify(body),
@@ -127,6 +130,19 @@ export class FakeDesk {
     } = {},
   ): Promise<void> {
     const { fromUs = 0, toUs = Infinity, shiftUs = 0, speed = 1, frames = ['wide'] } = options;
+    return waited('clock', () => this.#play(sample, { fromUs, toUs, shiftUs, speed, frames }));
+  }
+
+  async #play(
+    sample: SampleStream,
+    {
+      fromUs,
+      toUs,
+      shiftUs,
+      speed,
+      frames,
+    }: { fromUs: number; toUs: number; shiftUs: number; speed: number; frames: readonly FrameName[] },
+  ): Promise<void> {
     const start = performance.now();
     for (const packet of sample.packets) {
       if (packet.timestampUs < fromUs || packet.timestampUs >= toUs) continue;
@@ -148,10 +164,15 @@ export class FakeDesk {
   }
 }
 
+/**
+ * Waits until it is so.
+ * @param ms how long at most; what others take of the processor meanwhile does not count
+ * @throws Error with what was waited for
+ */
 export async function eventually(what: () => boolean | Promise<boolean>, ms = 30_000): Promise<void> {
-  const until = performance.now() + ms;
+  const patience = new Patience(ms);
   while (!(await what())) {
-    if (performance.now() > until) throw new Error(`it did not happen within ${ms} ms: ${what}`);
+    if (patience.over) throw new Error(`it did not happen within ${patience}: ${what}`);
     await new Promise((resolve) => setTimeout(resolve, 50));
   }
 }

@@ -88,7 +88,10 @@ export function silences(file: string, seconds: number): { from: number; length:
   );
 }
 
-/** Quietest half second, dBFS RMS. One of nothing but zeros does not count: no input is that quiet, a stalled machine is. */
+/**
+ * Quietest half second of a file that was rendered whole, dBFS RMS: −Infinity for one of nothing but zeros, which a closed
+ * gate leaves. Of a live stream this says nothing: there zeros may be sound that was lost.
+ */
 export function floorDb(file: string): number {
   const said = ffmpeg([
     '-i',
@@ -99,6 +102,8 @@ export function floorDb(file: string): number {
     'null',
     '-',
   ]);
-  const found = [...said.matchAll(/RMS_level=(-?[\d.]+|-inf)/g)].map(([, v]) => Number(v));
-  return Math.min(...found.slice(1, -1).filter((level) => level > -115));
+  const found = [...said.matchAll(/RMS_level=(-?[\d.]+|-inf)/g)].map(([, v]) =>
+    v === '-inf' ? -Infinity : Number(v),
+  );
+  return Math.min(...found.slice(1, -1));
 }

@@ -10,14 +10,22 @@ import {
   type SceneRecord,
 } from '../../core/show/records';
 import { eventually } from './relay-process';
-import { SHOW, StudioFixture } from './studio-fixture';
+import { SELDOM, SHOW, StudioFixture } from './studio-fixture';
+import { pause } from './waits';
 
 export let fixture: StudioFixture;
 export let page: Page;
 let context: BrowserContext;
 
-export async function openStage(): Promise<void> {
-  fixture = await StudioFixture.start();
+/** @param fps more where something goes out */
+export async function openStage(fps = SELDOM): Promise<void> {
+  fixture = await StudioFixture.start({}, { fps });
+  scenes = 0;
+  // There from the start: a page that had to be loaded anew for each would take most of a test's time.
+  await fixture.edit(
+    'Scenes for tests',
+    Array.from({ length: FRESH_SCENES }, (_, i) => emptyScene(i + 1)),
+  );
   context = await fixture.browser.newContext({
     viewport: { width: 1280, height: 800 },
     permissions: ['clipboard-read', 'clipboard-write'],
@@ -37,8 +45,7 @@ export async function records(): Promise<AnyRecord[]> {
   // An edit shows itself as "saving" with the next drawing of the page.
   await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve))));
   await page.getByText(/· saved/).waitFor();
-  const answer = (await (await fetch(`${fixture.api}/edits`)).json()) as { records: AnyRecord[] };
-  return answer.records;
+  return fixture.records();
 }
 export const layersOf = async (sceneId: string | null) =>
   (await records())
@@ -80,7 +87,7 @@ export const menusGone = () => page.locator('.MuiModal-root').waitFor({ state: '
 export async function closeDialog(name: string): Promise<void> {
   await eventually(async () => {
     await page.keyboard.press('Escape');
-    await page.waitForTimeout(150);
+    await pause(150);
     return (await page.getByRole('dialog', { name }).count()) === 0;
   });
   await menusGone();
@@ -116,26 +123,29 @@ export async function handle(name: string, frame = 'frame') {
   return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
 }
 
+/** More than any file asks for. */
+const FRESH_SCENES = 30;
+const emptyScene = (n: number): SceneRecord => ({
+  kind: 'scene',
+  id: `sc-test-${n}`,
+  showId: SHOW,
+  name: `Test ${n}`,
+  position: 50 + n,
+  ...PLAIN_SCENE,
+  folder: 'Tests',
+  transition: CUT,
+  background: '#000000',
+});
+
 /** A fresh scene with nothing on it, in the editor and off air. */
 export let scenes = 0;
 export async function freshScene(): Promise<string> {
-  const id = `sc-test-${++scenes}`;
-  const scene: SceneRecord = {
-    kind: 'scene',
-    id,
-    showId: SHOW,
-    name: `Test ${scenes}`,
-    position: 50 + scenes,
-    ...PLAIN_SCENE,
-    folder: 'Tests',
-    transition: CUT,
-    background: '#000000',
-  };
-  await fixture.edit('Test scene', [scene]);
-  await page.reload();
+  scenes += 1;
   await page.getByRole('button', { name: `Edit Test ${scenes} off air` }).click();
-  await page.getByRole('heading', { name: `Test ${scenes}` }).waitFor();
-  return id;
+  await page.getByRole('heading', { name: `Test ${scenes}`, exact: true }).waitFor();
+  // A test before may have left the list of inputs open.
+  await page.getByRole('radio', { name: 'Layers, top first' }).click();
+  return `sc-test-${scenes}`;
 }
 export const inputNamed = async (name: string) =>
   (await records()).find((r): r is InputRecord => r.kind === 'input' && r.name === name)!;

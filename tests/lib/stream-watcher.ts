@@ -1,4 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
+import { Patience } from './taken-time';
 
 /** Pictures a second that are looked at. */
 const FPS = 8;
@@ -60,17 +61,20 @@ export class StreamWatcher {
   /** Waits for a picture in which it is so. @throws Error with the name when none came */
   async until(name: string, is: () => boolean, ms = 20_000): Promise<void> {
     if (this.#picture && is()) return;
+    const patience = new Patience(ms);
     await new Promise<void>((resolve, reject) => {
       const done = (end: () => void) => {
-        clearTimeout(timer);
+        clearInterval(timer);
         this.#watching.delete(look);
         end();
       };
       const look = () => is() && done(resolve);
-      const timer = setTimeout(
-        () => done(() => reject(new Error(`not seen by viewers: ${name} (${this.seen} pictures)`))),
-        ms,
-      );
+      const timer = setInterval(() => {
+        if (patience.over)
+          done(() =>
+            reject(new Error(`not seen by viewers: ${name} (${this.seen} pictures) within ${patience}`)),
+          );
+      }, 200);
       this.#watching.add(look);
     });
   }

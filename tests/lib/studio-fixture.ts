@@ -4,11 +4,50 @@ import os from 'node:os';
 import path from 'node:path';
 import type { Browser, BrowserContext, Page } from 'playwright-core';
 import { PLAIN_PLAN } from '../../core/delivery/settings';
-import type { AnyRecord } from '../../core/show/records';
+import type { AnyRecord, PlanRecord } from '../../core/show/records';
 import { launchBrowser } from '../../scripts/lib/browser.mjs';
 import { startStudio } from '../../scripts/lib/studio.mjs';
+import { StudioClient } from '../../scripts/lib/studio-client.mjs';
+import { takenMs } from './taken-time';
+import { waited } from './waits';
 
 export const SHOW = 'night-signal-box';
+
+/** A small picture: these tests are about what happens, not about how much. Both frames go the same ways, so one will do. */
+export const SMALL_PLAN: PlanRecord = {
+  kind: 'plan',
+  id: 'plan-home',
+  showId: SHOW,
+  name: 'Home fibre',
+  position: 0,
+  ...PLAIN_PLAN,
+  fps: 15,
+  frames: { wide: { width: 320, height: 180, videoKbps: 600 } },
+};
+
+/** Video frames a second where nothing goes out: what a page is asked for does not depend on how often it is drawn. */
+export const SELDOM = 5;
+
+/** What a page waits for one thing at most, when nothing is taken from this machine. */
+const PATIENCE_MS = 30_000;
+/** How often a page is told how long to wait, and over what time it is looked at how much is taken. */
+const LOOK_MS = 1000;
+const LOOKS = 15;
+
+/** Waits of a page last longer while others take the processor: as long as it would have had without them. */
+function growing(page: Page): void {
+  const taken: number[] = [];
+  const look = () => {
+    taken.push(takenMs());
+    if (taken.length > LOOKS) taken.shift();
+    // Half of everything at most is counted as taken, which doubles the patience.
+    const share = Math.min(0.5, (taken.at(-1)! - taken[0]) / Math.max(1, (taken.length - 1) * LOOK_MS));
+    page.setDefaultTimeout(PATIENCE_MS / (1 - share));
+  };
+  look();
+  const timer = setInterval(look, LOOK_MS);
+  page.on('close', () => clearInterval(timer));
+}
 
 /** A whole studio with the demonstration show in a fresh folder, and a browser before it. */
 export class StudioFixture {
@@ -23,75 +62,80 @@ export class StudioFixture {
   /** @param more `tall`: keep the tall platform, which is else left out */
   static async start(
     browserOptions: Parameters<typeof launchBrowser>[0] = {},
-    more: { tall?: boolean } = {},
+    more: { tall?: boolean; fps?: number } = {},
   ): Promise<StudioFixture> {
     const data = mkdtempSync(path.join(os.tmpdir(), 'dolomite-e2e-'));
-    const studio = await startStudio({ data, quiet: true });
-    const fixture = new StudioFixture(data, studio, await launchBrowser(browserOptions));
-    // A small picture: these tests are about what happens, not about how much.
+    const [studio, browser] = await Promise.all([
+      waited('studio', () => startStudio({ data, quiet: true })),
+      waited('browser', () => launchBrowser(browserOptions)),
+    ]);
+    const fixture = new StudioFixture(data, studio, browser);
     await fixture.edit(
       'Small plan',
-      [
-        {
-          kind: 'plan',
-          id: 'plan-home',
-          showId: SHOW,
-          name: 'Home fibre',
-          position: 0,
-          // One frame: what these tests are about happens alike in both, and the machine is small.
-          frames: { wide: { width: 640, height: 360, videoKbps: 1200 } },
-          ...PLAIN_PLAN,
-        },
-      ],
+      [{ ...SMALL_PLAN, fps: more.fps ?? SMALL_PLAN.fps }],
       more.tall ? [] : ['dest-marmot'],
     );
     return fixture;
   }
 
   async stop(): Promise<void> {
-    await this.browser.close();
-    await this.studio.stop();
+    await waited('browser', () => this.browser.close());
+    await waited('studio', () => this.studio.stop());
     rmSync(this.data, { recursive: true, force: true });
   }
 
   /** Closes every page and ends a broadcast that a failed test may have left. */
   async clear(): Promise<void> {
     for (const context of this.browser.contexts()) await context.close();
-    if ((await this.health()).relay?.session) {
-      const body = new URLSearchParams({ intent: 'stop' });
-      await fetch(`${this.api}/broadcast`, { method: 'POST', body });
-    }
+    if ((await this.health()).relay?.session) await this.client.form('/broadcast', { intent: 'stop' });
   }
 
   get api(): string {
     return `${this.studio.url}show/${SHOW}`;
   }
 
+  /** Asks what the owner may ask. */
+  get client(): StudioClient {
+    return new StudioClient(this.api);
+  }
+
+  /** The show as the server has it. */
+  async records(): Promise<AnyRecord[]> {
+    return ((await this.client.json('/edits')) as { records: AnyRecord[] }).records;
+  }
+
+  /** One of the platforms that come with the demonstration; asked by its own address. */
+  standIn(name: string) {
+    const facts = this.studio.platforms().find((p: { name: string }) => p.name === name)!;
+    const client = new StudioClient(facts.watchUrl.replace(/\/watch$/, ''));
+    return {
+      facts,
+      playUrl: facts.playUrl as string,
+      post: (what: string, form: Record<string, string>) => client.form(`/${what}`, form),
+    };
+  }
+
+  /** Viewers of all platforms say nothing by themselves. */
+  async quiet(): Promise<void> {
+    for (const { name } of this.studio.platforms()) await this.standIn(name).post('quiet', { on: 'yes' });
+  }
+
   /** Changes the show as another program would. */
   async edit(name: string, put: AnyRecord[], removed: string[] = []): Promise<void> {
-    // A page may save something in between: then once more.
-    for (let tries = 0; tries < 5; tries++) {
-      const { revision } = (await (await fetch(`${this.api}/edits`)).json()) as { revision: number };
-      const response = await fetch(`${this.api}/edits`, {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ id: crypto.randomUUID(), name, put, removed, baseRevision: revision }),
-      });
-      if (response.ok) return;
-      if (response.status !== 409) throw new Error(await response.text());
-    }
-    throw new Error('the show changes all the time');
+    await this.client.edit({ name, put, removed });
   }
 
   async open(place = 'stage', context?: BrowserContext): Promise<Page> {
-    const page = await (context ?? this.browser).newPage(
-      context ? undefined : { viewport: { width: 1280, height: 800 } },
-    );
-    page.on('pageerror', (error) => this.pageErrors.push(error.message));
-    await page.goto(`${this.api}/${place}`);
-    // The first load beside other tests on a starved machine has taken over half a minute.
-    await page.getByRole('navigation', { name: 'Places' }).waitFor({ timeout: 90_000 });
-    return page;
+    return waited('browser', async () => {
+      const page = await (context ?? this.browser).newPage(
+        context ? undefined : { viewport: { width: 1280, height: 800 } },
+      );
+      growing(page);
+      page.on('pageerror', (error) => this.pageErrors.push(error.message));
+      await page.goto(`${this.api}/${place}`);
+      await page.getByRole('navigation', { name: 'Places' }).waitFor();
+      return page;
+    });
   }
 
   async health(): Promise<{
@@ -111,9 +155,7 @@ export class StudioFixture {
       };
     } | null;
   }> {
-    const ask = () => fetch(`${this.api}/health`);
-    // The server may have closed a kept connection while a test stood still for another program.
-    return (await ask().catch(ask)).json() as never;
+    return (await this.client.json('/health')) as never;
   }
 }
 

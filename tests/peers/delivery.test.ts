@@ -1,17 +1,19 @@
 /** What the relay does beside sending: looking back, delays and cuts, slow lines, filler, line tests; judged by ffprobe. */
-import { spawn, spawnSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { afterAll, afterEach, beforeAll, beforeEach, expect, test } from 'vitest';
 import type { KeptFile, RelayStatus } from '../../protocol/relay-orders';
-import { analyse, decodesCleanly, pullArguments } from '../../scripts/lib/analyse.mjs';
+import { analyse, decodesCleanly } from '../../scripts/lib/analyse.mjs';
 import { LineShaper } from '../../standins/platforms/line-shaper';
 import { startIngest } from '../../standins/platforms/ingest';
 import { freePort } from '../../scripts/lib/studio.mjs';
 import { NginxRtmp } from '../lib/nginx-rtmp';
+import { pull } from '../lib/pull';
 import { eventually, FakeDesk, RelayProcess } from '../lib/relay-process';
 import { makeSampleStream, type SampleStream } from '../lib/sample-stream';
+import { pause } from '../lib/waits';
 
 let sample: SampleStream;
 let nginx: NginxRtmp;
@@ -44,11 +46,6 @@ async function openDesk(
   for (const config of from.configs) desk.send(config);
   return desk;
 }
-
-const pull = (url: string, file: string, seconds: number) =>
-  new Promise<number | null>((resolve) =>
-    spawn('ffmpeg', pullArguments(url, file, seconds), { stdio: 'ignore' }).on('exit', resolve),
-  );
 
 const keep = (order: object) =>
   relay.order<{ files: KeptFile[]; message?: string }>('POST', '/keep', { folder, name: 'Clip', ...order });
@@ -97,10 +94,10 @@ test('a pause and a split each begin a file of their own; every one decodes', as
   await eventually(async () => ((await relay.status()).recording?.files.length ?? 0) >= 2);
   await relay.order('POST', '/recording/pause', { paused: true });
   expect((await relay.status()).recording?.paused).toBe(true);
-  await new Promise((resolve) => setTimeout(resolve, 2500));
+  await pause(2500);
   await relay.order('POST', '/recording/pause', { paused: false });
   await eventually(async () => ((await relay.status()).recording?.files.length ?? 0) >= 3);
-  await new Promise((resolve) => setTimeout(resolve, 1000));
+  await pause(1000);
   desk.socket.close();
   await playing;
   await relay.order('POST', '/end', {});
@@ -191,7 +188,7 @@ test('at the end a delayed destination still gets what its viewers have not seen
   // The last picture that was recorded is the last one that is seen, by its size in bytes.
   expect(lastPictures(file)).toEqual(lastPictures(path.join(folder, name)));
   expect(recorded.seconds).toBeGreaterThan(3);
-}, 60_000);
+});
 
 /** Sizes of the last five pictures of a file, bytes. */
 function lastPictures(file: string): string[] {
@@ -271,7 +268,7 @@ test('a line that becomes slow is found within two seconds, followed down, and t
   desk.socket.close();
   await playing;
   shaper.close();
-}, 60_000);
+});
 
 test('a line test finds what a line carries, on two servers we did not write, without publishing', async () => {
   const port = await freePort();
@@ -305,4 +302,4 @@ test('a line test finds what a line carries, on two servers we did not write, wi
   } finally {
     await ingest.stop();
   }
-}, 60_000);
+});

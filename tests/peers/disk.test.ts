@@ -59,5 +59,5 @@ describe.skipIf(!mayMount())('a full disk', () => {
       spawnSync('umount', [folder]);
       rmSync(folder, { recursive: true, force: true });
     }
-  }, 60_000);
+  });
 });

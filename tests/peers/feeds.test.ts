@@ -13,6 +13,7 @@ import { FeedIntake } from '../../server/inputs/feed-intake';
 import { FeedPull } from '../../server/inputs/feed-pull';
 import { eventually } from '../lib/relay-process';
 import { RtspServer } from '../lib/rtsp-server';
+import { pause } from '../lib/waits';
 
 const log = pino({ level: 'silent' });
 const folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-feeds-'));
@@ -153,7 +154,7 @@ describe('an encoder that publishes', () => {
       const socket = net.connect(intake.port, '127.0.0.1');
       socket.on('error', () => {});
       socket.write(bytes);
-      await new Promise((resolve) => setTimeout(resolve, 200));
+      await pause(200);
       socket.destroy();
     }
     const from = tags.length;

@@ -9,6 +9,7 @@ import type { InputStreamStatus } from '../../protocol/input-stream';
 import { PageBrowser } from '../../server/inputs/page-browser';
 import { PAGE_LIMITS, PageRenderer, type PageSettings } from '../../server/inputs/page-renderer';
 import { eventually } from '../lib/relay-process';
+import { pause } from '../lib/waits';
 
 const browser = new PageBrowser(pino({ level: 'silent' }));
 let server: http.Server;
@@ -113,7 +114,7 @@ describe('a page', () => {
     const { pictures } = render('/moves', { fps: 5 });
     await eventually(() => pictures.length > 2, 20_000);
     const from = pictures.length;
-    await new Promise((resolve) => setTimeout(resolve, 2000));
+    await pause(2000);
     const came = pictures.length - from;
     expect(came).toBeGreaterThan(2);
     expect(came).toBeLessThan(14);
@@ -175,7 +176,7 @@ describe('a page that', () => {
       /** The share of one processor that the busiest page takes. */
       const share = async (ms: number) => {
         const [before, begun] = [await pages(), performance.now()];
-        await new Promise((resolve) => setTimeout(resolve, ms));
+        await pause(ms);
         const [after, seconds] = [await pages(), (performance.now() - begun) / 1000];
         const took = after
           .filter((p) => p.type === 'renderer')
@@ -197,7 +198,7 @@ describe('a page that', () => {
       let changes = 0;
       const until = performance.now() + 3000;
       for (let last = moving.picture; performance.now() < until;) {
-        await new Promise((resolve) => setTimeout(resolve, 20));
+        await pause(20);
         if (moving.picture !== last) changes += 1;
         last = moving.picture;
       }

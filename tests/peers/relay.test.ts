@@ -6,14 +6,16 @@ import os from 'node:os';
 import path from 'node:path';
 import tls from 'node:tls';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest';
-import { analyse, decodesCleanly, pullArguments } from '../../scripts/lib/analyse.mjs';
+import { analyse, decodesCleanly } from '../../scripts/lib/analyse.mjs';
 import { freePort } from '../../scripts/lib/studio.mjs';
 import { encodeAmf0 } from '../../core/media/amf0';
 import { chunkMessage, MESSAGE } from '../../core/media/rtmp-chunks';
 import { startIngest } from '../../standins/platforms/ingest';
 import { NginxRtmp } from '../lib/nginx-rtmp';
+import { pull } from '../lib/pull';
 import { eventually, FakeDesk, RelayProcess } from '../lib/relay-process';
 import { makeSampleStream, type SampleStream } from '../lib/sample-stream';
+import { pause } from '../lib/waits';
 
 let sample: SampleStream;
 let folder: string;
@@ -30,11 +32,6 @@ afterEach(async () => {
   await relay.stop();
   rmSync(folder, { recursive: true, force: true });
 });
-
-const pull = (url: string, file: string, seconds: number) =>
-  new Promise<number | null>((resolve) =>
-    spawn('ffmpeg', pullArguments(url, file, seconds), { stdio: 'ignore' }).on('exit', resolve),
-  );
 
 async function openDesk(order: Parameters<RelayProcess['begin']>[0], source?: string): Promise<FakeDesk> {
   const desk = new FakeDesk(relay, await relay.begin(order), source);
@@ -415,7 +412,8 @@ describe('uplink', () => {
     const [file] = readdirSync(folder).filter((n) => n.endsWith('.mkv'));
     const result = analyse(path.join(folder, file));
     expect(result.largestGapSeconds).toBeLessThan(0.05);
-    expect(result.keyframePictures.every((n) => n === 60)).toBe(true);
+    expect(result.keyframePictures).not.toHaveLength(0);
+    expect(new Set(result.keyframePictures)).toEqual(new Set([60]));
   });
 
   test('while the desk is away the cover is played, and the desk goes on where time has got to', async () => {
@@ -432,7 +430,7 @@ describe('uplink', () => {
     desk.socket.terminate();
     await eventually(async () => (await relay.status()).state === 'covered');
     expect((await relay.status()).message).toMatch(/viewers see the cover/);
-    await new Promise((resolve) => setTimeout(resolve, 3000));
+    await pause(3000);
     const again = new FakeDesk(relay, desk.order, 'desk-2');
     await again.welcome();
     for (const config of sample.configs) again.send(config);

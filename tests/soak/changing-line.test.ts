@@ -3,6 +3,7 @@ import http from 'node:http';
 import { expect, test } from 'vitest';
 import { PLAIN_PLAN } from '../../core/delivery/settings';
 import { goLive, SHOW, stopLive, StudioFixture } from '../lib/studio-fixture';
+import { pause } from '../lib/waits';
 
 const LONG = process.env.DOLOMITE_SOAK !== undefined;
 const SECONDS = 125;
@@ -92,19 +93,15 @@ test.runIf(LONG)(
       const page = await fixture.open('air');
       await page.getByRole('button', { name: /^Snowstorm/ }).click();
       await goLive(page);
-      await page.getByText(/\d+ kbps, 0 dropped/).waitFor({ timeout: 30_000 });
+      await page.getByText(/\d+ kbps, 0 dropped/).waitFor();
       const [larch] = fixture.studio.platforms();
       let started = Date.now();
       const viewer = watch(larch.playUrl, () => Date.now() - started);
-      await new Promise((resolve) => setTimeout(resolve, 10_000));
+      await pause(10_000);
       started = Date.now();
       viewer.arrivals.length = 0;
-      await fetch(new URL('/line', larch.accountUrl), {
-        method: 'POST',
-        body: new URLSearchParams({ script: 'evening' }),
-        redirect: 'manual',
-      });
-      await new Promise((resolve) => setTimeout(resolve, SECONDS * 1000));
+      await fixture.client.form(new URL('/line', larch.accountUrl).href, { script: 'evening' });
+      await pause(SECONDS * 1000);
       const arrivals = [...viewer.arrivals];
       viewer.stop();
       const stalled = stalledSeconds(arrivals, SECONDS * 1000);

@@ -13,6 +13,7 @@ import { seededRandom } from '../../standins/inputs/random';
 import { eventually, FakeDesk, RelayProcess } from '../lib/relay-process';
 import { makeSampleStream, type SampleStream } from '../lib/sample-stream';
 import { goLive, SHOW, stopLive, StudioFixture } from '../lib/studio-fixture';
+import { pause } from '../lib/waits';
 
 const KILLS = Number(process.env.DOLOMITE_SOAK ?? 4);
 /** Of these so many hit the relay, the web server and the page. */
@@ -56,7 +57,7 @@ test(
       }
       const playing = desk.play(sample, { frames: ['wide', 'tall'] });
       await eventually(async () => (await relay.status()).state === 'live');
-      await new Promise((resolve) => setTimeout(resolve, 1500 + random() * 5500));
+      await pause(1500 + random() * 5500);
       const { seconds } = await relay.status();
       await relay.stop('SIGKILL');
       await playing;
@@ -71,7 +72,7 @@ test(
       rmSync(own, { recursive: true, force: true });
     }
   },
-  OF.relay * 20_000,
+  Math.max(300_000, OF.relay * 20_000),
 );
 
 test(
@@ -98,12 +99,12 @@ test(
             confirmed = n;
           } catch {
             // Killed in the middle of it: the same edit is tried again.
-            await new Promise((resolve) => setTimeout(resolve, 100));
+            await pause(100);
           }
         }
       })();
       for (let n = 0; n < OF.web; n++) {
-        await new Promise((resolve) => setTimeout(resolve, 300 + random() * 1200));
+        await pause(300 + random() * 1200);
         const web = fixture.studio.children.get('web')!;
         const killed = confirmed;
         web.kill('SIGKILL');
@@ -123,7 +124,7 @@ test(
       await fixture.stop();
     }
   },
-  60_000 + OF.web * 20_000,
+  Math.max(300_000, OF.web * 20_000),
 );
 
 /** The renderers of the browser this test has started: what a crash or an out-of-memory kill takes. */
@@ -159,7 +160,7 @@ test(
       const from = Date.now();
       await eventually(async () => (await session())?.coverReady === true && (await sent()) > 30, 45_000);
       for (let n = 0; n < OF.page; n++) {
-        await new Promise((resolve) => setTimeout(resolve, 500 + random() * 3000));
+        await pause(500 + random() * 3000);
         for (const pid of renderers()) process.kill(pid, 'SIGKILL');
         await eventually(async () => (await session())?.state === 'covered', 5000);
         const before = await sent();
@@ -185,5 +186,5 @@ test(
       await fixture.stop();
     }
   },
-  120_000 + OF.page * 60_000,
+  Math.max(300_000, OF.page * 60_000),
 );

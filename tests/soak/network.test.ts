@@ -8,6 +8,7 @@ import { NetNamespace } from '../lib/net-namespace';
 import { NginxRtmp } from '../lib/nginx-rtmp';
 import { eventually, FakeDesk, RelayProcess } from '../lib/relay-process';
 import { makeSampleStream, type SampleStream } from '../lib/sample-stream';
+import { pause } from '../lib/waits';
 
 /** A minute in `npm run soak`. */
 const OUTAGE_SECONDS = process.env.DOLOMITE_SOAK ? 60 : 7;
@@ -75,20 +76,20 @@ describe.skipIf(!NetNamespace.possible)('a destination on another host', () => {
     await eventually(async () => (await of('far')).reconnects === 1, 15_000);
     await arrives('far');
     expect(await of('near')).toMatchObject({ state: 'live', framesDropped: 0, reconnects: 0 });
-  }, 60_000);
+  });
 
   test(`${OUTAGE_SECONDS} s without a network: it is said, and it goes on within seconds of its return`, async () => {
     far.plug(false);
     await eventually(async () => /has taken nothing|next try/.test((await of('far')).message), 15_000);
-    await new Promise((resolve) => setTimeout(resolve, OUTAGE_SECONDS * 1000 - 5000));
+    await pause(OUTAGE_SECONDS * 1000 - 5000);
     far.plug(true);
     const from = Date.now();
     const { framesSent } = await of('far');
     await eventually(async () => {
       const { state, framesSent: now } = await of('far');
       return state === 'live' && now > framesSent + 30;
-    }, 20_000);
+    });
     expect(Date.now() - from).toBeLessThan(11_000);
     expect(await of('near')).toMatchObject({ state: 'live', framesDropped: 0, reconnects: 0 });
-  }, 150_000);
+  });
 });

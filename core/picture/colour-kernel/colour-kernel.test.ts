@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { compileKernel, binaryText, BINARY } from '../../../scripts/lib/kernel.mjs';
 import { readFileSync } from 'node:fs';
 import { NO_GRADE, START_KEY } from '../../show/colour-records';
-import type { ColourSettings } from '../colour-process';
+import type { ColourSettings } from '../colour-settings';
 import type { CubeTable } from '../cube-table';
 import { graded } from '../grade';
 import { planeMatrix, pointOf, type PlaneLayout } from '../planes';

@@ -1,6 +1,6 @@
 /** The compiled kernel with its memory: settings go in when they change, pictures are put into its room and coloured there. */
 import { NO_GRADE, type GradeValues } from '../../show/colour-records';
-import type { ColourSettings } from '../colour-process';
+import type { ColourSettings } from '../colour-settings';
 import type { CubeTable } from '../cube-table';
 import { channelCurve, keyNumbers } from '../grade';
 import type { PlaneLayout, PlaneMatrix } from '../planes';

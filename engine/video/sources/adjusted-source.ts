@@ -36,6 +36,10 @@ export class AdjustedSource implements PictureSource {
     return this.inner.hasSound;
   }
 
+  get caughtUp() {
+    return this.inner.caughtUp ?? true;
+  }
+
   get version() {
     return this.inner.version + this.#changes * 1e9;
   }

@@ -1,3 +1,5 @@
+import { sleep } from '../../../core/time/clock';
+import { systemClock } from '../../system-clock';
 import { messageOf } from '../../../core/fault';
 import type { Rect } from '../../../core/geometry/rect';
 import { fileAt, type ListOrder } from '../../../core/scene/file-order';
@@ -56,6 +58,13 @@ export class ClipsSource implements PictureSource {
     readonly onEnd: () => void,
   ) {
     this.#run = this.#begin();
+  }
+
+  get caughtUp(): boolean {
+    const { queue, endsAt, startedAt } = this.#run;
+    if (this.state === 'failed' || endsAt !== null) return true;
+    if (startedAt === null) return this.#shown !== null || queue.length > 0;
+    return queue.length >= AHEAD_PICTURES;
   }
 
   /** Memory for the sound; may come before or after the file is open. */
@@ -158,6 +167,8 @@ export class ClipsSource implements PictureSource {
     const block = Math.ceil(((seconds + START_SECONDS) * MIXER_SAMPLE_RATE) / BLOCK);
     run.startedAt = (block * BLOCK) / MIXER_SAMPLE_RATE;
     this.#ring?.start(block);
+    // The picture that stood ready has left its place to another one.
+    this.#wake?.();
   }
 
   #fail(message: string): void {
@@ -286,7 +297,7 @@ export class ClipsSource implements PictureSource {
       if (ring && take > 0) {
         ring.write(left.subarray(from, from + take), right.subarray(from, from + take), take);
         from += take;
-      } else await new Promise((resolve) => setTimeout(resolve, 30));
+      } else await sleep(systemClock, 30);
     }
     return count;
   }
@@ -295,7 +306,7 @@ export class ClipsSource implements PictureSource {
 /** Resolves when the pictures shown have got to `base`, so that nothing of the clip before is needed any more. */
 async function pictureReached(run: Run, base: number): Promise<void> {
   while (!run.stopped && !(run.queue.length > 0 && run.queue[0].at >= base) && run.endsAt === null)
-    await new Promise((resolve) => setTimeout(resolve, 100));
+    await sleep(systemClock, 100);
 }
 
 function startBlock(seconds: number): number {

@@ -1,5 +1,6 @@
 import type { PointOrder } from '../../../core/picture/colour-kernel/colour-kernel';
-import { ColourProcess, type ColourSettings } from '../../../core/picture/colour-process';
+import { ColourProcess } from '../../../core/picture/colour-process';
+import type { ColourSettings } from '../../../core/picture/colour-settings';
 import { planeMatrix, type PlaneLayout } from '../../../core/picture/planes';
 import { SkinSmoothing } from '../../../core/picture/skin-smoothing';
 import type { CubeTable } from '../../../core/picture/cube-table';

@@ -1,3 +1,4 @@
+import { systemClock } from '../../system-clock';
 import type { Rect } from '../../../core/geometry/rect';
 import { FeedPlayout } from '../../../core/media/feed-playout';
 import { readFeedTag } from '../../../core/media/feed-tags';
@@ -43,7 +44,7 @@ export class FeedSource implements PictureSource {
   #soundFrom: number | null = null;
   #rampAt = 0;
   #seconds = 0;
-  #advancedAt = performance.now();
+  #advancedAt = systemClock.nowMs();
   #heardAt = -Infinity;
   /** A failure of the feed itself, which no further part takes away. */
   #problem: string | null = null;
@@ -65,7 +66,7 @@ export class FeedSource implements PictureSource {
 
   advance(seconds: number): void {
     this.#seconds = seconds;
-    this.#advancedAt = performance.now();
+    this.#advancedAt = systemClock.nowMs();
     const { offset } = this.#playout;
     while (offset !== null && this.#queue.length > 0 && this.#queue[0].seconds + offset <= seconds)
       this.#show(this.#queue.shift()!.frame);
@@ -97,7 +98,7 @@ export class FeedSource implements PictureSource {
 
   /** The programme's time now, also between two pictures. */
   #now(): number {
-    return this.#seconds + (performance.now() - this.#advancedAt) / 1000;
+    return this.#seconds + (systemClock.nowMs() - this.#advancedAt) / 1000;
   }
 
   #show(frame: VideoFrame): void {

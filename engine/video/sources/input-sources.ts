@@ -1,5 +1,6 @@
 import { PictureWatch } from '../picture-watch';
 import { assetUrl } from '../../asset-url';
+import type { Clock } from '../../../core/time/clock';
 import { findRecord, recordsOf, type ShowDocument } from '../../../core/show/document';
 import type { InputRecord } from '../../../core/show/records';
 import type { InputState } from '../../../protocol/engine';
@@ -53,6 +54,7 @@ export class InputSources {
 
   /** @param onEnded clips have run out that are to bring on the next scene */
   constructor(
+    readonly clock: Clock,
     readonly onEnded: (inputId: string) => void,
     onFailure: (message: string) => void,
   ) {
@@ -129,7 +131,7 @@ export class InputSources {
     for (const [id, openedMs] of this.#opening)
       if (this.sources.get(id)?.state === 'ready') {
         this.#opening.delete(id);
-        this.#started.set(id, (performance.now() - openedMs) / 1000);
+        this.#started.set(id, (this.clock.nowMs() - openedMs) / 1000);
       }
     for (const [id, until] of this.#neededUntil) if (seconds > until) this.#close(id);
   }
@@ -140,6 +142,11 @@ export class InputSources {
     const over = () => promised([...this.#graded.values()].map((graded) => graded.prepare()));
     // A layer's own grade lies over its input's.
     return under ? under.then(over).then(() => {}) : over();
+  }
+
+  /** Whether everything that is decoded ahead is there. */
+  get caughtUp(): boolean {
+    return [...this.#adjusted.values()].every((source) => source.caughtUp);
   }
 
   /** To be called now and then, when there is time: one input is looked at, whether it moves. */
@@ -201,7 +208,7 @@ export class InputSources {
     this.#adjusted.set(input.id, adjusted);
     this.sources.set(input.id, source);
     this.#identities.set(input.id, identity(input));
-    this.#opening.set(input.id, performance.now());
+    this.#opening.set(input.id, this.clock.nowMs());
     this.#hand(input.id, {});
     if (this.#onAir.has(input.id)) source.setOnAir(true, this.#seconds);
   }

@@ -1,3 +1,5 @@
+import { sleep } from '../../../core/time/clock';
+import { systemClock } from '../../system-clock';
 import { messageOf } from '../../../core/fault';
 import { InputPartReader, type InputPart } from '../../../protocol/input-stream';
 
@@ -35,7 +37,7 @@ export class InputStreamClient {
       } catch (error) {
         if (!this.#closed) this.onLost(messageOf(error));
       }
-      if (!this.#closed) await new Promise((resolve) => setTimeout(resolve, AGAIN_MS));
+      if (!this.#closed) await sleep(systemClock, AGAIN_MS);
     }
   }
 
@@ -43,7 +45,7 @@ export class InputStreamClient {
     const abort = new AbortController();
     this.#abort = abort;
     const quiet = () => abort.abort(new Error('the studio server does not answer'));
-    let timer = setTimeout(quiet, SILENT_MS * 2);
+    let cancel = systemClock.after(SILENT_MS * 2, quiet);
     try {
       const response = await fetch(this.url, { signal: abort.signal, cache: 'no-store' });
       if (!response.ok || !response.body)
@@ -53,12 +55,12 @@ export class InputStreamClient {
       for (;;) {
         const { done, value } = await reader.read();
         if (done || this.#closed) return;
-        clearTimeout(timer);
-        timer = setTimeout(quiet, SILENT_MS);
+        cancel();
+        cancel = systemClock.after(SILENT_MS, quiet);
         for (const part of parts.push(value)) this.onPart(part);
       }
     } finally {
-      clearTimeout(timer);
+      cancel();
       abort.abort();
     }
   }

@@ -50,6 +50,10 @@ export class LazySource<T extends PictureSource> implements PictureSource {
     return this.#source ? this.#source.version + 1 : this.#failure === null ? 0 : -1;
   }
 
+  get caughtUp(): boolean {
+    return this.#failure !== null || (this.#source !== null && (this.#source.caughtUp ?? true));
+  }
+
   setOnAir(onAir: boolean, seconds: number): void {
     this.whenOpen((source) => source.setOnAir?.(onAir, seconds));
   }

@@ -52,6 +52,11 @@ export class PictureFileSource implements PictureSource {
     this.#load(url).catch((error: unknown) => this.#fail(error));
   }
 
+  get caughtUp(): boolean {
+    if (this.state !== 'ready' || !this.#decoder) return this.state !== 'waiting';
+    return this.#ended || this.#ahead.length >= AHEAD_FRAMES;
+  }
+
   async #load(url: string): Promise<void> {
     const response = await fetchAsset(url);
     const mime = response.headers.get('content-type')?.split(';')[0] ?? '';
@@ -117,6 +122,8 @@ export class PictureFileSource implements PictureSource {
     } finally {
       this.#decoding = false;
     }
+    // Short frames are several to a picture of the programme: one decoded for each of those would make it run slow.
+    await this.#decodeNext();
   }
 
   advance(seconds: number): void {

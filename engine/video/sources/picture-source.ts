@@ -12,6 +12,8 @@ export interface PictureSource {
   readonly hasSound: boolean;
   /** Differs whenever the picture does: what was drawn at the same version looks the same. */
   readonly version: number;
+  /** False while a decoder is still at what comes next; sources that are always ready do not say. */
+  readonly caughtUp?: boolean;
   /** Called once for each picture before drawing, so that two layers of one input show the same. */
   advance(seconds: number): void;
   /** Draws the part of the picture (in its own pixels) into (0, 0, width, height). */

@@ -12,8 +12,6 @@ import {
 } from './painter';
 
 /** The green of the screen behind the host; colour keys are tried on it. */
-export const SCREEN_GREEN = '#2f8f57';
-
 function drawRoom(context: Context): void {
   const cloth = context.createLinearGradient(0, 0, DESIGN_WIDTH, 0);
   cloth.addColorStop(0, '#2a834f');

@@ -1,12 +1,12 @@
 /** Pictures made anew on the server for one destination: judged by ffprobe at nginx, beside what the others get. */
-import { spawn } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { DestinationOrder } from '../../protocol/relay-orders';
-import { analyse, decodesCleanly, pullArguments } from '../../scripts/lib/analyse.mjs';
+import { analyse, decodesCleanly } from '../../scripts/lib/analyse.mjs';
 import { NginxRtmp } from '../lib/nginx-rtmp';
+import { pull } from '../lib/pull';
 import { eventually, FakeDesk, RelayProcess } from '../lib/relay-process';
 import { makeSampleStream, type SampleStream } from '../lib/sample-stream';
 
@@ -26,13 +26,7 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 
-const pull = (key: string, file: string, seconds: number) =>
-  new Promise<number | null>((resolve) =>
-    spawn('ffmpeg', pullArguments(`${nginx.url}/${key}`, file, seconds), { stdio: 'ignore' }).on(
-      'exit',
-      resolve,
-    ),
-  );
+const from = (key: string) => `${nginx.url}/${key}`;
 
 async function broadcast(
   relay: RelayProcess,
@@ -78,7 +72,7 @@ test('one destination gets smaller pictures with the same sound, stamps and keyf
     ]);
     await eventually(async () => (await relay.status()).destinations.every((d) => d.framesSent > 10));
     const files = ['whole', 'less'].map((name) => path.join(folder, `${name}.flv`));
-    await Promise.all([pull('whole', files[0], 6), pull('less', files[1], 6)]);
+    await Promise.all([pull(from('whole'), files[0], 6), pull(from('less'), files[1], 6)]);
     const { destinations } = await relay.status();
     expect(destinations.map((d) => [d.name, d.state, d.message, d.framesDropped])).toEqual([
       ['whole', 'live', '', 0],
@@ -88,7 +82,8 @@ test('one destination gets smaller pictures with the same sound, stamps and keyf
     expect(whole.video).toMatchObject({ width: 320, height: 180 });
     expect(less.video).toMatchObject({ codec: 'h264', width: 160, height: 90 });
     expect(less.stampsRise).toBe(true);
-    expect(less.keyframePictures.every((n: number) => n === 60)).toBe(true);
+    expect(less.keyframePictures).not.toHaveLength(0);
+    expect(new Set(less.keyframePictures)).toEqual(new Set([60]));
     expect(less.audio).toEqual(whole.audio);
     // 120 of pictures, 96 of sound.
     expect(less.kbps).toBeLessThan(160);
@@ -124,7 +119,7 @@ test('without the program the destination gets what the desk makes, and it is sa
     expect(state).toBe('live');
     expect(message).toContain('ffmpeg is not installed');
     const file = path.join(folder, 'alone.flv');
-    await pull('alone', file, 3);
+    await pull(from('alone'), file, 3);
     expect(analyse(file).video).toMatchObject({ width: 320, height: 180 });
     desk.socket.close();
     await playing;

@@ -1,0 +1,88 @@
+/** What records of several kinds are made of. */
+import type { FrameName } from '../delivery/settings';
+
+export const RECORD_KINDS = [
+  'show',
+  'input',
+  'scene',
+  'layer',
+  'pose',
+  'grade',
+  'channel',
+  'destination',
+  'plan',
+  'alertRule',
+  'goal',
+  'effect',
+  'chainPreset',
+] as const;
+export type RecordKind = (typeof RECORD_KINDS)[number];
+
+export interface RecordBase<K extends RecordKind> {
+  kind: K;
+  id: string;
+  showId: string;
+  name: string;
+  /** Order among its siblings, lowest first; gaps are fine. */
+  position: number;
+}
+
+export interface Crop {
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
+}
+
+/** Where a layer stands in one frame. Crop is in parts of the layer's picture, 0…1. */
+export interface Placement {
+  cx: number;
+  cy: number;
+  width: number;
+  height: number;
+  rotationDeg: number;
+  opacity: number;
+  cornerPx: number;
+  crop: Crop;
+  flipX: boolean;
+  flipY: boolean;
+  borderPx: number;
+  borderColour: string;
+  shadowPx: number;
+}
+
+/** A frame without a placement does not show the layer. */
+export type Placements = Partial<Record<FrameName, Placement>>;
+
+/** What a scene does with a standing layer for itself; what it does not say stays as the layer has it. */
+export interface StandingChange {
+  hidden: boolean;
+  placements: Placements;
+}
+
+/** Shipped families; the names are those of the @font-face rules. */
+export const FONTS = [
+  'Hanken Grotesk Variable',
+  'Bricolage Grotesque Variable',
+  'JetBrains Mono Variable',
+] as const;
+
+export interface TextStyle {
+  font: (typeof FONTS)[number];
+  sizePx: number;
+  weight: number;
+  colour: string;
+  align: 'left' | 'center' | 'right';
+  /** Colour behind the words, or 'none'. */
+  box: string;
+  outlinePx: number;
+  outlineColour: string;
+  shadowPx: number;
+  /** Unwrapped words stay on their lines and are made smaller when they do not fit. */
+  wrap: boolean;
+  /** Frame pixels a second that the words run to the left, on one line without end; 0 stands still. */
+  tickerPxPerSecond: number;
+}
+
+export const SIMULATED_EFFECTS = ['bell', 'whistle', 'lever', 'cheer'] as const;
+export type SimulatedEffect = (typeof SIMULATED_EFFECTS)[number];

@@ -1,0 +1,484 @@
+/**
+ * Composes the programme on an exact grid of pictures and hands it to the encoders. Has no timer: whoever paces it asks how
+ * long to wait and calls `tick`.
+ */
+import { countdownEnd, secondsLeft } from '../../core/audience/countdown';
+import type { Clock } from '../../core/time/clock';
+import { PictureGrid } from '../../core/delivery/picture-grid';
+import { messageOf } from '../../core/fault';
+import { glideTo, settled, takeScene, type OnAir, type Stop } from '../../core/motion/programme';
+import { changesApplied, recordsOf, type ShowDocument } from '../../core/show/document';
+import { inputsNeeded, inputsOfScene, sceneAfter } from '../../core/show/inputs-shown';
+import { layersOfScene } from '../../core/show/layers';
+import { FADE } from '../../core/show/motion-records';
+import { posed } from '../../core/show/poses';
+import { FRAME_NAMES, type FrameName } from '../../core/show/records';
+import { STINGER_LEAD_SECONDS, type FromStage, type StageReport, type ToStage } from '../../protocol/engine';
+import { Compositor } from './compositor';
+import { frameOf } from '../../core/delivery/encodes';
+import { FrameOutput } from './frame-output';
+import { ProgrammeClock } from './programme-clock';
+import { LiveAudience } from './live-audience';
+import { MaskPictures } from './mask-pictures';
+import { InputSources } from './sources/input-sources';
+import { StageViews } from './stage-views';
+import { Stingers } from './stingers';
+
+const REPORT_SECONDS = 0.5;
+/** Longer stumbles are left as a gap: repeating them would only make the next ones late. */
+const MAX_BRIDGED = 5;
+/** After a skip the machine counts as short of time for this long, and views are drawn every third picture. */
+const SHORT_SECONDS = 3;
+const VIEWS_WHEN_SHORT = 3;
+/** Views of the page show movement well enough at this rate; what a hand does they show with the next picture. */
+const VIEWS_PER_SECOND = 15;
+/** After these, views show something else than before. */
+const OF_A_HAND = new Set<ToStage['type']>([
+  'document',
+  'edit',
+  'take',
+  'glide',
+  'addView',
+  'sizeView',
+  'partView',
+  'seeView',
+  'visible',
+]);
+/** A picture that starts later than half its time is late. */
+const LATE_SHARE = 0.5;
+/** After a picture that is done later than this share of its time the page's own views wait. */
+const BEHIND_SHARE = 0.6;
+const NO_COUNTS = { due: 0, composed: 0, late: 0, skipped: 0, encoderBusy: 0, leftOut: 0, lineDropped: 0 };
+
+export interface StagePorts {
+  /** To the page; may be called at any time. */
+  tell: (message: FromStage) => void;
+  /** Where fonts of the words on the picture go. */
+  fonts: FontFaceSet;
+}
+
+export class Stage {
+  readonly #clock: ProgrammeClock;
+  readonly #inputs: InputSources;
+  readonly #audience: LiveAudience;
+  readonly #stingers = new Stingers();
+  readonly #compositor: Compositor;
+  readonly #outputs = new Map<FrameName | 'clean', FrameOutput>();
+  readonly #views: StageViews;
+  #document: ShowDocument = new Map();
+  #grid = new PictureGrid(30);
+  #onAir: OnAir | null = null;
+  #edit: Stop | null = null;
+  #visible = true;
+  #next = 0;
+  #counts = { ...NO_COUNTS };
+  #composeMs = 0;
+  #recent: number[] = [];
+  #reportedAt = 0;
+  #lastSkip = -Infinity;
+  /** The picture that views showed last, and the one after which inputs were looked at last. */
+  #viewed = -Infinity;
+  #watched = -Infinity;
+  /** Something was done to what views show: they follow a hand at once. */
+  #changed = true;
+  /** The countdown that was told last. */
+  #countedDown = '';
+  /** The waiting alerts that were told last. */
+  #keptAlerts = '';
+  /** Fonts are there: pictures may begin. */
+  onReady: () => void = () => {};
+
+  /** @param clock the wall's time; the sound thread's takes its place while that runs */
+  constructor(
+    readonly clock: Clock,
+    readonly ports: StagePorts,
+  ) {
+    const { tell } = ports;
+    const failed = (message: string) => tell({ type: 'failed', message });
+    this.#clock = new ProgrammeClock(() => clock.nowMs() / 1000);
+    this.#inputs = new InputSources(clock, (inputId) => tell({ type: 'clipsEnded', inputId }), failed);
+    this.#audience = new LiveAudience(clock, (alert, words, muted) =>
+      tell({ type: 'alertBegan', ruleId: alert.rule.id, words, muted }),
+    );
+    this.#compositor = new Compositor({
+      sources: this.#inputs.sources,
+      gradedFor: (inputId, source, gradeId) => this.#inputs.gradedFor(inputId, source, gradeId),
+      audience: this.#audience,
+      stingers: this.#stingers,
+      masks: new MaskPictures(failed),
+    });
+    this.#views = new StageViews(this.#compositor);
+  }
+
+  /** Until the next picture is due, ms; negative when it is late. */
+  get waitMs(): number {
+    return (this.#grid.seconds(this.#next) - this.#clock.now()) * 1000;
+  }
+
+  /** Pictures that encoders were given and have not given out yet. */
+  get encoding(): number {
+    let pictures = 0;
+    for (const output of this.#outputs.values()) pictures += output.encoding;
+    return pictures;
+  }
+
+  /** Whether everything that is decoded ahead, for the next pictures, is there. */
+  get caughtUp(): boolean {
+    return this.#inputs.caughtUp && this.#stingers.caughtUp && this.#audience.pictures.caughtUp;
+  }
+
+  /** Views are drawn with one of so many pictures. */
+  get #viewEvery(): number {
+    return Math.max(1, Math.round(this.#grid.fps / VIEWS_PER_SECOND));
+  }
+
+  take(message: ToStage): void {
+    if (OF_A_HAND.has(message.type)) this.#changed = true;
+    switch (message.type) {
+      case 'start':
+        this.#clock.attach(new Int32Array(message.sound.clock));
+        this.#audience.voices.attach(message.sound.meters);
+        // Words drawn before their font is there keep the stand-in font: fonts come first.
+        void this.#loadFonts(message.fonts).then(() => {
+          this.#next = this.#grid.indexAt(this.#clock.now()) + 1;
+          this.onReady();
+        });
+        break;
+      case 'document':
+        this.#document = changesApplied(this.#document, message.put, message.removed);
+        this.#inputs.setDocument(this.#document);
+        this.#audience.setDocument(this.#document);
+        this.#compositor.setDocument(this.#document);
+        this.#stingers.setDocument(this.#document);
+        this.#showInputs();
+        break;
+      case 'size':
+        this.#size(message.frames, message.fps);
+        break;
+      case 'take':
+        this.#take(message);
+        this.#audience.setPose(message.poseId);
+        this.#audience.setOnAir(message.sceneId, this.#clock.now(), message.sinceMs);
+        if (this.#onAir?.from === null) for (const output of this.#outputs.values()) output.cut();
+        this.#showInputs();
+        break;
+      case 'glide':
+        if (!this.#onAir) break;
+        this.#onAir = glideTo(this.#onAir, message.poseId, this.#clock.now(), this.#document);
+        this.#audience.setPose(message.poseId);
+        break;
+      case 'edit':
+        this.#edit = { sceneId: message.sceneId, poseId: message.poseId };
+        this.#showInputs();
+        break;
+      case 'addView':
+        this.#views.add(message.viewId, message.canvas, message.subject);
+        this.#showInputs();
+        break;
+      case 'sizeView':
+        this.#views.size(message.viewId, message.width, message.height);
+        break;
+      case 'partView':
+        this.#views.setPart(message.viewId, message.part);
+        break;
+      case 'seeView':
+        this.#views.see(message.viewId, message.seen);
+        break;
+      case 'removeView':
+        this.#views.remove(message.viewId);
+        this.#showInputs();
+        break;
+      case 'visible':
+        this.#visible = message.visible;
+        break;
+      case 'track':
+        this.#inputs.attachTrack(message.inputId, message.frames);
+        break;
+      case 'inputProblem':
+        this.#inputs.problem(message.inputId, message.problem);
+        break;
+      case 'fileSound':
+        this.#inputs.attachSound(message.inputId, message.ring);
+        break;
+      case 'audience':
+        this.#audience.take(message.events, this.#clock.now(), message.cameMs);
+        break;
+      case 'book':
+        this.#audience.open(message.book, message.chat, this.#clock.now());
+        break;
+      case 'keptAlerts':
+        this.#audience.restore(message.kept, this.#clock.now());
+        break;
+      case 'moderation':
+        this.#audience.moderate(message.moderation);
+        break;
+      case 'viewers':
+        this.#audience.setViewers(message.platform, message.viewers, this.#clock.now());
+        break;
+      case 'readOut':
+        this.#audience.setReadOut(message.message, this.#clock.now());
+        break;
+      case 'alertOrder':
+        this.#audience.order(message.order, this.#clock.now());
+        this.#keepAlerts();
+        break;
+      case 'voices':
+        this.#audience.voices.set(message.voices);
+        break;
+      case 'music':
+        this.#audience.setMusicEnd(message.endsAtMs, this.#clock.now());
+        break;
+      case 'broadcast':
+        this.#audience.setBroadcast(message.sinceMs);
+        break;
+      case 'encode': {
+        const { encode, plan, port } = message;
+        const output = this.#outputOf(encode === 'clean' ? encode : frameOf(encode), plan);
+        if ([...this.#outputs.values()].every((o) => o.report().length === 0))
+          this.#counts = { ...NO_COUNTS };
+        this.#pace(plan.fps);
+        // It may have been drawn for nobody until now.
+        output.compose(this.#onAir, this.#clock.now());
+        output.encode(encode, plan, port, recordsOf(this.#document, 'show')[0]?.name ?? '', (text) =>
+          this.ports.tell({ type: 'encodeFailed', message: text }),
+        );
+        break;
+      }
+      case 'sample': {
+        const colour = this.#inputs.sources.get(message.inputId)?.sample(message.x, message.y) ?? null;
+        this.ports.tell({ type: 'sampled', id: message.id, colour });
+        break;
+      }
+      case 'tap':
+        this.#outputs.get(message.frame)?.tap(message.port, message.count);
+        break;
+      case 'stopEncode':
+        for (const output of this.#outputs.values()) output.stopEncode();
+        // Composed for its encoder alone.
+        this.#outputs.delete('clean');
+        break;
+    }
+  }
+
+  #take({ sceneId, poseId, transition }: Extract<ToStage, { type: 'take' }>): void {
+    let way = transition;
+    let begins = this.#clock.now();
+    if (transition.type === 'stinger' && transition.stinger) {
+      const { assetId, name } = transition.stinger;
+      const problem = this.#stingers.begin(assetId, begins);
+      if (problem === null) begins += STINGER_LEAD_SECONDS;
+      else {
+        // The scene comes all the same.
+        way = FADE;
+        this.ports.tell({ type: 'failed', message: `The stinger "${name}" was left out: ${problem}` });
+      }
+    }
+    this.#onAir = takeScene(this.#onAir, { sceneId, poseId }, way, begins, this.#document);
+  }
+
+  #outputOf(of: FrameName | 'clean', size: { width: number; height: number }): FrameOutput {
+    let output = this.#outputs.get(of);
+    if (!output) {
+      output = new FrameOutput(of === 'clean' ? frameOf(of) : of, size, this.#compositor, of === 'clean');
+      this.#outputs.set(of, output);
+    }
+    return output;
+  }
+
+  /** The scene on air, and those that are leaving. */
+  #scenesOnAir(): string[] {
+    const ids: string[] = [];
+    for (let at: OnAir | undefined = this.#onAir ?? undefined; at; at = at.from?.before) ids.push(at.sceneId);
+    return ids;
+  }
+
+  /** Inputs that are not kept ready are opened for the scenes on air, in the editor, and looked at by themselves. */
+  #showInputs(): void {
+    const onAir = new Set<string>();
+    if (this.#onAir) {
+      for (const id of this.#scenesOnAir())
+        for (const input of inputsOfScene(this.#document, id)) onAir.add(input);
+    }
+    const shown = this.#views.inputs();
+    // What comes next is decoded ahead: the first press on it must not stutter.
+    const next = this.#onAir && sceneAfter(this.#document, this.#onAir.sceneId);
+    for (const id of [
+      ...this.#scenesOnAir(),
+      ...(this.#edit ? [this.#edit.sceneId] : []),
+      ...(next ? [next] : []),
+    ])
+      for (const input of inputsNeeded(this.#document, id)) shown.add(input);
+    this.#inputs.setShown(shown, onAir);
+  }
+
+  async #loadFonts(fonts: readonly { family: string; url: string }[]): Promise<void> {
+    await Promise.all(
+      fonts.map(async ({ family, url }) => {
+        try {
+          const face = new FontFace(family, `url(${url})`, { weight: '100 900' });
+          this.ports.fonts.add(await face.load());
+        } catch (error) {
+          this.ports.tell({
+            type: 'failed',
+            message: `The font ${family} could not be loaded: ${messageOf(error)}`,
+          });
+        }
+      }),
+    );
+  }
+
+  #size(frames: Extract<ToStage, { type: 'size' }>['frames'], fps: number): void {
+    for (const frame of FRAME_NAMES) {
+      const size = frames[frame];
+      if (size) this.#outputOf(frame, size).resize(size);
+      else this.#outputs.delete(frame);
+    }
+    this.#pace(fps);
+  }
+
+  #pace(fps: number): void {
+    if (this.#grid.fps === fps) return;
+    this.#grid = new PictureGrid(fps);
+    this.#next = this.#grid.indexAt(this.#clock.now()) + 1;
+    // Pictures are numbered anew: what was shown under the old numbers says nothing.
+    this.#viewed = -Infinity;
+    this.#watched = -Infinity;
+  }
+
+  /** A countdown of the scene on air that is to bring on the next one tells when it is at zero, once. */
+  #countDown(seconds: number): void {
+    const sceneId = this.#onAir?.from === null ? this.#onAir.sceneId : null;
+    if (sceneId === null) return;
+    const view = posed(this.#document, sceneId, this.#onAir!.poseId);
+    for (const { id, visible, content } of layersOfScene(view, sceneId)) {
+      if (
+        !visible ||
+        content.type !== 'widget' ||
+        content.widget.of !== 'countdown' ||
+        !content.widget.thenNext
+      )
+        continue;
+      const { nowMs, sceneSinceMs, sceneFirstMs, zoneOffsetMinutes } = this.#audience.now(sceneId, seconds);
+      const sinceMs = content.widget.restart ? sceneSinceMs : sceneFirstMs;
+      const end = countdownEnd(content.widget, sinceMs, zoneOffsetMinutes);
+      const key = `${id}/${sceneSinceMs}`;
+      if (secondsLeft(end, nowMs) > 0 || this.#countedDown === key) continue;
+      this.#countedDown = key;
+      this.ports.tell({ type: 'countdownEnded', sceneId });
+    }
+  }
+
+  /** Composes the picture that is due, if one is; resolves when the encoders have it. */
+  async tick(): Promise<void> {
+    try {
+      const now = this.#clock.now();
+      const due = this.#grid.indexAt(now);
+      if (due >= this.#next) {
+        // A late picture is skipped and counted, never shifted.
+        const skipped = due - this.#next;
+        this.#counts.due += skipped + 1;
+        this.#counts.skipped += skipped;
+        if (skipped > 0) this.#lastSkip = now;
+        // A short stumble is bridged with the last picture, so that rate and keyframes stay on the grid.
+        if (skipped <= MAX_BRIDGED) for (let i = this.#next; i < due; i++) this.#hand(i);
+        if (now - this.#grid.seconds(due) > LATE_SHARE / this.#grid.fps) this.#counts.late += 1;
+        await this.#picture(due);
+        this.#next = due + 1;
+      }
+      if (now - this.#reportedAt >= REPORT_SECONDS) this.#report(now);
+    } catch (error) {
+      this.ports.tell({ type: 'failed', message: `The stage stumbled: ${messageOf(error)}` });
+      this.#next += 1;
+    }
+  }
+
+  async #picture(index: number): Promise<void> {
+    const seconds = this.#grid.seconds(index);
+    const started = this.clock.nowMs();
+    this.#inputs.advance(seconds);
+    await this.#inputs.prepare();
+    this.#audience.advance(seconds);
+    this.#stingers.advance(seconds);
+    this.#compositor.setLiveFields(this.#audience.liveFields(seconds));
+    this.#countDown(seconds);
+    if (this.#onAir?.from) {
+      const leaving = this.#scenesOnAir().length;
+      this.#onAir = settled(this.#onAir, seconds, this.#document);
+      if (this.#scenesOnAir().length !== leaving) this.#showInputs();
+    }
+    // Viewers come first: while the machine is short of time the page's own views get fewer pictures.
+    const short =
+      seconds - this.#lastSkip < SHORT_SECONDS || this.#clock.now() - seconds > BEHIND_SHARE / this.#grid.fps;
+    const free = !short || index - this.#watched >= VIEWS_WHEN_SHORT;
+    const looked = free && this.#visible && (this.#changed || index - this.#viewed >= this.#viewEvery);
+    // What is neither sent nor looked at is not drawn.
+    for (const output of this.#outputs.values())
+      if (output.sends || (looked && this.#views.shows(output.frame, this.#onAir, this.#edit)))
+        output.compose(this.#onAir, seconds);
+    this.#counts.composed += 1;
+    this.#recent.push(started);
+    this.#hand(index);
+    if (looked) {
+      this.#show(index, seconds);
+      this.#viewed = index;
+      this.#changed = false;
+    }
+    if (free) {
+      this.#inputs.watch();
+      this.#watched = index;
+    }
+    this.#composeMs += (this.clock.nowMs() - started - this.#composeMs) * 0.05;
+  }
+
+  /** Gives what is on the canvases to the encoders as picture `index`. */
+  #hand(index: number): void {
+    for (const result of [...this.#outputs.values()].flatMap((output) => output.hand(index))) {
+      if (result === 'busy') this.#counts.encoderBusy += 1;
+      else if (result === 'leftOut') this.#counts.leftOut += 1;
+      else if (result === 'line') this.#counts.lineDropped += 1;
+    }
+  }
+
+  #show(index: number, seconds: number): void {
+    const show = recordsOf(this.#document, 'show')[0];
+    if (!show) return;
+    this.#views.draw(index, seconds, {
+      onAir: this.#onAir,
+      edit: this.#edit,
+      canvasOf: (frame) => this.#outputs.get(frame)?.canvas ?? null,
+      frameSize: (frame) => show.frames[frame],
+      source: (inputId) => this.#inputs.sources.get(inputId),
+      alertPreview: (ruleId, at) => this.#audience.preview(ruleId, at),
+    });
+  }
+
+  /** Tells what waits when it is something else than was told last. */
+  #keepAlerts(): void {
+    const kept = this.#audience.kept();
+    const key = `${kept.lastSeq}/${kept.paused}/${kept.muted}/${JSON.stringify(kept.waiting.map((w) => [w.event.seq, w.events]))}`;
+    if (key === this.#keptAlerts) return;
+    this.#keptAlerts = key;
+    this.ports.tell({ type: 'alertsKept', kept });
+  }
+
+  #report(now: number): void {
+    this.#reportedAt = now;
+    const since = this.clock.nowMs() - 1000;
+    this.#recent = this.#recent.filter((at) => at >= since);
+    const report: StageReport = {
+      // A second that starts just before a picture holds one more than the rate.
+      fps: Math.min(this.#recent.length, Math.ceil(this.#grid.fps)),
+      ...this.#counts,
+      composeMs: this.#composeMs,
+      programmeSeconds: now,
+      programmeEpochMs: this.clock.nowMs() - this.#clock.now() * 1000,
+      soundClock: this.#clock.running,
+      clockSlips: this.#clock.slips,
+      alerts: this.#audience.report(now),
+      encodes: [...this.#outputs.values()].flatMap((output) => output.report()),
+    };
+    this.ports.tell({ type: 'report', report });
+    this.#keepAlerts();
+    this.ports.tell({ type: 'inputs', inputs: this.#inputs.states() });
+  }
+}

@@ -1,0 +1,71 @@
+// Everything that scripts and tests ask of a studio or a stand-in goes through here: one place that holds who is asking.
+
+export class StudioClient {
+  /**
+   * @param {string} origin where the paths begin, such as `http://127.0.0.1:4000/show/night-signal-box`
+   * @param {Record<string, string>} headers sent with every request
+   */
+  constructor(origin, headers = {}) {
+    this.origin = origin.replace(/\/$/, '');
+    this.headers = headers;
+  }
+
+  /** @param {string} path below the origin, or a whole address @param {RequestInit} init */
+  async ask(path = '', init = {}) {
+    const url = /^https?:/.test(path) ? path : this.origin + path;
+    const request = { ...init, headers: { ...this.headers, ...init.headers } };
+    try {
+      return await fetch(url, request);
+    } catch (error) {
+      // The server may have closed a kept connection while a test stood still for another program: reading is asked again.
+      if (init.method === undefined && !init.signal) return fetch(url, request);
+      throw error;
+    }
+  }
+
+  async json(path) {
+    return (await this.ask(path)).json();
+  }
+
+  async text(path) {
+    return (await this.ask(path)).text();
+  }
+
+  /** As a page's form sends it. Where it leads to is not followed. */
+  form(path, fields) {
+    return this.ask(path, { method: 'POST', body: new URLSearchParams(fields), redirect: 'manual' });
+  }
+
+  /** As JSON. */
+  send(path, value) {
+    return this.ask(path, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: typeof value === 'string' ? value : JSON.stringify(value),
+    });
+  }
+
+  /** Brings a file in. @returns its id */
+  async upload(name, bytes) {
+    const response = await this.ask('/assets', {
+      method: 'POST',
+      headers: { 'x-file-name': name, 'content-type': 'application/octet-stream' },
+      body: bytes,
+    });
+    if (!response.ok) throw new Error(await response.text());
+    return (await response.json()).id;
+  }
+
+  /** Changes the show as another program would. @param {{ name: string, put: object[], removed: string[] }} edit */
+  async edit({ name, put, removed = [] }) {
+    // A page may save something in between: then once more.
+    for (let tries = 0; tries < 5; tries++) {
+      const { revision } = await this.json('/edits');
+      const edit = { id: crypto.randomUUID(), name, put, removed, baseRevision: revision };
+      const response = await this.send('/edits', edit);
+      if (response.ok) return;
+      if (response.status !== 409) throw new Error(await response.text());
+    }
+    throw new Error('the show changes all the time');
+  }
+}

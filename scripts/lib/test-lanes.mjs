@@ -1,0 +1,71 @@
+// Which tests run beside which. Two cores carry one studio that sends and what mostly waits, or two pages that do not send;
+// two studios that send starve each other, and then say nothing of the product.
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import path from 'node:path';
+import { root } from './prepare.mjs';
+
+/** Whole studios that send: one file at a time, and beside it only what waits. */
+const LIVE = [
+  'tests/e2e/audience-stream.test.ts',
+  'tests/e2e/delivery-live.test.ts',
+  'tests/e2e/failures.test.ts',
+  'tests/e2e/first-broadcast.test.ts',
+  'tests/e2e/frames.test.ts',
+  'tests/e2e/live-inputs.test.ts',
+  'tests/e2e/real-input.test.ts',
+  'tests/soak/kills.test.ts',
+];
+/** Sound is played and listened to in its own time, by a page that is hardly drawn. */
+const LISTENING = ['tests/e2e/microphone.test.ts'];
+
+/** By `npm test -- --keep-times`: what each part and each file took, in seconds. */
+export const TIMES_FILE = path.join(root, 'tests/times.json');
+/** One that was never timed may be long. */
+const UNKNOWN_SECONDS = 60;
+
+const times = existsSync(TIMES_FILE)
+  ? JSON.parse(readFileSync(TIMES_FILE, 'utf8'))
+  : { parts: {}, files: {} };
+const secondsOf = (file) => times.files[file] ?? UNKNOWN_SECONDS;
+
+/**
+ * Shares files among lanes so that they end together: the longest first, each to the lane that is free first.
+ *
+ * @param {string[]} files
+ * @param {number[]} begun seconds that each lane is busy before
+ * @returns {string[][]} a list for each lane
+ */
+export function share(files, begun, seconds = secondsOf) {
+  const busy = [...begun];
+  const lanes = busy.map(() => []);
+  for (const file of [...files].sort((a, b) => seconds(b) - seconds(a) || a.localeCompare(b))) {
+    const free = busy.indexOf(Math.min(...busy));
+    lanes[free].push(file);
+    busy[free] += seconds(file);
+  }
+  return lanes;
+}
+
+/** What the parts before take, seconds, as far as it was kept. */
+const partSeconds = (names) => names.reduce((sum, name) => sum + (times.parts[name] ?? 0), 0);
+
+/**
+ * @param {string[]} first parts that the first lane does before its pages
+ * @param {string[]} second parts that the second lane does before its pages
+ * @returns {{ pages: string[][], live: string[], waiting: string[] }} files: pages for two lanes, what is alone, what is beside it
+ */
+export function testLanes(first, second) {
+  const all = ['e2e', 'driven', 'peers', 'soak'].flatMap((folder) =>
+    readdirSync(path.join(root, 'tests', folder))
+      .filter((name) => name.endsWith('.test.ts'))
+      .map((name) => `tests/${folder}/${name}`),
+  );
+  const live = all.filter((file) => LIVE.includes(file));
+  const waiting = all.filter((file) => /^tests\/(peers|soak)\//.test(file) || LISTENING.includes(file));
+  const pages = all.filter((file) => !LIVE.includes(file) && !waiting.includes(file));
+  return {
+    pages: share(pages, [partSeconds(first), partSeconds(second)]),
+    live,
+    waiting: waiting.filter((file) => !LIVE.includes(file)),
+  };
+}

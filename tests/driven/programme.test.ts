@@ -1,0 +1,206 @@
+/** Whole programmes on driven time: both frames, six tracks, clips, sync, and what the relay makes of a desk that goes away. */
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import type { Browser } from 'playwright-core';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { PLAIN_INPUT, type AnyRecord, type ChannelRecord, PLAIN_CHANNEL } from '../../core/show/records';
+import { sampleInput, sampleLayer, sampleScene, sampleShow } from '../../core/show/sample-show';
+import { analyse, decodesCleanly, syncOffsets } from '../../scripts/lib/analyse.mjs';
+import { launchBrowser } from '../../scripts/lib/browser.mjs';
+import { Driven, DrivenRelay, SMALL_PLAN } from '../lib/driven';
+import { marksOf } from '../lib/moving-mark';
+import { ffmpeg, meanDb } from '../lib/sound-files';
+
+const FPS = 15;
+
+let browser: Browser;
+let driven: Driven;
+let folder: string;
+beforeAll(async () => {
+  folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-programme-'));
+  browser = await launchBrowser();
+  driven = await Driven.open(browser);
+});
+afterAll(async () => {
+  await driven?.close();
+  await browser?.close();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+const channel = (
+  id: string,
+  sound: ChannelRecord['source'],
+  more: Partial<ChannelRecord>,
+): ChannelRecord => ({
+  ...{ kind: 'channel', id, showId: 'show', name: id, position: 0, source: sound },
+  ...PLAIN_CHANNEL,
+  gainDb: 0,
+  ...more,
+});
+const red: AnyRecord[] = [
+  sampleScene('talk', { background: '#000000' }),
+  sampleLayer('red', 'talk', 0, {
+    content: { type: 'shape', shape: 'rectangle', colour: '#ff0000' },
+    tall: {},
+  }),
+];
+
+test('six named tracks lie whole in one recording; sound and picture of the clapper come together', async () => {
+  const names = ['Voices', 'Game', 'Music', 'Call', 'Effects'];
+  const { files, report } = await driven.record({
+    records: [
+      sampleShow,
+      sampleInput('clapper', { source: { type: 'simulated', picture: 'sync-clapper' } }),
+      sampleScene('check', { background: '#000000' }),
+      sampleLayer('board', 'check', 0, { content: { type: 'input', inputId: 'clapper', fit: 'fill' } }),
+      channel('ch-clapper', { type: 'simulated', sound: 'sync-clapper' }, { tracks: [1, 3] }),
+      channel('ch-music', { type: 'simulated', sound: 'night-music' }, { tracks: [2, 6] }),
+    ],
+    sceneId: 'check',
+    plan: { ...SMALL_PLAN, tracks: names.map((name, i) => ({ track: i + 2, name })) },
+    seconds: 9,
+  });
+  expect(report).toMatchObject({ skipped: 0, leftOut: 0, encoderBusy: 0, clockSlips: 0 });
+  const probe = spawnSync(
+    'ffprobe',
+    '-v error -select_streams a -show_streams -count_packets -of json'.split(' ').concat(files.wide!),
+  );
+  const { streams } = JSON.parse(String(probe.stdout)) as {
+    streams: { tags?: { title?: string }; nb_read_packets: string }[];
+  };
+  expect(streams.map((s) => s.tags?.title)).toEqual(['Programme', ...names]);
+  const packets = streams.map((s) => Number(s.nb_read_packets));
+  expect(packets[0]).toBeGreaterThan(9 * 40);
+  for (const count of packets) expect(Math.abs(packets[0] - count)).toBeLessThanOrEqual(2);
+  expect(meanDb(files.wide!, { track: 1 })).toBeGreaterThan(-45);
+  expect(meanDb(files.wide!, { track: 5 })).toBeGreaterThan(-45);
+  expect(meanDb(files.wide!, { track: 3 })).toBeLessThan(-85);
+  // A flash can be as late as one frame: the beep is on the sample, the picture on the grid.
+  const offsets = syncOffsets(files.wide!).map(({ ms }) => ms);
+  expect(offsets.length).toBeGreaterThan(2);
+  for (const ms of offsets) expect(Math.abs(ms + 500 / FPS)).toBeLessThan(500 / FPS + 5);
+});
+
+test('both frames are made of the same moments, with the same sound, on the grid', async () => {
+  const { wide } = SMALL_PLAN.frames;
+  const { files } = await driven.record({
+    records: [sampleShow, ...red],
+    sceneId: 'talk',
+    plan: { ...SMALL_PLAN, frames: { wide, tall: { ...wide!, width: 180, height: 320 } } },
+    seconds: 5,
+  });
+  for (const [file, width, height] of [
+    [files.wide!, 320, 180],
+    [files.tall!, 180, 320],
+  ] as const) {
+    const got = analyse(file);
+    expect(got.video).toMatchObject({ codec: 'h264', width, height });
+    expect(got.stampsRise).toBe(true);
+    expect(Math.abs(got.video.pictures - 5 * FPS)).toBeLessThanOrEqual(1);
+    expect(got.keyframePictures).toEqual([2 * FPS, 2 * FPS]);
+    expect(got.largestGapSeconds).toBeLessThan(1.02 / FPS);
+    expect(decodesCleanly(file)).toEqual({ clean: true, complaints: '' });
+    expect(marksOf(file, [255, 0, 0]).every((mark) => (mark?.share ?? 0) > 0.95)).toBe(true);
+  }
+});
+
+test('a playlist runs without a gap, and tells its end', async () => {
+  const clips = ['red', 'blue'].map((colour) => {
+    const file = path.join(folder, `${colour}.mp4`);
+    ffmpeg(
+      `-f lavfi -i color=${colour}:size=320x180:rate=30 -t 1 -c:v libx264 -preset ultrafast -pix_fmt yuv420p ${file}`.split(
+        ' ',
+      ),
+    );
+    return { assetId: driven.asset(file, 'video/mp4'), name: `${colour}.mp4` };
+  });
+  const list = (id: string, atEnd: 'loop' | 'next'): AnyRecord[] => [
+    {
+      ...{ kind: 'input', id: `in-${id}`, showId: 'show', name: id, position: 0, ...PLAIN_INPUT },
+      source: { type: 'clips', files: clips, order: 'listed', atEnd, start: 'on-air' },
+    },
+    sampleScene(id, { background: '#000000' }),
+    sampleLayer(`ly-${id}`, id, 0, { content: { type: 'input', inputId: `in-${id}`, fit: 'fill' } }),
+  ];
+  const round = await driven.record({
+    records: [sampleShow, ...list('round', 'loop')],
+    sceneId: 'round',
+    seconds: 6,
+  });
+  const is = (colour: [number, number, number]) =>
+    marksOf(round.files.wide!, colour).map((mark) => (mark?.share ?? 0) > 0.9);
+  const [reds, blues] = [is([255, 0, 0]), is([0, 0, 255])];
+  expect(reds.every((yes, i) => yes !== blues[i])).toBe(true);
+  const runs: number[] = [];
+  reds.forEach((yes, i) => {
+    if (i > 0 && yes === reds[i - 1]) runs[runs.length - 1] += 1;
+    else runs.push(1);
+  });
+  // A second each, to the frame.
+  expect(runs.length).toBeGreaterThan(4);
+  for (const run of runs.slice(1, -1)) expect(run).toBe(FPS);
+
+  const once = await driven.run({
+    records: [sampleShow, sampleScene('before', { position: -1 }), ...list('once', 'next')],
+    sceneId: 'before',
+    orders: [
+      [
+        1,
+        {
+          type: 'take',
+          stop: { sceneId: 'once', poseId: null },
+          transition: {
+            type: 'cut',
+            seconds: 0,
+            easing: 'linear',
+            side: 'left',
+            colour: '#000000',
+            stinger: null,
+          },
+        },
+      ],
+    ],
+    seconds: 5,
+  });
+  const ended = once.told.filter(({ message }) => message.type === 'clipsEnded');
+  expect(ended).toHaveLength(1);
+  // Two clips of a second, begun a moment after the press.
+  expect(Math.abs(ended[0].at - 3.15)).toBeLessThan(2 / FPS);
+});
+
+test('a desk that goes away: the cover stands in, and it comes back where time has got to', async () => {
+  const { messages } = await driven.run({ records: [sampleShow, ...red], sceneId: 'talk', seconds: 12 });
+  const firstPicture = messages.find(
+    ({ of, message }) => of === 'wide' && message.type === 'packet' && !message.cover,
+  )!.atMs;
+  const relay = new DrivenRelay(path.join(folder, 'away'));
+  relay.play(messages, -Infinity, firstPicture + 4000);
+  // Nothing comes for four seconds.
+  relay.clock.advanceTo(firstPicture + 8000);
+  expect(relay.session.state).toBe('covered');
+  relay.play(messages, firstPicture + 8000);
+  expect(relay.session.state).toBe('live');
+  const files = await relay.end();
+  const all = Object.values(files);
+  expect(all.length).toBeGreaterThan(0);
+  const names = relay.fileNames;
+  let seconds = 0;
+  let covered = 0;
+  for (const name of names) {
+    const file = path.join(folder, 'away', name);
+    const { stampsRise, largestGapSeconds } = analyse(file);
+    expect(stampsRise).toBe(true);
+    expect(largestGapSeconds).toBeLessThan(1.5);
+    expect(decodesCleanly(file)).toEqual({ clean: true, complaints: '' });
+    seconds += analyse(file).seconds;
+    covered += marksOf(file, [0x14, 0x18, 0x1d]).filter((mark) => (mark?.share ?? 0) > 0.5).length / FPS;
+  }
+  expect(Math.abs(seconds - 12)).toBeLessThan(2);
+  // From where it stands in, 1.2 s after the last packet at most, to the keyframe at ten seconds.
+  expect(covered).toBeGreaterThan(4.8);
+  expect(covered).toBeLessThan(5.4);
+  // Its headers are those of the pictures before and after it: they all lie in one file.
+  expect(names).toHaveLength(1);
+});

@@ -1,0 +1,352 @@
+/**
+ * The engine of a studio page on driven time: the same stage, sound thread and encoders, stepped one video frame after the
+ * other, each of which waits until the encoders have given out what they were given. What comes out is alike on a slow
+ * machine and a fast one. Bundled for the browser.
+ */
+import { glideSeconds, type Stop } from '../../core/motion/programme';
+import { documentOf, findRecord, recordsOf, type ShowDocument } from '../../core/show/document';
+import type { Transition } from '../../core/show/motion-records';
+import type { AnyRecord, FrameName } from '../../core/show/records';
+import { DrivenClock } from '../../core/time/driven-clock';
+import { alertSounds, stingerSounds } from '../../engine/audio/caused-sounds';
+import { EffectBank } from '../../engine/audio/effect-bank';
+import { SoundThread } from '../../engine/audio/sound-thread';
+import {
+  assignStrips,
+  deskSound,
+  NOTHING_SWITCHED,
+  stripSettings,
+  type SoundSwitches,
+} from '../../engine/audio/strip-orders';
+import { chooseCodec } from '../../engine/capabilities';
+import { SoundEncoder } from '../../engine/encode/sound-encoder';
+import { Stage } from '../../engine/video/stage';
+import {
+  STINGER_LEAD_SECONDS,
+  type EncodePlan,
+  type FromStage,
+  type InputState,
+  type SoundTrack,
+  type StageReport,
+  type ToLiveAudience,
+  type ToUplinkPort,
+} from '../../protocol/engine';
+import { BLOCK, createSoundMemory, MAX_STRIPS } from '../../protocol/shared-sound';
+import type { StripOrder } from '../../protocol/sound-engine';
+import { DRIVEN_START_MS } from './driven-start';
+
+const BLOCK_MS = (BLOCK * 1000) / 48_000;
+/** What takes longer than this in real time has hung. */
+const HUNG_MS = 60_000;
+
+/** What a hand, a viewer or a clip does at a moment. */
+export type DrivenOrder =
+  | { type: 'edit'; put: AnyRecord[]; removed?: string[] }
+  | { type: 'take'; stop: Stop; transition: Transition }
+  | { type: 'glide'; poseId: string }
+  | { type: 'switch'; switches: Partial<SoundSwitches> }
+  | { type: 'effect'; effectId: string }
+  | { type: 'audience'; message: ToLiveAudience };
+
+export interface DrivenPlan {
+  frames: Partial<Record<FrameName, Omit<EncodePlan, 'codec'>>>;
+  audioKbps: number;
+  tracks: readonly SoundTrack[];
+}
+
+export interface DrivenScript {
+  records: AnyRecord[];
+  onAir: Stop;
+  plan: DrivenPlan;
+  /** Programme seconds after the first encoded frame. */
+  orders: readonly { at: number; order: DrivenOrder }[];
+  seconds: number;
+  noise: boolean;
+}
+
+/** One message of an encoder, as it left; payloads in base64. */
+export interface DrivenMessage {
+  atMs: number;
+  of: FrameName | 'sound';
+  message: ToUplinkPort;
+}
+
+export interface DrivenRun {
+  messages: DrivenMessage[];
+  /** What the stage told, but for its reports. */
+  told: { at: number; message: FromStage }[];
+  report: StageReport;
+}
+
+const turn = (): Promise<void> =>
+  new Promise((resolve) => {
+    const { port1, port2 } = new MessageChannel();
+    port1.onmessage = () => {
+      port1.close();
+      resolve();
+    };
+    port2.postMessage(null);
+  });
+
+async function until(what: string | (() => string), is: () => boolean): Promise<void> {
+  const from = performance.now();
+  while (!is()) {
+    if (performance.now() - from > HUNG_MS)
+      throw new Error(`driven time hung: ${typeof what === 'string' ? what : what()}`);
+    await turn();
+  }
+}
+
+class DrivenDesk {
+  readonly clock = new DrivenClock(DRIVEN_START_MS);
+  readonly messages: DrivenMessage[] = [];
+  readonly told: { at: number; message: FromStage }[] = [];
+  report: StageReport | null = null;
+  inputs: readonly InputState[] = [];
+  fromMs = 0;
+  readonly #memory = createSoundMemory();
+  readonly #stage: Stage;
+  readonly #thread: SoundThread;
+  readonly #effects: EffectBank;
+  readonly #strips = new Map<string, number>();
+  #sound: SoundEncoder | null = null;
+  #blocks = 0;
+  #document: ShowDocument = new Map();
+  #onAir: Stop | null = null;
+  #change = { seconds: 0, untilMs: 0 };
+  #switches: SoundSwitches = NOTHING_SWITCHED;
+  #loading = 0;
+  #fault: string | null = null;
+  readonly #outputs = Array.from({ length: 1 }, () => [new Float32Array(BLOCK), new Float32Array(BLOCK)]);
+
+  constructor(noise: ArrayBuffer | null) {
+    this.#thread = new SoundThread(this.#memory, noise, () => this.clock.nowMs());
+    this.#effects = new EffectBank(
+      (message) => {
+        this.#loading -= message.type === 'loadEffect' ? 1 : 0;
+        this.#thread.obey(message);
+      },
+      (id, problem) => {
+        if (problem !== null) this.#fault = `${id}: ${problem}`;
+      },
+    );
+    this.#stage = new Stage(this.clock, {
+      tell: (message) => this.#hear(message),
+      fonts: document.fonts,
+    });
+    this.#stage.take({ type: 'start', sound: this.#memory, fonts: [] });
+  }
+
+  /** Until pictures are open, sounds decoded, and the stage runs on the sound thread's clock. */
+  async open(script: DrivenScript): Promise<void> {
+    let ready = false;
+    this.#stage.onReady = () => (ready = true);
+    await until('the fonts', () => ready);
+    const { wide, tall } = script.plan.frames;
+    const fps = (wide ?? tall)!.fps;
+    this.#stage.take({ type: 'size', frames: { ...(wide && { wide }), ...(tall && { tall }) }, fps });
+    this.#edit(script.records, []);
+    this.obey({ type: 'take', stop: script.onAir, transition: { type: 'cut', seconds: 0 } as Transition });
+    const from = performance.now();
+    const opening = () =>
+      this.#loading > 0 || this.inputs.some((i) => i.state === 'waiting') || !this.#stage.caughtUp;
+    // Two seconds of the programme at least: the clock's anchor has then settled.
+    for (let frames = 0; frames < fps * 2 || opening(); frames++) {
+      if (performance.now() - from > HUNG_MS) {
+        const waiting = this.inputs.filter((i) => i.state === 'waiting').map((i) => i.message);
+        throw new Error(`driven time hung: ${this.#loading} sounds, pictures: ${waiting.join(', ')}`);
+      }
+      await this.#frame();
+    }
+  }
+
+  async encode({ frames, audioKbps, tracks }: DrivenPlan): Promise<void> {
+    const sound = this.#port('sound');
+    const onLost = (blocks: number) => void (this.#fault = `${blocks} blocks of sound were lost`);
+    const options = { sound: this.#memory, kbps: audioKbps, port: sound, tracks, onLost };
+    this.#sound = await SoundEncoder.open(this.clock, options);
+    // Sound first: a relay begins with the first keyframe after the configuration of both.
+    const heard = () =>
+      this.messages.filter((m) => m.message.type === 'config' && !m.message.config.cover).length;
+    while (heard() <= tracks.length) await this.#frame();
+    for (const frame of ['wide', 'tall'] as const) {
+      const wanted = frames[frame];
+      if (!wanted) continue;
+      const codec = await chooseCodec(wanted);
+      if (!codec) throw new Error('this browser cannot encode it');
+      const port = this.#port(frame);
+      this.#stage.take({ type: 'encode', encode: frame, plan: { ...wanted, codec }, port });
+      // The cover goes ahead, as it does in a studio whose pictures wait for nobody.
+      await until('the cover', () =>
+        this.messages.some((m) => m.of === frame && m.message.type === 'coverEnd'),
+      );
+    }
+    this.fromMs = this.clock.nowMs() + Math.max(0, this.#stage.waitMs);
+  }
+
+  async run(script: DrivenScript): Promise<void> {
+    const orders = [...script.orders].sort((a, b) => a.at - b.at);
+    const seconds = () => (this.clock.nowMs() - this.fromMs) / 1000;
+    while (seconds() < script.seconds) {
+      while (orders.length > 0 && orders[0].at <= seconds()) this.obey(orders.shift()!.order);
+      await this.#frame();
+      if (this.#fault !== null) throw new Error(this.#fault);
+    }
+    await this.#sound!.finish();
+    // What the encoders gave out last is still on its way through the ports.
+    for (let i = 0; i < 20; i++) await turn();
+  }
+
+  obey(order: DrivenOrder): void {
+    switch (order.type) {
+      case 'edit':
+        return this.#edit(order.put, order.removed ?? []);
+      case 'take': {
+        const { stop, transition } = order;
+        this.#stage.take({ type: 'take', ...stop, transition });
+        const { type, seconds, stinger } = transition;
+        const covered = type === 'stinger' ? stinger : null;
+        this.#setOnAir(stop, type === 'cut' ? 0 : (covered?.coverSeconds ?? seconds));
+        const sound = covered && stingerSounds(this.#document).find((s) => s.id.endsWith(covered.assetId));
+        if (sound) this.#effects.play(sound, STINGER_LEAD_SECONDS);
+        return;
+      }
+      case 'glide': {
+        const { sceneId } = this.#onAir!;
+        this.#stage.take({ type: 'glide', poseId: order.poseId });
+        const stop = { sceneId, poseId: order.poseId };
+        return this.#setOnAir(stop, glideSeconds(stop, this.#document));
+      }
+      case 'switch':
+        this.#switches = { ...this.#switches, ...order.switches };
+        return this.#sayStrips();
+      case 'effect': {
+        const effect = findRecord(this.#document, 'effect', order.effectId);
+        if (effect) this.#effects.play(effect);
+        return;
+      }
+      case 'audience':
+        return this.#stage.take(order.message);
+    }
+  }
+
+  #edit(put: AnyRecord[], removed: string[]): void {
+    const document = new Map(this.#document);
+    for (const id of removed) document.delete(id);
+    for (const [id, record] of documentOf(put)) document.set(id, record);
+    this.#document = document;
+    this.#stage.take({ type: 'document', put, removed });
+    const sounds = [...recordsOf(document, 'effect'), ...alertSounds(document), ...stingerSounds(document)];
+    const before = this.#soundsAsked;
+    for (const { id, source } of sounds)
+      if (before.get(id) !== JSON.stringify(source)) {
+        before.set(id, JSON.stringify(source));
+        this.#loading += 1;
+      }
+    this.#effects.update(sounds);
+    this.#sayStrips();
+  }
+
+  readonly #soundsAsked = new Map<string, string>();
+
+  #setOnAir(stop: Stop, seconds: number): void {
+    this.#onAir = stop;
+    this.#change = { seconds, untilMs: this.clock.nowMs() + seconds * 1000 };
+    this.#sayStrips();
+  }
+
+  #sayStrips(): void {
+    const channels = recordsOf(this.#document, 'channel');
+    assignStrips(this.#strips, channels);
+    const state = {
+      document: this.#document,
+      onAir: this.#onAir,
+      changeSeconds: this.clock.nowMs() < this.#change.untilMs ? this.#change.seconds : 0,
+      coughing: this.#switches.coughing,
+      stripOf: (id: string) => this.#strips.get(id),
+    };
+    const put = channels.flatMap((channel): StripOrder[] => {
+      const { source } = channel;
+      const index = this.#strips.get(channel.id);
+      if (index === undefined) return [];
+      if (source.type !== 'simulated' && source.type !== 'effects' && source.type !== 'speech') return [];
+      return [{ index, source, settings: stripSettings(channel, state) }];
+    });
+    const there = new Set(put.map((order) => order.index));
+    const removed = Array.from({ length: MAX_STRIPS }, (_, i) => i).filter((i) => !there.has(i));
+    this.#thread.obey({ type: 'strips', put, removed });
+    const strip = (id: string | null) => (id === null ? -1 : (this.#strips.get(id) ?? -1));
+    const desk = deskSound(this.#document, this.#switches, { focus: null, echo: null }, strip);
+    this.#thread.obey({ type: 'desk', desk });
+  }
+
+  #port(of: FrameName | 'sound'): MessagePort {
+    const { port1, port2 } = new MessageChannel();
+    port2.onmessage = ({ data }: MessageEvent<ToUplinkPort>) =>
+      this.messages.push({ atMs: this.clock.nowMs(), of, message: data });
+    return port1;
+  }
+
+  /** One frame: the sound up to it, the picture, and whatever the encoders make of both. */
+  async #frame(): Promise<void> {
+    for (;;) {
+      const wait = this.#stage.waitMs;
+      if (wait <= 0) break;
+      this.clock.advance(Math.max(wait, 0.05));
+      this.#renderSound();
+    }
+    await this.#stage.tick();
+    await until(
+      () =>
+        `${this.#stage.encoding} pictures in encoders; decoders ${this.#stage.caughtUp ? 'ready' : 'behind'}`,
+      () => this.#stage.encoding === 0 && this.#stage.caughtUp,
+    );
+    if (this.#sound) while (await this.#sound.encodeNext());
+    await turn();
+  }
+
+  #renderSound(): void {
+    const due = Math.floor((this.clock.nowMs() - DRIVEN_START_MS) / BLOCK_MS);
+    for (; this.#blocks < due; this.#blocks++) this.#thread.render([], this.#outputs);
+  }
+
+  #hear(message: FromStage): void {
+    if (message.type === 'report') this.report = message.report;
+    else if (message.type === 'inputs') this.inputs = message.inputs;
+    else {
+      this.told.push({ at: (this.clock.nowMs() - this.fromMs) / 1000, message });
+      if (message.type === 'failed' || message.type === 'encodeFailed') this.#fault = message.message;
+      if (message.type === 'alertBegan' && !message.muted) {
+        const sound = alertSounds(this.#document).find((s) => s.id === message.ruleId);
+        if (sound) this.#effects.play(sound);
+      }
+    }
+  }
+}
+
+function base64(data: Uint8Array): string {
+  let text = '';
+  for (let i = 0; i < data.length; i += 8192) text += String.fromCharCode(...data.subarray(i, i + 8192));
+  return btoa(text);
+}
+
+/** Runs a script from its beginning to its end. */
+export async function drive(script: DrivenScript): Promise<DrivenRun> {
+  const noise = script.noise
+    ? await (await fetch('/node_modules/@shiguredo/rnnoise-wasm/dist/rnnoise_simd.wasm')).arrayBuffer()
+    : null;
+  const desk = new DrivenDesk(noise);
+  await desk.open(script);
+  await desk.encode(script.plan);
+  desk.told.length = 0;
+  await desk.run(script);
+  const messages = desk.messages.map(({ message, ...rest }) => {
+    if (message.type === 'coverEnd') return { ...rest, message };
+    const carried =
+      message.type === 'packet'
+        ? { ...message, packet: { ...message.packet, payload: base64(message.packet.payload) } }
+        : { ...message, config: { ...message.config, codecConfig: base64(message.config.codecConfig) } };
+    return { ...rest, message: carried as unknown as ToUplinkPort };
+  });
+  return { messages, told: desk.told, report: desk.report! };
+}
