@@ -43,11 +43,16 @@ export function Inspector() {
       label="Layer settings"
       title={<span style={{ color: 'var(--text)', fontSize: 14 }}>{namesOf(chosen)}</span>}
     >
-      <PlacementFields />
-      {record && <ContentFields layer={record} />}
-      {record?.content.type === 'input' && <GradeFields owner={record} />}
-      {record && record.content.type !== 'group' && <FinishFields key={record.id} layer={record} />}
-      {record && record.content.type !== 'group' && <MotionFields layer={record} />}
+      {/* By what is chosen: a number half typed for one layer must not become another's. */}
+      <PlacementFields key={`placement ${chosen.map(({ id }) => id).join()}`} />
+      {record && <ContentFields key={`content ${record.id}`} layer={record} />}
+      {record?.content.type === 'input' && <GradeFields key={`grade ${record.id}`} owner={record} />}
+      {record && record.content.type !== 'group' && (
+        <FinishFields key={`finish ${record.id}`} layer={record} />
+      )}
+      {record && record.content.type !== 'group' && (
+        <MotionFields key={`motion ${record.id}`} layer={record} />
+      )}
     </Panel>
   );
 }

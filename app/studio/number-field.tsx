@@ -1,4 +1,4 @@
-import { useEffect, useId, useState } from 'react';
+import { useId, useLayoutEffect, useRef, useState } from 'react';
 
 interface Props {
   label: string;
@@ -28,8 +28,18 @@ export function NumberField({
   const id = useId();
   const shown = value.toFixed(digits);
   const [text, setText] = useState(shown);
-  useEffect(() => setText(shown), [shown]);
+  const field = useRef<HTMLInputElement>(null);
+  const typing = useRef(false);
+  // A value that changes meanwhile (a glide, another window) takes nothing of what is being typed, and leaves the whole
+  // number chosen where nothing was typed yet: else the next digit would be hung on to it.
+  useLayoutEffect(() => {
+    if (!typing.current) setText(shown);
+  }, [shown]);
+  useLayoutEffect(() => {
+    if (!typing.current && document.activeElement === field.current) field.current?.select();
+  }, [text]);
   const commit = (raw: string) => {
+    typing.current = false;
     const number = Number(raw.replace(',', '.'));
     if (raw.trim() === '' || !Number.isFinite(number)) return setText(shown);
     const kept = Math.min(max, Math.max(min, number));
@@ -55,19 +65,25 @@ export function NumberField({
       </label>
       <input
         id={id}
+        ref={field}
         className="figure"
         inputMode="decimal"
         value={text}
         disabled={disabled}
-        onChange={(event) => setText(event.target.value)}
+        onChange={(event) => {
+          typing.current = true;
+          setText(event.target.value);
+        }}
         onFocus={(event) => event.target.select()}
         onBlur={(event) => commit(event.target.value)}
         onKeyDown={(event) => {
           // Escape takes back what was typed; with nothing to take back it is meant for what the field stands in.
           if (event.key !== 'Escape' || text !== shown) event.stopPropagation();
           if (event.key === 'Enter') commit(event.currentTarget.value);
-          else if (event.key === 'Escape') setText(shown);
-          else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+          else if (event.key === 'Escape') {
+            typing.current = false;
+            setText(shown);
+          } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
             event.preventDefault();
             commit(String(value + (event.key === 'ArrowUp' ? 1 : -1) * step * (event.shiftKey ? 10 : 1)));
           }

@@ -52,6 +52,17 @@ function drive(
   return { worst, orders, sent };
 }
 
+test('a keyframe is due on the grid, and until it was made', () => {
+  const governor = new RateGovernor(3000, 30, 60);
+  expect(governor.keyframeDue(0)).toBe(true);
+  governor.next(0, false);
+  expect([1, 59, 60, 61].map((index) => governor.keyframeDue(index))).toEqual([false, false, true, true]);
+  expect(governor.next(64, false).keyframe).toBe(true);
+  expect(governor.keyframeDue(65)).toBe(false);
+  // Late, but the next one is on the grid again.
+  expect([119, 120].map((index) => governor.keyframeDue(index))).toEqual([false, true]);
+});
+
 describe('rate governor', () => {
   test.each([1, 2, 3, 4, 5])('easy content keeps every picture, sharp, near the plan (seed %d)', (seed) => {
     const governor = new RateGovernor(1500, 30, 60);

@@ -107,6 +107,11 @@ export class RateGovernor {
     this.#resultsAtStep = 0;
   }
 
+  /** Whether picture `index` begins a group on the grid, or the one that did was never made. */
+  keyframeDue(index: number): boolean {
+    return Math.floor(index / this.keyframeInterval) > this.#group;
+  }
+
   /**
    * Decides about picture `index`; call once for each due picture, in order. Skipped numbers count as not sent.
    * @param lineFactor 0…1, how much of the plan the line carries now
@@ -115,9 +120,8 @@ export class RateGovernor {
     for (let i = this.#index + 1; i <= index; i++) this.#slot(i, 0);
     this.#index = index;
     // A keyframe whose own picture was skipped comes with the next one.
-    const group = Math.floor(index / this.keyframeInterval);
-    const keyframe = forceKeyframe || group > this.#group;
-    if (keyframe) this.#group = group;
+    const keyframe = forceKeyframe || this.keyframeDue(index);
+    if (keyframe) this.#group = Math.floor(index / this.keyframeInterval);
     this.#steer(index, lineFactor);
     const step = this.#step;
     // A try on content known to be hard must fit even when it fails.

@@ -163,10 +163,14 @@ export class FrameOutput {
     for (const { encoder } of this.#encoders.values()) encoder.cut();
   }
 
-  /** Gives what is on the canvas to the encoders as picture `index`. */
-  hand(index: number): AddResult[] {
-    this.#feedTap(index * 33_333);
-    return [...this.#encoders.values()].map(({ encoder, scaled }) => {
+  /**
+   * Gives what is on the canvas to the encoders as picture `index`.
+   * @param keyframesOnly to those alone that need a keyframe now
+   */
+  hand(index: number, keyframesOnly = false): AddResult[] {
+    if (!keyframesOnly) this.#feedTap(index * 33_333);
+    return [...this.#encoders.values()].flatMap(({ encoder, scaled }) => {
+      if (keyframesOnly && !encoder.keyframeDue(index)) return [];
       if (!scaled) return encoder.add(this.canvas, index);
       const { width, height } = scaled.canvas;
       scaled.context.imageSmoothingQuality = 'medium';

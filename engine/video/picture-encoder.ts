@@ -71,12 +71,18 @@ export class PictureEncoder {
     return this.#governor.report();
   }
 
+  /** Whether picture `index` is a keyframe of the grid: those are made whatever the machine has time for. */
+  keyframeDue(index: number): boolean {
+    return this.#firstIndex !== null && this.#governor.keyframeDue(index - this.#firstIndex);
+  }
+
   /** @param index number of the picture on the programme's grid */
   add(canvas: OffscreenCanvas, index: number): AddResult {
     this.#firstIndex ??= index;
     if (this.#encoder.state !== 'configured') return 'busy';
-    if (this.#encoder.encodeQueueSize > MAX_QUEUE) return 'busy';
     const own = index - this.#firstIndex;
+    // Platforms cut and viewers join at keyframes: those keep to the grid, one in two seconds can wait in the encoder.
+    if (this.#encoder.encodeQueueSize > MAX_QUEUE && !this.#governor.keyframeDue(own)) return 'busy';
     const order = this.#governor.next(own, this.#forceKeyframe, this.#lineFactor);
     if (this.#dropToKeyframe) {
       // The line carries nothing now: whole groups of pictures go, never single ones.

@@ -25,8 +25,10 @@ import { StageViews } from './stage-views';
 import { Stingers } from './stingers';
 
 const REPORT_SECONDS = 0.5;
-/** Longer stumbles are left as a gap: repeating them would only make the next ones late. */
+/** Longer stumbles are left as a gap but for their keyframes: repeating them would only make the next ones late. */
 const MAX_BRIDGED = 5;
+/** Of a longer one, such as a computer that slept, the rest is a gap. */
+const KEYFRAMES_BRIDGED_SECONDS = 10;
 /** After a skip the machine counts as short of time for this long, and views are drawn every third picture. */
 const SHORT_SECONDS = 3;
 const VIEWS_WHEN_SHORT = 3;
@@ -379,8 +381,9 @@ export class Stage {
         this.#counts.due += skipped + 1;
         this.#counts.skipped += skipped;
         if (skipped > 0) this.#lastSkip = now;
-        // A short stumble is bridged with the last picture, so that rate and keyframes stay on the grid.
-        if (skipped <= MAX_BRIDGED) for (let i = this.#next; i < due; i++) this.#hand(i);
+        // A stumble is bridged with the last picture, so that keyframes stay on the grid, and after a short one the rate.
+        const bridged = Math.min(skipped, Math.ceil(KEYFRAMES_BRIDGED_SECONDS * this.#grid.fps));
+        for (let i = due - bridged; i < due; i++) this.#hand(i, skipped > MAX_BRIDGED);
         if (now - this.#grid.seconds(due) > LATE_SHARE / this.#grid.fps) this.#counts.late += 1;
         await this.#picture(due);
         this.#next = due + 1;
@@ -431,8 +434,8 @@ export class Stage {
   }
 
   /** Gives what is on the canvases to the encoders as picture `index`. */
-  #hand(index: number): void {
-    for (const result of [...this.#outputs.values()].flatMap((output) => output.hand(index))) {
+  #hand(index: number, keyframesOnly = false): void {
+    for (const result of [...this.#outputs.values()].flatMap((output) => output.hand(index, keyframesOnly))) {
       if (result === 'busy') this.#counts.encoderBusy += 1;
       else if (result === 'leftOut') this.#counts.leftOut += 1;
       else if (result === 'line') this.#counts.lineDropped += 1;

@@ -13,14 +13,8 @@ export class StudioClient {
   /** @param {string} path below the origin, or a whole address @param {RequestInit} init */
   async ask(path = '', init = {}) {
     const url = /^https?:/.test(path) ? path : this.origin + path;
-    const request = { ...init, headers: { ...this.headers, ...init.headers } };
-    try {
-      return await fetch(url, request);
-    } catch (error) {
-      // The server may have closed a kept connection while a test stood still for another program: reading is asked again.
-      if (init.method === undefined && !init.signal) return fetch(url, request);
-      throw error;
-    }
+    // A connection of its own: a kept one may have been closed by the server while a test stood still for another program.
+    return fetch(url, { ...init, headers: { connection: 'close', ...this.headers, ...init.headers } });
   }
 
   async json(path) {

@@ -71,7 +71,12 @@ export class RelayClient {
     try {
       response = await fetch(this.url + path, {
         method,
-        headers: { authorization: `Bearer ${this.token}`, 'content-type': 'application/json' },
+        headers: {
+          authorization: `Bearer ${this.token}`,
+          'content-type': 'application/json',
+          // An order is not given twice: it must not go into a kept connection that the relay is just closing.
+          ...(method === 'POST' && { connection: 'close' }),
+        },
         body: body === undefined ? undefined : JSON.stringify(body),
         signal: AbortSignal.timeout(timeoutMs),
       });

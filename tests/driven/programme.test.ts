@@ -106,6 +106,47 @@ test('both frames are made of the same moments, with the same sound, on the grid
   }
 });
 
+test('a machine that stands still: keyframes stay on their grid, and the rest is a gap', async () => {
+  const { messages, report } = await driven.run({
+    records: [sampleShow, ...red],
+    sceneId: 'talk',
+    // Over two keyframes of the grid, and over none.
+    orders: [
+      [3, { type: 'stall', seconds: 3.4 }],
+      [8.4, { type: 'stall', seconds: 0.8 }],
+    ],
+    seconds: 13,
+  });
+  expect(report.skipped).toBeGreaterThan(3.5 * FPS);
+  const stamps = messages.flatMap(({ of, message }) =>
+    of === 'wide' && message.type === 'packet' && !message.cover ? [message.packet] : [],
+  );
+  const seconds = (of: { timestampUs: number }) => (of.timestampUs - stamps[0].timestampUs) / 1e6;
+  expect(stamps.filter((p) => p.keyframe).map((p) => Math.round(seconds(p) * 1000) / 1000)).toEqual([
+    0, 2, 4, 6, 8, 10, 12,
+  ]);
+  const steps = stamps.slice(1).map((p, i) => Math.round((seconds(p) - seconds(stamps[i])) * FPS));
+  expect(Math.min(...steps)).toBe(1);
+  expect(steps.filter((step) => step > 1)).toEqual([expect.any(Number), 2 * FPS, expect.any(Number), 12]);
+});
+
+test('a view of the page goes on showing movement after the frame rate was lowered', async () => {
+  const { viewed } = await driven.run({
+    records: [
+      sampleShow,
+      sampleInput('clapper', { source: { type: 'simulated', picture: 'sync-clapper' } }),
+      sampleScene('check', { background: '#000000' }),
+      sampleLayer('board', 'check', 0, { content: { type: 'input', inputId: 'clapper', fit: 'fill' } }),
+    ],
+    sceneId: 'check',
+    viewedAtFps: 60,
+    seconds: 3,
+  });
+  const steps = viewed.map((at, i) => at - (viewed[i - 1] ?? 0));
+  expect(steps.length).toBeGreaterThan(20);
+  expect(Math.max(...steps)).toBeLessThan(0.5);
+});
+
 test('a playlist runs without a gap, and tells its end', async () => {
   const clips = ['red', 'blue'].map((colour) => {
     const file = path.join(folder, `${colour}.mp4`);

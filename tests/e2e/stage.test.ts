@@ -149,6 +149,19 @@ describe('placing', () => {
     expect(new Set((await layersOf(sceneId)).map((l) => l.placements.wide!.width)).size).toBe(1);
   });
 
+  test('a number that changed under the hand is replaced by what is typed, not lengthened', async () => {
+    await setNumber('Width', 100);
+    const field = inspector().getByLabel('Width', { exact: true });
+    await field.focus();
+    await page.keyboard.press('ArrowUp');
+    await expect.poll(() => numberOf('Width')).toBe(101);
+    await page.keyboard.type('18');
+    // It comes a moment later that the number became 101: what is being typed stays.
+    await page.keyboard.type('0');
+    await page.keyboard.press('Enter');
+    expect(await numberOf('Width')).toBe(180);
+  });
+
   test('a rubber band chooses what it touches; a press on nothing lets go', async () => {
     await setNumber('Centre x', 400);
     await page.mouse.click(...(Object.values(await at(1700, 1000)) as [number, number]));

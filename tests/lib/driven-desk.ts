@@ -48,6 +48,12 @@ export type DrivenOrder =
   | { type: 'effect'; effectId: string }
   | { type: 'audience'; message: ToLiveAudience };
 
+/** The machine has no time for pictures for so long; sound goes on. */
+export interface Stall {
+  type: 'stall';
+  seconds: number;
+}
+
 export interface DrivenPlan {
   frames: Partial<Record<FrameName, Omit<EncodePlan, 'codec'>>>;
   audioKbps: number;
@@ -59,9 +65,11 @@ export interface DrivenScript {
   onAir: Stop;
   plan: DrivenPlan;
   /** Programme seconds after the first encoded frame. */
-  orders: readonly { at: number; order: DrivenOrder }[];
+  orders: readonly { at: number; order: DrivenOrder | Stall }[];
   seconds: number;
   noise: boolean;
+  /** With a view of the page on what is on air, at first at this rate instead of the plan's. */
+  viewedAtFps: number | null;
 }
 
 /** One message of an encoder, as it left; payloads in base64. */
@@ -76,6 +84,8 @@ export interface DrivenRun {
   /** What the stage told, but for its reports. */
   told: { at: number; message: FromStage }[];
   report: StageReport;
+  /** When the page's view showed another picture. */
+  viewed: number[];
 }
 
 const turn = (): Promise<void> =>
@@ -104,6 +114,8 @@ class DrivenDesk {
   report: StageReport | null = null;
   inputs: readonly InputState[] = [];
   fromMs = 0;
+  readonly viewed: number[] = [];
+  #view: { canvas: OffscreenCanvas; last: string } | null = null;
   readonly #memory = createSoundMemory();
   readonly #stage: Stage;
   readonly #thread: SoundThread;
@@ -144,20 +156,32 @@ class DrivenDesk {
     await until('the fonts', () => ready);
     const { wide, tall } = script.plan.frames;
     const fps = (wide ?? tall)!.fps;
-    this.#stage.take({ type: 'size', frames: { ...(wide && { wide }), ...(tall && { tall }) }, fps });
+    const frames = { ...(wide && { wide }), ...(tall && { tall }) };
+    this.#stage.take({ type: 'size', frames, fps: script.viewedAtFps ?? fps });
     this.#edit(script.records, []);
+    if (script.viewedAtFps !== null) {
+      const canvas = new OffscreenCanvas(64, 36);
+      this.#view = { canvas, last: '' };
+      this.#stage.take({
+        type: 'addView',
+        viewId: 'view',
+        canvas,
+        subject: { type: 'onAir', frame: 'wide' },
+      });
+    }
     this.obey({ type: 'take', stop: script.onAir, transition: { type: 'cut', seconds: 0 } as Transition });
     const from = performance.now();
     const opening = () =>
       this.#loading > 0 || this.inputs.some((i) => i.state === 'waiting') || !this.#stage.caughtUp;
     // Two seconds of the programme at least: the clock's anchor has then settled.
-    for (let frames = 0; frames < fps * 2 || opening(); frames++) {
+    for (let frames = 0; frames < (script.viewedAtFps ?? fps) * 2 || opening(); frames++) {
       if (performance.now() - from > HUNG_MS) {
         const waiting = this.inputs.filter((i) => i.state === 'waiting').map((i) => i.message);
         throw new Error(`driven time hung: ${this.#loading} sounds, pictures: ${waiting.join(', ')}`);
       }
       await this.#frame();
     }
+    this.#stage.take({ type: 'size', frames, fps });
   }
 
   async encode({ frames, audioKbps, tracks }: DrivenPlan): Promise<void> {
@@ -188,7 +212,11 @@ class DrivenDesk {
     const orders = [...script.orders].sort((a, b) => a.at - b.at);
     const seconds = () => (this.clock.nowMs() - this.fromMs) / 1000;
     while (seconds() < script.seconds) {
-      while (orders.length > 0 && orders[0].at <= seconds()) this.obey(orders.shift()!.order);
+      while (orders.length > 0 && orders[0].at <= seconds()) {
+        const { order } = orders.shift()!;
+        if (order.type === 'stall') await this.#stall(order.seconds);
+        else this.obey(order);
+      }
       await this.#frame();
       if (this.#fault !== null) throw new Error(this.#fault);
     }
@@ -303,6 +331,23 @@ class DrivenDesk {
     );
     if (this.#sound) while (await this.#sound.encodeNext());
     await turn();
+    this.#look();
+  }
+
+  #look(): void {
+    if (!this.#view) return;
+    const { canvas, last } = this.#view;
+    const now = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height).data.join();
+    if (now !== last) this.viewed.push((this.clock.nowMs() - this.fromMs) / 1000);
+    this.#view.last = now;
+  }
+
+  async #stall(seconds: number): Promise<void> {
+    for (let i = 0; i < seconds * 50; i++) {
+      this.clock.advance(20);
+      this.#renderSound();
+      while (await this.#sound!.encodeNext());
+    }
   }
 
   #renderSound(): void {
@@ -339,6 +384,7 @@ export async function drive(script: DrivenScript): Promise<DrivenRun> {
   await desk.open(script);
   await desk.encode(script.plan);
   desk.told.length = 0;
+  desk.viewed.length = 0;
   await desk.run(script);
   const messages = desk.messages.map(({ message, ...rest }) => {
     if (message.type === 'coverEnd') return { ...rest, message };
@@ -348,5 +394,5 @@ export async function drive(script: DrivenScript): Promise<DrivenRun> {
         : { ...message, config: { ...message.config, codecConfig: base64(message.config.codecConfig) } };
     return { ...rest, message: carried as unknown as ToUplinkPort };
   });
-  return { messages, told: desk.told, report: desk.report! };
+  return { messages, told: desk.told, report: desk.report!, viewed: desk.viewed };
 }

@@ -18,7 +18,7 @@ import type { ConfigMessage } from '../../protocol/uplink';
 import { Session } from '../../server/relay/session';
 import { DRIVEN_START_MS } from './driven-start';
 import type * as desk from './driven-desk';
-import type { DrivenMessage, DrivenOrder, DrivenPlan, DrivenRun } from './driven-desk';
+import type { DrivenMessage, DrivenOrder, DrivenPlan, DrivenRun, Stall } from './driven-desk';
 
 const require = createRequire(import.meta.url);
 const root = path.resolve(import.meta.dirname, '../..');
@@ -51,10 +51,11 @@ export interface DrivenShow {
   poseId?: string | null;
   plan?: DrivenPlan;
   /** At so many seconds of the recording. */
-  orders?: readonly [at: number, order: DrivenOrder][];
+  orders?: readonly [at: number, order: DrivenOrder | Stall][];
   seconds: number;
   /** With the noise reduction's module. */
   noise?: boolean;
+  viewedAtFps?: number;
 }
 
 export interface DrivenResult extends DrivenRun {
@@ -118,6 +119,7 @@ export class Driven {
   async run({ records, sceneId, poseId = null, plan = SMALL_PLAN, ...rest }: DrivenShow): Promise<DrivenRun> {
     const script = {
       ...{ records, plan, seconds: rest.seconds, noise: rest.noise ?? false },
+      viewedAtFps: rest.viewedAtFps ?? null,
       onAir: { sceneId, poseId },
       orders: (rest.orders ?? []).map(([at, order]) => ({ at, order })),
     };

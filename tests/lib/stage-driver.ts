@@ -71,6 +71,7 @@ export const numberOf = async (label: string) => {
   return Number(await inspector().getByLabel(label, { exact: true }).inputValue());
 };
 export const setNumber = async (label: string, value: number) => {
+  await caughtUp(page);
   const field = inspector().getByLabel(label, { exact: true });
   await field.fill(String(value));
   await field.press('Enter');
