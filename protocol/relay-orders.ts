@@ -44,6 +44,8 @@ export interface RecordOrder {
   splitMb: number;
   /** With {date}, {time} and {frame}; the show's name is in it already. */
   pattern: string;
+  /** The one that has the recording tracks; left out: the first of those that are recorded. */
+  tracksIn?: RecordedPicture;
 }
 
 export interface BeginOrder {
@@ -227,6 +229,7 @@ export const beginOrderSchema = Joi.object<BeginOrder>({
       .required(),
     splitMinutes: Joi.number().min(0).required(),
     splitMb: Joi.number().min(0).required(),
+    tracksIn: Joi.string().valid(...RECORDED_PICTURES),
     pattern: Joi.string().min(1).max(400).required(),
   }),
   lookbackSeconds: Joi.number().min(0).max(900),

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { Fault } from '../core/fault';
 import {
+  type ConfigMessage,
   decodeDeskMessage,
   decodeRelayMessage,
   encodeDeskMessage,
@@ -88,6 +89,20 @@ describe('desk messages', () => {
     const bytes = encodeDeskMessage(messages.at(-1)!);
     bytes[19] = track;
     expect(() => decodeDeskMessage(bytes)).toThrow(Fault);
+  });
+  test.each([
+    ['opus', 2, true],
+    ['mp4a.40.2', 2, true],
+    ['opus', 1, false],
+    ['flac', 2, false],
+  ])('sound in %s on track %d: %s', (codec, soundTrack, taken) => {
+    const sound = messages.find((m) => m.type === 'config' && m.track === 'audio') as ConfigMessage;
+    const bytes = encodeDeskMessage({
+      ...sound,
+      facts: { ...sound.facts, codec, soundTrack },
+    } as ConfigMessage);
+    if (taken) expect(decodeDeskMessage(bytes)).toMatchObject({ facts: { codec, soundTrack } });
+    else expect(() => decodeDeskMessage(bytes)).toThrow('sound of track');
   });
   test('garbage is refused as garbage', () => {
     fc.assert(

@@ -11,7 +11,7 @@ import { ENCODE_IDS, type EncodeId } from '../core/delivery/encodes';
  * 2: pictures of two frames. 3: sound of several recording tracks. 4: two encodes of a frame; rates from the relay.
  * 5: three bits for the encode.
  */
-export const UPLINK_VERSION = 5;
+export const UPLINK_VERSION = 6;
 /** Close codes of the relay's WebSocket (4000–4999 are for applications, RFC 6455 §7.4.2). */
 export const UPLINK_CLOSE = { refused: 4001, replaced: 4002, ended: 4003, garbage: 4004 } as const;
 
@@ -246,16 +246,21 @@ export function decodeDeskMessage(bytes: Uint8Array): DeskMessage {
           },
           codecConfig,
         };
+      const codec = text(object, 'codec');
+      const soundTrack = number(object, 'soundTrack', 1, TRACK_COUNT);
+      // Platforms take AAC alone; recordings also Opus, which costs a desk a tenth of it.
+      if (!codec.startsWith('mp4a.40.') && !(codec === 'opus' && soundTrack > 1))
+        throw garbage(`sound of track ${soundTrack} in ${codec}`);
       return {
         type: 'config',
         cover,
         track,
         facts: {
-          codec: text(object, 'codec'),
+          codec,
           sampleRate: number(object, 'sampleRate', 8000, 192_000),
           channels: number(object, 'channels', 1, 8),
           kbps: number(object, 'kbps', 1, 2000),
-          soundTrack: number(object, 'soundTrack', 1, TRACK_COUNT),
+          soundTrack,
           name: text(object, 'name'),
           tracksBeside: number(object, 'tracksBeside', 0, TRACK_COUNT - 1),
         },

@@ -1,6 +1,6 @@
 /**
- * Reads the samples of a Matroska file one after the other, as they lie in it: only what recordings have (H.264 and AAC, no
- * lacing), so that a copy can be made at the speed of the disk. A file that was cut off ends with its last whole sample.
+ * Reads the samples of a Matroska file one after the other, as they lie in it: only what recordings have (H.264, AAC
+ * and Opus, no lacing), so that a copy can be made at the speed of the disk. A file that was cut off ends with its last whole sample.
  *
  * Sources: RFC 8794 (EBML), RFC 9559 (Matroska): §5.1 for the elements, §10.2 for the layout of a block.
  */
@@ -24,6 +24,8 @@ export interface MatroskaTrack {
   height: number;
   sampleRate: number;
   channels: number;
+  /** How much later blocks are stamped than they are heard, milliseconds: what a decoder throws away at first. */
+  delayMs: number;
 }
 
 export interface MatroskaSample {
@@ -46,6 +48,7 @@ const ID = {
   trackType: 0x83,
   codecId: 0x86,
   codecPrivate: 0x63a2,
+  codecDelay: 0x56aa,
   name: 0x536e,
   video: 0xe0,
   pixelWidth: 0xb0,
@@ -148,6 +151,7 @@ function trackOf(bytes: Uint8Array): MatroskaTrack | null {
     height: 0,
     sampleRate: 8000,
     channels: 1,
+    delayMs: 0,
   };
   let type = 0;
   for (const child of childrenOf(bytes)) {
@@ -155,6 +159,7 @@ function trackOf(bytes: Uint8Array): MatroskaTrack | null {
     else if (child.id === ID.trackType) type = unsigned(child.bytes);
     else if (child.id === ID.codecId) track.codec = text(child.bytes);
     else if (child.id === ID.codecPrivate) track.codecPrivate = child.bytes.slice();
+    else if (child.id === ID.codecDelay) track.delayMs = unsigned(child.bytes) / 1e6;
     else if (child.id === ID.name) track.name = text(child.bytes);
     else if (child.id === ID.video)
       for (const { id, bytes: value } of childrenOf(child.bytes)) {
@@ -253,7 +258,7 @@ export class MatroskaReader {
       throw new Fault('matroska.lacing', 'blocks of several samples are not read here');
     return {
       track,
-      ms: (cluster + relative) * this.#msPerTick,
+      ms: (cluster + relative) * this.#msPerTick - this.tracks[track].delayMs,
       keyframe: (flags & 0x80) !== 0,
       payload: bytes.subarray(numberBytes + 3),
     };

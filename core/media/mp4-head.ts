@@ -176,6 +176,19 @@ function sampleToChunk(counts: NumberRow): Uint8Array {
   return fullBox('stsc', 0, 0, new ByteWriter().u32(entries).finish(), writer.finish());
 }
 
+/** A track that begins later than the movie, or earlier with what is not to be heard, says so (§8.6.6). */
+function editList(start: number, duration: number, timescale: number): Uint8Array {
+  const inMovie = (time: number) => Math.round((time * MOVIE_TIMESCALE) / timescale);
+  const list = new ByteWriter();
+  if (start > 0) list.u32(2).u32(inMovie(start)).u32(0xffffffff).u32(0x10000);
+  else list.u32(1);
+  list
+    .u32(inMovie(duration + Math.min(0, start)))
+    .u32(Math.max(0, -start))
+    .u32(0x10000);
+  return box('edts', fullBox('elst', 0, 0, list.finish()));
+}
+
 function trak(
   track: Mp4Track,
   chunks: Chunks,
@@ -259,29 +272,7 @@ function trak(
       box('stbl', ...tables),
     ),
   );
-  // A track that begins later than the movie says so (§8.6.6).
-  const edit =
-    start > 0
-      ? [
-          box(
-            'edts',
-            fullBox(
-              'elst',
-              0,
-              0,
-              new ByteWriter()
-                .u32(2)
-                .u32(Math.round((start * MOVIE_TIMESCALE) / timescale))
-                .u32(0xffffffff)
-                .u32(0x10000)
-                .u32(Math.round((duration * MOVIE_TIMESCALE) / timescale))
-                .u32(0)
-                .u32(0x10000)
-                .finish(),
-            ),
-          ),
-        ]
-      : [];
+  const edit = start === 0 ? [] : [editList(start, duration, timescale)];
   // The first sound is what players take; the others are there for editors.
   const flags = id <= 2 ? 3 : 2;
   return { bytes: box('trak', fullBox('tkhd', 0, flags, tkhd.finish()), ...edit, media), seconds };

@@ -1,4 +1,8 @@
-/** Reads the programme from shared memory, encodes AAC-LC, hands packets to the uplink. Whoever calls `encodeNext` sets the pace. */
+/**
+ * Reads the programme and the recording tracks from shared memory, encodes them, hands packets to the uplink. Whoever calls
+ * `encodeNext` sets the pace. The programme is AAC-LC, as platforms want it; recording tracks are Opus where the browser
+ * encodes that, since AAC in WebAssembly takes a tenth of a core for each.
+ */
 import { registerAacEncoder } from '@mediabunny/aac-encoder';
 import {
   AudioSample,
@@ -15,6 +19,8 @@ import { isSilent, SilentPackets } from '../../core/sound/silent-packets';
 import { ALIGN_FRAMES } from '../../core/sound/format';
 import type { SoundTrack, ToUplinkPort } from '../../protocol/engine';
 import { BLOCK, CLOCK, ProgrammeRing, type SoundMemory } from '../../protocol/shared-sound';
+import { bytesOf } from './bytes-of';
+import { OPUS_PACKET_FRAMES, OpusTrack } from './opus-track';
 
 const SAMPLE_RATE = 48_000;
 const AAC_FRAMES = 1024;
@@ -53,17 +59,11 @@ async function openEncoder(
   return { source, output };
 }
 
-function bytesOf(data: AllowSharedBufferSource): Uint8Array {
-  return ArrayBuffer.isView(data)
-    ? new Uint8Array(data.buffer as ArrayBuffer, data.byteOffset, data.byteLength).slice()
-    : new Uint8Array(data as ArrayBuffer).slice();
-}
-
 function packetMessage(
   payload: Uint8Array,
   timestampUs: number,
   cover: boolean,
-  soundTrack = 1,
+  { soundTrack = 1, frames = AAC_FRAMES } = {},
 ): ToUplinkPort {
   return {
     type: 'packet',
@@ -72,7 +72,7 @@ function packetMessage(
       track: 'audio',
       ...(soundTrack > 1 && { soundTrack }),
       timestampUs,
-      durationUs: Math.round((AAC_FRAMES * 1e6) / SAMPLE_RATE),
+      durationUs: Math.round((frames * 1e6) / SAMPLE_RATE),
       keyframe: true,
       payload: payload.slice(),
     },
@@ -96,7 +96,7 @@ function configMessage(
   kbps: number,
   cover: boolean,
   { track, name }: SoundTrack = PROGRAMME,
-  tracksBeside = 0,
+  { tracksBeside = 0, codec = 'mp4a.40.2' } = {},
 ): ToUplinkPort {
   return {
     type: 'config',
@@ -105,7 +105,7 @@ function configMessage(
       cover,
       track: 'audio',
       facts: {
-        codec: 'mp4a.40.2',
+        codec,
         sampleRate: SAMPLE_RATE,
         channels: 2,
         kbps,
@@ -138,12 +138,15 @@ async function addSample(source: AudioSampleSource, planar: Float32Array, second
 }
 
 interface Lane {
-  output: Output;
   ring: ProgrammeRing;
   planar: Float32Array;
   /** The samples heard last, left and right. */
   last: number[];
-  encode: (planar: Float32Array) => Promise<void>;
+  encode: (planar: Float32Array) => Promise<void> | void;
+  /** Packets that are still to come, of what was given. */
+  pending: () => number;
+  finish: () => Promise<void>;
+  close: () => Promise<void> | void;
 }
 
 export interface SoundEncoderOptions {
@@ -154,6 +157,8 @@ export interface SoundEncoderOptions {
   tracks: readonly SoundTrack[];
   /** Blocks of the programme were overwritten before they were read: silence went out in their place. */
   onLost: (blocks: number) => void;
+  /** A recording track can no longer be encoded. */
+  onFailure: (message: string) => void;
 }
 
 export class SoundEncoder {
@@ -184,12 +189,19 @@ export class SoundEncoder {
     await encodeCover(kbps, port);
     const encoder = new SoundEncoder(clock, options);
     // The programme comes last, so that the other tracks' sound of a moment is there when it arrives.
-    for (const track of tracks) encoder.#lanes.push(await encoder.#openLane(track, TRACK_KBPS));
-    encoder.#lanes.push(await encoder.#openLane(PROGRAMME, kbps));
+    const opus = await OpusTrack.possible(TRACK_KBPS);
+    for (const track of tracks)
+      encoder.#lanes.push(opus ? encoder.#openOpus(track) : await encoder.#openAac(track, TRACK_KBPS));
+    encoder.#lanes.push(await encoder.#openAac(PROGRAMME, kbps));
     return encoder;
   }
 
-  /** Encodes one AAC frame of every track. @returns false when there is none yet */
+  /** Packets of recording tracks that encoders have not given out yet. */
+  get pending(): number {
+    return this.#lanes.reduce((sum, lane) => sum + lane.pending(), 0);
+  }
+
+  /** Gives the encoders as much as one AAC frame of every track. @returns false when there is none yet */
   async encodeNext(): Promise<boolean> {
     const { written, standing } = this.#available();
     if (written - this.#next < BLOCKS_AT_ONCE) return false;
@@ -216,12 +228,12 @@ export class SoundEncoder {
 
   /** Gives out what the encoders hold, as at the end of a recording. */
   async finish(): Promise<void> {
-    for (const { output } of this.#lanes) await output.finalize();
+    for (const lane of this.#lanes) await lane.finish();
   }
 
   /** Ends at once: what the encoders hold is gone. */
   async close(): Promise<void> {
-    for (const { output } of this.#lanes) await output.cancel();
+    for (const lane of this.#lanes) await lane.close();
     this.options.port.close();
   }
 
@@ -237,35 +249,74 @@ export class SoundEncoder {
     return { written: standing ? Math.max(block, silent) : block, standing };
   }
 
-  async #openLane(track: SoundTrack, kbps: number): Promise<Lane> {
-    const { port, tracks, sound } = this.options;
-    /** Alignment, the limiter's look-ahead and the encoder's priming make the sound late by a known number of samples. */
-    const shiftFrames = this.#next * BLOCK - ALIGN_FRAMES - Limiter.latencyFrames - PRIMING_FRAMES;
+  /**
+   * Alignment, the limiter's look-ahead and what the encoder puts before the first sample make the sound late by a known
+   * number of samples.
+   * @returns where the encoder's own sample 0 lies in the programme
+   */
+  #shiftFrames(encoderFrames: number): number {
+    return this.#next * BLOCK - ALIGN_FRAMES - Limiter.latencyFrames - encoderFrames;
+  }
+
+  #lane(track: SoundTrack): Pick<Lane, 'ring' | 'planar' | 'last'> {
+    return {
+      ring: new ProgrammeRing(this.options.sound.ring, track.track),
+      planar: new Float32Array(AAC_FRAMES * 2),
+      last: [0, 0],
+    };
+  }
+
+  #openOpus(track: SoundTrack): Lane {
+    const { port, onFailure } = this.options;
+    const shift = this.#shiftFrames(0);
+    const encoder = new OpusTrack({
+      ...{ kbps: TRACK_KBPS, partFrames: AAC_FRAMES, onFailure },
+      onHead: (head) => say(port, configMessage(head, TRACK_KBPS, false, track, { codec: 'opus' })),
+      onPacket: (payload, frame) => {
+        const timestampUs = Math.round(((shift + frame) * 1e6) / SAMPLE_RATE);
+        const facts = { soundTrack: track.track, frames: OPUS_PACKET_FRAMES };
+        if (timestampUs >= 0) say(port, packetMessage(payload, timestampUs, false, facts));
+      },
+    });
+    return {
+      ...this.#lane(track),
+      encode: (planar) => encoder.add(planar),
+      pending: () => encoder.pending,
+      finish: () => encoder.finish(),
+      close: () => encoder.close(),
+    };
+  }
+
+  async #openAac(track: SoundTrack, kbps: number): Promise<Lane> {
+    const { port, tracks } = this.options;
+    const shiftFrames = this.#shiftFrames(PRIMING_FRAMES);
     let packets = 0;
     let given = 0;
     const send = (payload: Uint8Array) => {
       const timestampUs = Math.round(((shiftFrames + packets * AAC_FRAMES) * 1e6) / SAMPLE_RATE);
       packets += 1;
-      if (timestampUs >= 0) say(port, packetMessage(payload, timestampUs, false, track.track));
+      if (timestampUs >= 0)
+        say(port, packetMessage(payload, timestampUs, false, { soundTrack: track.track }));
     };
     const silence = new SilentPackets();
     const { source, output } = await openEncoder(kbps, (packet, config) => {
-      const beside = track.track === 1 ? tracks.length : 0;
-      if (config) say(port, configMessage(config, kbps, false, track, beside));
+      const tracksBeside = track.track === 1 ? tracks.length : 0;
+      if (config) say(port, configMessage(config, kbps, false, track, { tracksBeside }));
       silence.take(packet.data);
       send(packet.data);
     });
     return {
-      output,
-      ring: new ProgrammeRing(sound.ring, track.track),
-      planar: new Float32Array(AAC_FRAMES * 2),
-      last: [0, 0],
+      ...this.#lane(track),
       /** Sends what the buffer holds on its way. */
       encode: async (planar) => {
         const spared = silence.give(isSilent(planar));
         if (spared) send(spared);
         else await addSample(source, planar, (given++ * AAC_FRAMES) / SAMPLE_RATE);
       },
+      // It is waited for at each frame.
+      pending: () => 0,
+      finish: () => output.finalize(),
+      close: () => output.cancel(),
     };
   }
 }

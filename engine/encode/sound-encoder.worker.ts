@@ -15,7 +15,9 @@ let run: { stop: () => Promise<void> } | null = null;
 
 async function start({ sound, kbps, port, tracks }: Extract<ToSoundEncoder, { type: 'start' }>) {
   const onLost = (blocks: number) => tell({ type: 'lost', blocks });
-  const encoder = await SoundEncoder.open(systemClock, { sound, kbps, port, tracks, onLost });
+  const onFailure = (message: string) => tell({ type: 'failed', message });
+  const options = { sound, kbps, port, tracks, onLost, onFailure };
+  const encoder = await SoundEncoder.open(systemClock, options);
   let running = true;
   const work = (async () => {
     while (running) if (!(await encoder.encodeNext())) await sleep(systemClock, POLL_MS);

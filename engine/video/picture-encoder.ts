@@ -3,6 +3,7 @@ import { PictureGrid } from '../../core/delivery/picture-grid';
 import { RateGovernor, type GovernorReport } from '../../core/delivery/rate-governor';
 import type { Size } from '../../core/geometry/rect';
 import type { EncodePlan, FromUplinkPort, ToUplinkPort } from '../../protocol/engine';
+import { bytesOf } from '../encode/bytes-of';
 
 /** Pictures the encoder may have in hand; more means it is too slow, and waiting would only grow. */
 const MAX_QUEUE = 6;
@@ -10,13 +11,6 @@ const MAX_QUEUE = 6;
 const RETUNE_SHARE = 0.04;
 
 export type AddResult = 'encoded' | 'leftOut' | 'busy' | 'line';
-
-function bytesOf(data: AllowSharedBufferSource): Uint8Array {
-  const view = ArrayBuffer.isView(data)
-    ? new Uint8Array(data.buffer as ArrayBuffer, data.byteOffset, data.byteLength)
-    : new Uint8Array(data as ArrayBuffer);
-  return view.slice();
-}
 
 /** H.264 encoder with the governor before it; packets leave through the port to the uplink. */
 export class PictureEncoder {

@@ -6,7 +6,7 @@ import path from 'node:path';
 import { Worker } from 'node:worker_threads';
 import type { RingPacket } from '../../core/delivery/group-ring';
 import { keepClip } from '../../server/relay/keep-clip';
-import type { FromRewrap, RewrapWork } from '../../server/vault/vault-jobs';
+import type { FromRewrap, RewrapWork } from '../../server/vault/rewrap-orders';
 import { makeSampleStream } from '../../tests/lib/sample-stream';
 
 const KBPS = 3000;

@@ -87,15 +87,15 @@ const WINDOW = 240; // 5 ms
 const HOP = 48; // 1 ms
 
 /** Starts of the sync clapper's beeps, seconds on the file's clock: 1 kHz rising above a quarter of full scale. */
-function beeps(file) {
-  const start = packets(file, 'a:0')[0]?.pts ?? 0;
+export function beeps(file, track = 0) {
+  const start = packets(file, `a:${track}`)[0]?.pts ?? 0;
   const raw = tool('ffmpeg', [
     '-v',
     'error',
     '-i',
     file,
     '-map',
-    '0:a:0',
+    `0:a:${track}`,
     '-ac',
     '1',
     '-ar',
@@ -159,10 +159,11 @@ function flashes(file) {
 
 /**
  * Sound against picture from flashes and beeps that lie within half a second; positive: sound is late.
+ * @param track of the sound, from 0
  * @returns {{ at: number, ms: number }[]}
  */
-export function syncOffsets(file) {
-  const sounds = beeps(file);
+export function syncOffsets(file, track = 0) {
+  const sounds = beeps(file, track);
   return flashes(file).flatMap((flash) => {
     const beep = sounds.find((s) => Math.abs(s - flash) < 0.5);
     return beep === undefined ? [] : [{ at: flash, ms: (beep - flash) * 1000 }];

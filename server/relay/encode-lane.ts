@@ -115,7 +115,7 @@ interface UsedHeaders {
 export class EncodeLane {
   readonly destinations = new Map<string, Destination>();
   readonly configs: { live: LaneConfigs; cover: LaneConfigs } = { live: {}, cover: {} };
-  /** Recording tracks beside the programme, as the desk that is live makes them. */
+  /** Recording tracks beside the programme, as the desk that is live makes them; empty where none are recorded. */
   readonly extraConfigs = new Map<number, RecordingTrack>();
   readonly cover = new CoverPlayer();
   readonly recording: LaneRecording | null;
@@ -215,7 +215,7 @@ export class EncodeLane {
   add(packet: MediaPacket, source: string): boolean {
     const configs = complete(this.configs.live);
     const beside = configs?.audio.facts.tracksBeside ?? 0;
-    if (!configs || (this.recording !== null && this.extraConfigs.size < beside)) {
+    if (!configs || (this.recording?.place.tracks && this.extraConfigs.size < beside)) {
       // One stream is ahead of the other's first packet: begin with the next keyframe.
       this.#needKeyframe = true;
       return false;

@@ -30,7 +30,10 @@ beforeEach(() => (folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-lane-'))
 afterEach(() => rmSync(folder, { recursive: true, force: true }));
 
 const recording = (picture: RecordedPicture, order: RecordOrder | null, into = folder) =>
-  new LaneRecording({ folder: into, sessionId: '0123456789ab', picture, order }, new DrivenClock(NOW));
+  new LaneRecording(
+    { folder: into, sessionId: '0123456789ab', picture, order, tracks: true },
+    new DrivenClock(NOW),
+  );
 const order = (pattern: string, splitMinutes = 0, splitMb = 0): RecordOrder => ({
   ...{ frames: ['wide', 'tall', 'clean'], splitMinutes, splitMb, pattern },
 });

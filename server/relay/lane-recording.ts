@@ -12,6 +12,8 @@ export interface RecordingPlace {
   picture: RecordedPicture;
   /** Null for the names a broadcast has when nobody chose any. */
   order: RecordOrder | null;
+  /** Whether it has the recording tracks: one recording of a broadcast does. */
+  tracks: boolean;
 }
 
 /** The recording of one lane: a new file when headers change, after a pause, when one is long enough, and when one was deleted under it. */
@@ -75,7 +77,7 @@ export class LaneRecording {
   /** Records what belongs to a moment of the programme. Under the cover every track gets its silence. */
   addExtrasOf(programme: MediaPacket, placedUs: number, source: string): void {
     if (source.startsWith('cover:'))
-      this.#record(this.#tracks.fill(programme, placedUs, this.recorder?.trackNumbers ?? []));
+      this.#record(this.#tracks.fill(programme, placedUs, this.recorder?.tracks ?? []));
     else this.#record(this.#tracks.place(programme.timestampUs, placedUs, source));
   }
 

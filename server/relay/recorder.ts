@@ -10,6 +10,7 @@ import {
 } from 'mediabunny';
 import { messageOf } from '../../core/fault';
 import type { MediaPacket } from '../../core/media/interleaver';
+import type { TrackOfFile } from './recording-tracks';
 import type { AudioFacts, VideoFacts } from '../../protocol/uplink';
 
 export interface RecordingTrack {
@@ -69,7 +70,7 @@ export class Recorder {
     // No frame rate: with one the muxer would move pictures onto its own grid, away from their sound.
     this.#output.addVideoTrack(this.#video);
     for (const of of [config.audio, ...config.tracks]) {
-      const source = new EncodedAudioPacketSource('aac');
+      const source = new EncodedAudioPacketSource(of.facts.codec === 'opus' ? 'opus' : 'aac');
       this.#sound.set(of.facts.soundTrack, { source, of, begun: false });
       this.#output.addAudioTrack(source, { name: of.facts.name });
     }
@@ -128,9 +129,9 @@ export class Recorder {
     return this.#descriptor !== null && fstatSync(this.#descriptor).nlink === 0;
   }
 
-  /** Numbers of the tracks beside the programme. */
-  get trackNumbers(): number[] {
-    return [...this.#sound.keys()].filter((track) => track > 1);
+  /** The tracks beside the programme. */
+  get tracks(): TrackOfFile[] {
+    return this.config.tracks.map(({ facts }) => ({ track: facts.soundTrack, codec: facts.codec }));
   }
 
   /** Finishes the file; resolves when it is closed. */

@@ -1,5 +1,6 @@
 import os from 'node:os';
 import { parseAvcConfig, nalTypes } from '../../core/media/avc';
+import { opusPreSkip } from '../../core/media/opus';
 import { Fault } from '../../core/fault';
 import { ENCODE_IDS, isMain, isRecorded, type EncodeId } from '../../core/delivery/encodes';
 import type { Cancel, Clock } from '../../core/time/clock';
@@ -69,13 +70,18 @@ export class Session {
     readonly random: () => number,
   ) {
     this.#held = order.covered ?? false;
+    const { recordingFolder: folder, record = null, sessionId } = order;
+    const recorded = (encode: EncodeId) =>
+      folder !== null && isRecorded(encode) && (record ? record.frames.includes(encode) : isMain(encode));
+    // They are the same whatever the picture: once is enough.
+    const withTracks = record?.tracksIn ?? ENCODE_IDS.find(recorded);
     const lane = (encode: EncodeId): EncodeLane => {
-      const { recordingFolder: folder, record = null, sessionId } = order;
-      const recorded =
-        folder !== null && isRecorded(encode) && (record ? record.frames.includes(encode) : isMain(encode));
       return new EncodeLane(encode, {
         sessionId,
-        recording: recorded ? { folder, sessionId, picture: encode, order: record } : null,
+        recording:
+          folder !== null && isRecorded(encode) && recorded(encode)
+            ? { folder, sessionId, picture: encode, order: record, tracks: encode === withTracks }
+            : null,
         lookbackSeconds: isMain(encode) ? (order.lookbackSeconds ?? 0) : 0,
         scratchFolder: order.scratchFolder ?? null,
         clock,
@@ -126,9 +132,11 @@ export class Session {
     if (message.track === 'video') {
       parseAvcConfig(message.codecConfig);
       this.#lanes[message.encode].configs[which].video = message;
-    } else if (message.facts.soundTrack > 1)
-      for (const lane of this.#all()) lane.extraConfigs.set(message.facts.soundTrack, message);
-    else for (const lane of this.#all()) lane.configs[which].audio = message;
+    } else if (message.facts.soundTrack > 1) {
+      if (message.facts.codec === 'opus') opusPreSkip(message.codecConfig);
+      for (const lane of this.#all())
+        if (lane.recording?.place.tracks) lane.extraConfigs.set(message.facts.soundTrack, message);
+    } else for (const lane of this.#all()) lane.configs[which].audio = message;
   }
 
   /** @throws Fault `avc.picture` when a picture's contents are damaged */
@@ -163,7 +171,7 @@ export class Session {
     }
     const source = `desk:${this.#source}`;
     if (packet.soundTrack) {
-      for (const lane of lanes) lane.addExtra(packet, source);
+      for (const lane of lanes) if (lane.recording?.place.tracks) lane.addExtra(packet, source);
       return;
     }
     for (const lane of lanes) if (lane.add(packet, source)) this.#lastPacketAt = this.clock.nowMs();

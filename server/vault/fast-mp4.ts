@@ -62,7 +62,9 @@ export function* samplesIn(
   { fromMs, untilMs }: CopyRange,
 ): Generator<MatroskaSample> {
   for (const sample of reader.samples())
-    if (sample.ms >= fromMs && sample.ms < untilMs) yield { ...sample, ms: sample.ms - fromMs };
+    // From the very beginning also what comes before it: a decoder wants it, though nobody hears it.
+    if ((sample.ms >= fromMs || fromMs === 0) && sample.ms < untilMs)
+      yield { ...sample, ms: sample.ms - fromMs };
 }
 
 /**

@@ -1,20 +1,17 @@
 /** Copies of videos that cost less to show, by ffmpeg: smaller, slower, and quick to begin anywhere. */
 import { randomUUID } from 'node:crypto';
-import { execFile, spawn } from 'node:child_process';
+import { execFile } from 'node:child_process';
 import { createReadStream } from 'node:fs';
 import { rm } from 'node:fs/promises';
-import os from 'node:os';
 import path from 'node:path';
 import { promisify } from 'node:util';
 import { Fault } from '../../core/fault';
 import type { Size } from '../../core/geometry/rect';
 import type { MediaFacts } from '../../core/media/media-cost';
 import type { AssetFacts, AssetStore } from './asset-store';
+import { runFfmpeg } from './run-ffmpeg';
 
 const run = promisify(execFile);
-/** Pictures that are broadcast come first. */
-const NICENESS = 10;
-const NOTES_KEPT = 600;
 
 export interface VideoFacts extends MediaFacts {
   kind: 'clips';
@@ -92,52 +89,24 @@ export async function* lighterCopy(
   const facts = await videoFacts(from);
   const file = path.join(assets.folder, `${randomUUID()}.part.${facts.clear ? 'webm' : 'mp4'}`);
   try {
-    const child = spawn(
-      'ffmpeg',
-      [
-        ...['-v', 'error', '-nostdin', '-y', '-progress', 'pipe:1'],
-        ...(facts.clear && CLEAR_DECODERS[facts.codec] ? ['-c:v', CLEAR_DECODERS[facts.codec]] : []),
-        ...['-i', from, '-map', '0:v:0', '-map', '0:a:0?'],
-        ...['-vf', `fps=${target.fps},scale=${target.width}:${target.height}:flags=lanczos`],
-        // A keyframe each second: a clip that begins again, or in the middle, need not decode its past.
-        ...['-g', String(Math.max(1, Math.round(target.fps)))],
-        ...(facts.clear
-          ? [
-              ...['-c:v', 'libvpx-vp9', '-pix_fmt', 'yuva420p', '-crf', '24', '-b:v', '0'],
-              ...['-deadline', 'realtime', '-cpu-used', '6', '-auto-alt-ref', '0', '-c:a', 'libopus'],
-            ]
-          : [
-              ...['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', '-pix_fmt', 'yuv420p', '-bf', '0'],
-              ...['-c:a', 'aac', '-b:a', '160k', '-movflags', '+faststart'],
-            ]),
-        file,
-      ],
-      { stdio: ['ignore', 'pipe', 'pipe'], signal, killSignal: 'SIGKILL' },
-    );
-    if (child.pid !== undefined) os.setPriority(child.pid, NICENESS);
-    let notes = '';
-    child.stderr.on('data', (text: Buffer) => {
-      notes = (notes + text.toString()).slice(-NOTES_KEPT);
-    });
-    const ended = new Promise<number | null>((resolve, reject) => {
-      child.on('error', reject);
-      child.on('close', resolve);
-    });
-    // Told to the reader below, or here when the reading ends first.
-    ended.catch(() => {});
-    for await (const text of child.stdout as AsyncIterable<Buffer>) {
-      const at = /out_time_us=(\d+)/g;
-      const last = [...text.toString().matchAll(at)].at(-1);
-      if (last && facts.seconds > 0) yield { share: Math.min(0.99, Number(last[1]) / 1e6 / facts.seconds) };
-    }
-    const code = await ended;
-    if (code !== 0)
-      throw new Fault(
-        'copy.failed',
-        /No space/i.test(notes)
-          ? 'the disk is full: make room first'
-          : `the copy did not succeed: ${notes.trim().split('\n').at(-1) ?? 'no word why'}`,
-      );
+    const args = [
+      ...(facts.clear && CLEAR_DECODERS[facts.codec] ? ['-c:v', CLEAR_DECODERS[facts.codec]] : []),
+      ...['-i', from, '-map', '0:v:0', '-map', '0:a:0?'],
+      ...['-vf', `fps=${target.fps},scale=${target.width}:${target.height}:flags=lanczos`],
+      // A keyframe each second: a clip that begins again, or in the middle, need not decode its past.
+      ...['-g', String(Math.max(1, Math.round(target.fps)))],
+      ...(facts.clear
+        ? [
+            ...['-c:v', 'libvpx-vp9', '-pix_fmt', 'yuva420p', '-crf', '24', '-b:v', '0'],
+            ...['-deadline', 'realtime', '-cpu-used', '6', '-auto-alt-ref', '0', '-c:a', 'libopus'],
+          ]
+        : [
+            ...['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', '-pix_fmt', 'yuv420p', '-bf', '0'],
+            ...['-c:a', 'aac', '-b:a', '160k', '-movflags', '+faststart'],
+          ]),
+      file,
+    ];
+    for await (const share of runFfmpeg(args, { seconds: facts.seconds, signal })) yield { share };
     const name = asset.name.replace(
       /(\.\w+)?$/,
       ` ${target.width}×${target.height}.${facts.clear ? 'webm' : 'mp4'}`,

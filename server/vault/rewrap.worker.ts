@@ -1,9 +1,10 @@
 /**
  * Puts the pictures and sounds of a file into another container without encoding them again, in a thread of its own; then
- * reads the copy and compares every sample with what went in.
+ * reads the copy and compares every sample with what went in. Only recording tracks in Opus become AAC on the way into
+ * MP4: editors take nothing else there.
  */
 import { createHash, type Hash } from 'node:crypto';
-import { statSync } from 'node:fs';
+import { rmSync, statSync } from 'node:fs';
 import { parentPort, workerData } from 'node:worker_threads';
 import {
   ALL_FORMATS,
@@ -24,7 +25,8 @@ import {
 import { isFault } from '../../core/fault';
 import { MatroskaReader } from '../../core/media/matroska-reader';
 import { isPlain, openSource, rangeOf, samplesIn, writeMp4 } from './fast-mp4';
-import type { FromRewrap, RewrapWork } from './vault-jobs';
+import { runFfmpeg } from './run-ffmpeg';
+import { PARTS, type FromRewrap, type RewrapWork } from './rewrap-orders';
 
 const work = workerData as RewrapWork;
 const tell = (message: FromRewrap) => parentPort!.postMessage(message);
@@ -34,6 +36,14 @@ const TELL_EVERY = 500;
 const COPIED = 0.6;
 /** Stamps in whole milliseconds against a track's own clock. */
 const SAME_MS = 4;
+/** Of a recording track that is encoded once more: above what it had, so that nothing is heard of it. */
+const TRACK_KBPS = 192;
+/**
+ * Gaps become silence, since editors lay samples one after the other. The encoder's own first frame comes before the first
+ * sample: that one begins a frame later, or ffmpeg would move the whole file to have no time before zero.
+ */
+const SOUND_FILTER = `aresample=async=1,atrim=start=${1030 / 48_000}`;
+const WHOLE = { fromSeconds: null, toSeconds: null };
 
 /** What went in of one track: its bytes, and when each sample is shown. */
 class Expected {
@@ -51,18 +61,31 @@ async function tracksOf(input: Input): Promise<InputTrack[]> {
   return [...(video ? [video] : []), ...audio];
 }
 
+interface Copied {
+  expected: Expected[];
+  seconds: number;
+}
+
+interface Way {
+  from: string;
+  file: string;
+  to: RewrapWork['to'];
+  fromSeconds: number | null;
+  toSeconds: number | null;
+  /** 0…1 of the copying. */
+  progress: (share: number) => void;
+}
+
 /** Our own recordings, at the speed of the disk. @returns null for a file of another kind */
-function copyFast(): { expected: Expected[]; seconds: number } | null {
-  if (work.to !== 'mp4') return null;
-  const source = openSource(work.from);
+function copyFast(way: Way): Copied | null {
+  if (way.to !== 'mp4') return null;
+  const source = openSource(way.from);
   try {
     const reader = new MatroskaReader(source);
     if (!isPlain(reader)) return null;
-    const range = rangeOf(reader, work.fromSeconds, work.toSeconds);
-    const seconds = writeMp4(reader, range, work.file, (share) =>
-      tell({ type: 'progress', share: share * COPIED }),
-    );
-    tell({ type: 'progress', share: COPIED });
+    const range = rangeOf(reader, way.fromSeconds, way.toSeconds);
+    const seconds = writeMp4(reader, range, way.file, way.progress);
+    way.progress(1);
     const expected = reader.tracks.map(() => new Expected());
     for (const { track, ms, payload } of samplesIn(reader, range)) expected[track].add(payload, ms);
     // Pictures first, as the copy's are read.
@@ -88,20 +111,20 @@ interface Lane {
 }
 
 /** Any file that can be read here, into any container. */
-async function copyAny(): Promise<{ expected: Expected[]; seconds: number }> {
-  const input = new Input({ source: new FilePathSource(work.from), formats: ALL_FORMATS });
+async function copyAny(way: Way): Promise<Copied> {
+  const input = new Input({ source: new FilePathSource(way.from), formats: ALL_FORMATS });
   const tracks = await tracksOf(input);
   const video = tracks.find((t): t is InputVideoTrack => t.isVideoTrack());
   if (!video) throw new Error('there are no pictures in it');
   const whole = await input.computeDuration().catch(() => 0);
   // From the keyframe at or before the wish, or the copy would begin with a broken picture.
-  const start = await new EncodedPacketSink(video).getKeyPacket(Math.max(work.fromSeconds ?? 0, 0));
-  const from = work.fromSeconds === null ? 0 : (start?.timestamp ?? 0);
-  const until = work.toSeconds ?? Infinity;
+  const start = await new EncodedPacketSink(video).getKeyPacket(Math.max(way.fromSeconds ?? 0, 0));
+  const from = way.fromSeconds === null ? 0 : (start?.timestamp ?? 0);
+  const until = way.toSeconds ?? Infinity;
   const seconds = Math.max(0, Math.min(until, whole) - from);
   const output = new Output({
-    format: work.to === 'mp4' ? new Mp4OutputFormat({ fastStart: 'reserve' }) : new MkvOutputFormat(),
-    target: new FilePathTarget(work.file),
+    format: way.to === 'mp4' ? new Mp4OutputFormat({ fastStart: 'reserve' }) : new MkvOutputFormat(),
+    target: new FilePathTarget(way.file),
   });
   const lanes: Lane[] = [];
   for (const track of tracks) {
@@ -121,8 +144,7 @@ async function copyAny(): Promise<{ expected: Expected[]; seconds: number }> {
       next.expected.add(packet.data, (packet.timestamp - from) * 1000);
     }
     next.next = (await next.packets.next()).value ?? null;
-    if (done % TELL_EVERY === 0 && seconds > 0)
-      tell({ type: 'progress', share: (COPIED * (packet.timestamp - from)) / seconds });
+    if (done % TELL_EVERY === 0 && seconds > 0) way.progress((packet.timestamp - from) / seconds);
   }
   await output.finalize();
   input.dispose();
@@ -180,8 +202,57 @@ async function prove(expected: readonly Expected[], seconds: number): Promise<vo
   copy.dispose();
 }
 
+/** Which of a file's sounds are in Opus, counted from 0. */
+async function opusSounds(file: string): Promise<number[]> {
+  const input = new Input({ source: new FilePathSource(file), formats: ALL_FORMATS });
+  const sounds = await input.getAudioTracks();
+  input.dispose();
+  return sounds.flatMap(({ codec }, i) => (codec === 'opus' ? [i] : []));
+}
+
+/** A copy in which editors find AAC on every track: the range by itself first, then the sound, then the container. */
+async function copyForEditors(opus: readonly number[]): Promise<Copied> {
+  const [part, sound] = [work.file + PARTS.range, work.file + PARTS.sound];
+  const share = (from: number, to: number) => (of: number) =>
+    tell({ type: 'progress', share: (from + of * (to - from)) * COPIED });
+  const ranged = work.fromSeconds !== null || work.toSeconds !== null;
+  try {
+    if (ranged) await copyAny({ ...work, file: part, to: 'mkv', progress: share(0, 0.1) });
+    const input = ranged ? part : work.from;
+    const seconds = await lengthOf(input);
+    const args = ['-i', input, '-map', '0', '-c', 'copy'];
+    for (const i of opus)
+      args.push(`-filter:a:${i}`, SOUND_FILTER, `-c:a:${i}`, 'aac', `-b:a:${i}`, `${TRACK_KBPS}k`);
+    const told = share(0.1, 0.8);
+    const started = (pid: number) => tell({ type: 'helper', pid });
+    for await (const of of runFfmpeg([...args, '-f', 'matroska', sound], { seconds, started })) told(of);
+    // Its number may be another program's from now on.
+    tell({ type: 'helper', pid: null });
+    const way: Way = { ...WHOLE, from: sound, file: work.file, to: 'mp4', progress: share(0.8, 1) };
+    return copyFast(way) ?? (await copyAny(way));
+  } finally {
+    for (const file of [part, sound]) rmSync(file, { force: true });
+  }
+}
+
+async function lengthOf(file: string): Promise<number> {
+  const input = new Input({ source: new FilePathSource(file), formats: ALL_FORMATS });
+  try {
+    return await input.computeDuration();
+  } finally {
+    input.dispose();
+  }
+}
+
+async function copied(): Promise<Copied> {
+  const opus = work.to === 'mp4' ? await opusSounds(work.from) : [];
+  if (opus.length > 0) return copyForEditors(opus);
+  const way: Way = { ...work, progress: (share) => tell({ type: 'progress', share: share * COPIED }) };
+  return copyFast(way) ?? (await copyAny(way));
+}
+
 async function main(): Promise<void> {
-  const { expected, seconds } = copyFast() ?? (await copyAny());
+  const { expected, seconds } = await copied();
   await prove(expected, seconds);
   tell({ type: 'done', seconds, bytes: statSync(work.file).size });
 }

@@ -6,21 +6,8 @@ import { Fault } from '../../core/fault';
 import type { VaultJob } from '../../protocol/vault';
 import type { LateWrites } from '../db/late-writes';
 import type { Log } from '../log';
+import { PARTS, type FromRewrap, type RewrapWork } from './rewrap-orders';
 import type { RecordingFacts, RecordingRepository } from './recording-repository';
-
-export interface RewrapWork {
-  from: string;
-  /** Where the copy is written; it gets its name when it is proven. */
-  file: string;
-  to: 'mp4' | 'mkv';
-  fromSeconds: number | null;
-  toSeconds: number | null;
-}
-
-export type FromRewrap =
-  | { type: 'progress'; share: number }
-  | { type: 'done'; seconds: number; bytes: number }
-  | { type: 'failed'; message: string };
 
 /** Finished jobs that are still shown. */
 const KEEP_DONE = 20;
@@ -32,6 +19,7 @@ const MAX_WAITING = 500;
 export class VaultJobs {
   readonly jobs: VaultJob[] = [];
   #worker: Worker | null = null;
+  #helper: number | null = null;
   #closed = false;
 
   constructor(
@@ -80,7 +68,7 @@ export class VaultJobs {
   cancel(id: string): void {
     const job = this.jobs.find((j) => j.id === id);
     if (!job) return;
-    if (job.state === 'running') void this.#worker?.terminate();
+    if (job.state === 'running') this.#endWork();
     if (job.state === 'running' || job.state === 'waiting') job.state = 'cancelled';
     this.options.changed();
   }
@@ -88,7 +76,21 @@ export class VaultJobs {
   close(): void {
     this.#closed = true;
     for (const job of this.jobs) if (job.state === 'waiting') job.state = 'cancelled';
+    this.#endWork();
+  }
+
+  #endWork(): void {
     void this.#worker?.terminate();
+    this.#endHelper();
+  }
+
+  #endHelper(): void {
+    try {
+      if (this.#helper !== null) process.kill(this.#helper, 'SIGKILL');
+    } catch {
+      // It has ended by itself.
+    }
+    this.#helper = null;
   }
 
   #next(): void {
@@ -115,7 +117,9 @@ export class VaultJobs {
       job.message = message;
     };
     const finish = () => {
-      rmSync(file, { force: true });
+      // Of a thread that was cut off.
+      this.#endHelper();
+      for (const end of ['', ...Object.values(PARTS)]) rmSync(file + end, { force: true });
       this.#worker = null;
       while (this.jobs.length > KEEP_DONE && !['waiting', 'running'].includes(this.jobs[0].state))
         this.jobs.shift();
@@ -137,6 +141,11 @@ export class VaultJobs {
     const work: RewrapWork = { from, file, to, fromSeconds, toSeconds };
     this.#worker = new Worker(script, { workerData: work });
     this.#worker.on('message', (message: FromRewrap) => {
+      if (message.type === 'helper') {
+        this.#helper = message.pid;
+        if (job.state !== 'running') this.#endHelper();
+        return;
+      }
       if (job.state !== 'running') return;
       if (message.type === 'progress') {
         job.progress = Math.max(job.progress, Math.min(0.99, message.share));

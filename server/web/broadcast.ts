@@ -131,6 +131,10 @@ export class Broadcast {
     const show = recordsOf(document, 'show')[0];
     const { record, lookback } = show?.delivery ?? START_DELIVERY;
     const recorded = purpose === 'lookBack' ? [] : record.frames;
+    const sent = planInUse(document)?.frames ?? {};
+    const tracksIn = (['wide', 'tall', 'clean'] as const).find(
+      (picture) => recorded.includes(picture) && sent[picture === 'clean' ? 'wide' : picture],
+    );
     const order = {
       sessionId: randomUUID(),
       ticket: randomBytes(24).toString('base64url'),
@@ -141,6 +145,7 @@ export class Broadcast {
         splitMinutes: record.splitMinutes,
         splitMb: record.splitMb,
         pattern: record.pattern.replaceAll('{show}', (show?.name ?? '').replace(/[/\\:*?"<>|]/g, ' ')),
+        ...(tracksIn && { tracksIn }),
       },
       lookbackSeconds: lookback.on || purpose === 'lookBack' ? lookback.seconds : 0,
       adaptive: planInUse(document)?.adaptive ?? true,

@@ -1,16 +1,17 @@
 /** Whole programmes on driven time: both frames, six tracks, clips, sync, and what the relay makes of a desk that goes away. */
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import type { Browser } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { PLAIN_INPUT, type AnyRecord, type ChannelRecord, PLAIN_CHANNEL } from '../../core/show/records';
 import { sampleInput, sampleLayer, sampleScene, sampleShow } from '../../core/show/sample-show';
-import { analyse, decodesCleanly, syncOffsets } from '../../scripts/lib/analyse.mjs';
+import { analyse, beeps, decodesCleanly, syncOffsets } from '../../scripts/lib/analyse.mjs';
 import { launchBrowser } from '../../scripts/lib/browser.mjs';
 import { Driven, DrivenRelay, SMALL_PLAN } from '../lib/driven';
 import { marksOf } from '../lib/moving-mark';
+import { rewrap } from '../lib/rewrap';
 import { ffmpeg, meanDb } from '../lib/sound-files';
 
 const FPS = 15;
@@ -47,6 +48,10 @@ const red: AnyRecord[] = [
   }),
 ];
 
+const ffprobe = (file: string, entries: string) =>
+  String(spawnSync('ffprobe', ['-v', 'error', '-of', 'csv=p=0', '-show_entries', entries, file]).stdout);
+const soundsIn = (file: string) => ffprobe(file, 'stream=codec_type').match(/audio/g)?.length;
+
 test('six named tracks lie whole in one recording; sound and picture of the clapper come together', async () => {
   const names = ['Voices', 'Game', 'Music', 'Call', 'Effects'];
   const { files, report } = await driven.record({
@@ -68,19 +73,53 @@ test('six named tracks lie whole in one recording; sound and picture of the clap
     '-v error -select_streams a -show_streams -count_packets -of json'.split(' ').concat(files.wide!),
   );
   const { streams } = JSON.parse(String(probe.stdout)) as {
-    streams: { tags?: { title?: string }; nb_read_packets: string }[];
+    streams: { codec_name: string; tags?: { title?: string }; nb_read_packets: string }[];
   };
   expect(streams.map((s) => s.tags?.title)).toEqual(['Programme', ...names]);
-  const packets = streams.map((s) => Number(s.nb_read_packets));
-  expect(packets[0]).toBeGreaterThan(9 * 40);
-  for (const count of packets) expect(Math.abs(packets[0] - count)).toBeLessThanOrEqual(2);
+  expect(streams.map((s) => s.codec_name)).toEqual(['aac', ...names.map(() => 'opus')]);
+  const seconds = streams.map(({ codec_name, nb_read_packets }) =>
+    codec_name === 'opus' ? Number(nb_read_packets) * 0.06 : (Number(nb_read_packets) * 1024) / 48_000,
+  );
+  expect(seconds[0]).toBeGreaterThan(8.5);
+  for (const length of seconds) expect(Math.abs(seconds[0] - length)).toBeLessThan(0.15);
   expect(meanDb(files.wide!, { track: 1 })).toBeGreaterThan(-45);
   expect(meanDb(files.wide!, { track: 5 })).toBeGreaterThan(-45);
   expect(meanDb(files.wide!, { track: 3 })).toBeLessThan(-85);
   // A flash can be as late as one frame: the beep is on the sample, the picture on the grid.
-  const offsets = syncOffsets(files.wide!).map(({ ms }) => ms);
-  expect(offsets.length).toBeGreaterThan(2);
-  for (const ms of offsets) expect(Math.abs(ms + 500 / FPS)).toBeLessThan(500 / FPS + 5);
+  for (const track of [0, 2]) {
+    const offsets = syncOffsets(files.wide!, track).map(({ ms }) => ms);
+    expect(offsets.length).toBeGreaterThan(2);
+    for (const ms of offsets) expect(Math.abs(ms + 500 / FPS)).toBeLessThan(500 / FPS + 5);
+  }
+  // The same sound lies at the same sample, whoever encoded it.
+  const [programme, voices] = [0, 2].map((track) => beeps(files.wide!, track));
+  expect(voices).toHaveLength(programme.length);
+  for (const [i, at] of programme.entries()) expect(Math.abs(at - voices[i])).toBeLessThan(0.003);
+
+  // Editors want AAC: the copy has it on every track, and everything lies where it did.
+  const copies = path.join(folder, 'editors');
+  mkdirSync(copies);
+  for (const [name, range, from, length] of [
+    ['whole.mp4', {}, 0, analyse(files.wide!).seconds],
+    ['part.mp4', { fromSeconds: 3, toSeconds: 7 }, 2, 5],
+  ] as const) {
+    const file = path.join(copies, name);
+    expect(await rewrap({ from: files.wide!, file, to: 'mp4', ...range })).toMatchObject({ type: 'done' });
+    const facts = ffprobe(file, 'stream=codec_name:stream_tags=handler_name');
+    expect(facts.match(/h264|aac|opus/g)).toEqual(['h264', ...Array<string>(6).fill('aac')]);
+    for (const track of ['Programme', ...names]) expect(facts).toContain(track);
+    expect(decodesCleanly(file)).toEqual({ clean: true, complaints: '' });
+    expect(Math.abs(analyse(file).seconds - length)).toBeLessThan(0.1);
+    for (const track of [0, 2]) {
+      const wanted = programme.map((at) => at - from).filter((at) => at > 0.1 && at < length - 0.2);
+      const got = beeps(file, track);
+      expect(wanted.length).toBeGreaterThan(1);
+      for (const at of wanted)
+        expect([name, track, at, got.some((s) => Math.abs(s - at) < 0.004)]).toEqual([name, track, at, true]);
+    }
+  }
+  // Nothing is left of the way to it.
+  expect(readdirSync(copies).sort()).toEqual(['part.mp4', 'whole.mp4']);
 });
 
 test('both frames are made of the same moments, with the same sound, on the grid', async () => {
@@ -88,9 +127,15 @@ test('both frames are made of the same moments, with the same sound, on the grid
   const { files } = await driven.record({
     records: [sampleShow, ...red],
     sceneId: 'talk',
-    plan: { ...SMALL_PLAN, frames: { wide, tall: { ...wide!, width: 180, height: 320 } } },
+    plan: {
+      ...SMALL_PLAN,
+      tracks: [{ track: 2, name: 'Voices' }],
+      frames: { wide, tall: { ...wide!, width: 180, height: 320 } },
+    },
     seconds: 5,
   });
+  // Tracks are the same whatever the picture: they lie in one of the recordings.
+  expect([files.wide!, files.tall!].map((file) => soundsIn(file))).toEqual([2, 1]);
   for (const [file, width, height] of [
     [files.wide!, 320, 180],
     [files.tall!, 180, 320],

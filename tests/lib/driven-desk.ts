@@ -187,7 +187,8 @@ class DrivenDesk {
   async encode({ frames, audioKbps, tracks }: DrivenPlan): Promise<void> {
     const sound = this.#port('sound');
     const onLost = (blocks: number) => void (this.#fault = `${blocks} blocks of sound were lost`);
-    const options = { sound: this.#memory, kbps: audioKbps, port: sound, tracks, onLost };
+    const onFailure = (message: string) => void (this.#fault = message);
+    const options = { sound: this.#memory, kbps: audioKbps, port: sound, tracks, onLost, onFailure };
     this.#sound = await SoundEncoder.open(this.clock, options);
     // Sound first: a relay begins with the first keyframe after the configuration of both.
     const heard = () =>
@@ -329,7 +330,7 @@ class DrivenDesk {
         `${this.#stage.encoding} pictures in encoders; decoders ${this.#stage.caughtUp ? 'ready' : 'behind'}`,
       () => this.#stage.encoding === 0 && this.#stage.caughtUp,
     );
-    if (this.#sound) while (await this.#sound.encodeNext());
+    if (this.#sound) await this.#encodeSound(this.#sound);
     await turn();
     this.#look();
   }
@@ -346,8 +347,13 @@ class DrivenDesk {
     for (let i = 0; i < seconds * 50; i++) {
       this.clock.advance(20);
       this.#renderSound();
-      while (await this.#sound!.encodeNext());
+      await this.#encodeSound(this.#sound!);
     }
+  }
+
+  async #encodeSound(sound: SoundEncoder): Promise<void> {
+    while (await sound.encodeNext());
+    await until('the recording tracks', () => sound.pending === 0);
   }
 
   #renderSound(): void {

@@ -11,12 +11,10 @@ import {
 } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import { Worker } from 'node:worker_threads';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { analyse, decodesCleanly } from '../../scripts/lib/analyse.mjs';
-import type { FromRewrap, RewrapWork } from '../../server/vault/vault-jobs';
+import { rewrap } from '../lib/rewrap';
 
-const SCRIPT = path.resolve(import.meta.dirname, '../../build/server/rewrap.mjs');
 let folder: string;
 const at = (name: string) => path.join(folder, name);
 
@@ -35,17 +33,6 @@ function samples(file: string, stream: string): { sums: string[]; seconds: numbe
   const base = Number(/#tb 0: 1\/(\d+)/.exec(lines.join('\n'))?.[1]);
   const rows = lines.filter((l) => l && !l.startsWith('#')).map((l) => l.split(',').map((f) => f.trim()));
   return { sums: rows.map((r) => r.at(-1)!), seconds: rows.map((r) => Number(r[2]) / base) };
-}
-
-function rewrap(part: Pick<RewrapWork, 'from' | 'file' | 'to'> & Partial<RewrapWork>): Promise<FromRewrap> {
-  return new Promise((resolve, reject) => {
-    const work: RewrapWork = { fromSeconds: null, toSeconds: null, ...part };
-    const worker = new Worker(SCRIPT, { workerData: work });
-    worker.on('error', reject);
-    worker.on('message', (message: FromRewrap) => {
-      if (message.type !== 'progress') resolve(message);
-    });
-  });
 }
 
 beforeAll(() => {
