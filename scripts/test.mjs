@@ -8,7 +8,7 @@ import { ensurePrograms } from './lib/debian.mjs';
 import { longTestsLine } from './lib/long-tests.mjs';
 import { checkNode, ensureBuild, ensureNative, ensurePackageFiles, fail, root } from './lib/prepare.mjs';
 import { countSecondTries } from './lib/second-tries.mjs';
-import { testLanes, TIMES_FILE } from './lib/test-lanes.mjs';
+import { testLanes, TIMES_FILE, WAITING_AT_ONCE } from './lib/test-lanes.mjs';
 import { machineTime, timesTable } from './lib/test-times.mjs';
 
 checkNode();
@@ -176,7 +176,12 @@ await Promise.all([
     if (await ready()) await driven('studios that send', lanes.live);
   }),
   pages[1].then(async () => {
-    if (await ready()) await driven('what mostly waits', lanes.waiting);
+    if (!(await ready())) return;
+    await driven('what mostly waits', [
+      ...['--fileParallelism', `--maxWorkers=${WAITING_AT_ONCE}`],
+      ...lanes.waiting,
+    ]);
+    await driven('pages beside a studio that sends', lanes.beside);
   }),
 ]);
 

@@ -1,5 +1,5 @@
-// Which tests run beside which. Two cores carry one studio that sends and what mostly waits, or two pages that do not send;
-// two studios that send starve each other, and then say nothing of the product.
+// Which tests run beside which. Two cores carry two pages that do not send, or one studio that sends and beside it such a
+// page or what mostly waits; two studios that send starve each other, and then say nothing of the product.
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { root } from './prepare.mjs';
@@ -17,6 +17,9 @@ const LIVE = [
 ];
 /** Sound is played and listened to in its own time, by a page that is hardly drawn. */
 const LISTENING = ['tests/e2e/microphone.test.ts'];
+
+/** Who mostly waits needs little of the processor. */
+export const WAITING_AT_ONCE = 2;
 
 /** By `npm test -- --keep-times`: what each part and each file took, in seconds. */
 export const TIMES_FILE = path.join(root, 'tests/times.json');
@@ -48,11 +51,31 @@ export function share(files, begun, seconds = secondsOf) {
 
 /** What the parts before take, seconds, as far as it was kept. */
 const partSeconds = (names) => names.reduce((sum, name) => sum + (times.parts[name] ?? 0), 0);
+const sum = (files, seconds) => files.reduce((total, file) => total + seconds(file), 0);
+
+/**
+ * Takes as many files as fit into so many seconds, the longest first.
+ *
+ * @param {string[]} files
+ * @param {number} room seconds
+ * @returns {string[]}
+ */
+export function fitting(files, room, seconds = secondsOf) {
+  let left = room;
+  return [...files]
+    .sort((a, b) => seconds(b) - seconds(a) || a.localeCompare(b))
+    .filter((file) => {
+      if (seconds(file) > left) return false;
+      left -= seconds(file);
+      return true;
+    });
+}
 
 /**
  * @param {string[]} first parts that the first lane does before its pages
  * @param {string[]} second parts that the second lane does before its pages
- * @returns {{ pages: string[][], live: string[], waiting: string[] }} files: pages for two lanes, what is alone, what is beside it
+ * @returns {{ pages: string[][], live: string[], waiting: string[], beside: string[] }} files: pages for two lanes, what
+ *   sends, what waits beside it two at a time, and pages that come beside it after those
  */
 export function testLanes(first, second) {
   const all = ['e2e', 'driven', 'peers', 'soak'].flatMap((folder) =>
@@ -61,11 +84,18 @@ export function testLanes(first, second) {
       .map((name) => `tests/${folder}/${name}`),
   );
   const live = all.filter((file) => LIVE.includes(file));
-  const waiting = all.filter((file) => /^tests\/(peers|soak)\//.test(file) || LISTENING.includes(file));
-  const pages = all.filter((file) => !LIVE.includes(file) && !waiting.includes(file));
+  const waiting = all.filter(
+    (file) => !LIVE.includes(file) && (/^tests\/(peers|soak)\//.test(file) || LISTENING.includes(file)),
+  );
+  const pages = all.filter((file) => !live.includes(file) && !waiting.includes(file));
+  const beside = fitting(pages, sum(live, secondsOf) - sum(waiting, secondsOf) / WAITING_AT_ONCE);
   return {
-    pages: share(pages, [partSeconds(first), partSeconds(second)]),
+    pages: share(
+      pages.filter((file) => !beside.includes(file)),
+      [partSeconds(first), partSeconds(second)],
+    ),
     live,
-    waiting: waiting.filter((file) => !LIVE.includes(file)),
+    waiting,
+    beside,
   };
 }

@@ -59,7 +59,7 @@ async function rulesToBeToldApart(): Promise<void> {
     (await rules()).map((rule, i) => ({
       ...rule,
       // Long where a test is to end it by hand: until then it must not have gone by itself.
-      seconds: BY_HAND.includes(rule.id) ? 30 : 2,
+      seconds: BY_HAND.includes(rule.id) ? 30 : 1,
       sound: null,
       motionSeconds: 0,
       coolDownSeconds: 0,

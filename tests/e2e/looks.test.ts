@@ -3,11 +3,16 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { StudioFixture, SELDOM } from '../lib/studio-fixture';
+import { goTo, StudioFixture, SELDOM } from '../lib/studio-fixture';
 import { pause } from '../lib/waits';
 
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 const PLACES = ['stage', 'sound', 'audience', 'delivery', 'air', 'vault'] as const;
+const SIZES: readonly [number, number][] = [
+  [1024, 768],
+  [2560, 1440],
+  [1280, 800],
+];
 
 let fixture: StudioFixture;
 let page: Page;
@@ -54,10 +59,16 @@ async function looksWell(): Promise<void> {
   expect(sideways).toEqual([]);
 }
 
-describe.each(['dark', 'light'])('%s theme', (theme) => {
-  test.each(PLACES)('%s', async (place) => {
-    await page.goto(`${fixture.api}/${place}`);
-    await page.getByRole('navigation', { name: 'Places' }).waitFor();
+/** What a place looks like follows its width when the page has had time for it. */
+async function sized(width: number, height: number): Promise<void> {
+  await page.setViewportSize({ width, height });
+  await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve))));
+}
+
+describe.each(PLACES)('%s', (place) => {
+  beforeAll(() => goTo(page, place === 'air' ? 'On air' : place[0].toUpperCase() + place.slice(1)));
+
+  test.each(['dark', 'light'])('%s theme', async (theme) => {
     const now = await page.evaluate(() => document.documentElement.dataset.theme ?? 'dark');
     if (now !== theme) await page.getByRole('button', { name: /theme \(/ }).click();
     await pause(600);
@@ -65,27 +76,27 @@ describe.each(['dark', 'light'])('%s theme', (theme) => {
     if (place !== 'audience') return;
     await page.getByRole('button', { name: /^Donation from 50/ }).click();
     await looksWell();
-    for (const part of ['Goals', 'What is shown', 'Where it comes from']) {
+    for (const part of ['Goals', 'What is shown', 'Where it comes from', 'Alerts']) {
       await page.getByRole('radio', { name: part, exact: true }).click();
       await looksWell();
     }
   });
+
+  test.each(SIZES)('%d × %d: the window does not scroll and the live button is there', async (...size) => {
+    await sized(...size);
+    const button = page.getByRole('button', { name: 'Go live', exact: true });
+    const box = (await button.boundingBox())!;
+    expect(box.x + box.width).toBeLessThanOrEqual(size[0]);
+    expect(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true);
+  });
 });
 
-describe.each([
-  [1024, 768],
-  [1280, 800],
-  [2560, 1440],
-])('%d × %d', (width, height) => {
-  test('the window does not scroll and the live button is there', async () => {
-    await page.setViewportSize({ width, height });
-    for (const place of PLACES) {
-      await page.goto(`${fixture.api}/${place}`);
-      const button = page.getByRole('button', { name: 'Go live', exact: true });
-      await button.waitFor();
-      const box = (await button.boundingBox())!;
-      expect(box.x + box.width).toBeLessThanOrEqual(width);
-      expect(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true);
-    }
-  });
+test('an address of a place opens it, in the theme that was chosen last', async () => {
+  await sized(1280, 800);
+  for (const place of ['vault', 'delivery']) {
+    await page.goto(`${fixture.api}/${place}`);
+    await page.getByRole('button', { name: 'Go live', exact: true }).waitFor();
+    expect(await page.evaluate(() => document.documentElement.dataset.theme)).toBe('light');
+    await looksWell();
+  }
 });
