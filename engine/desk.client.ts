@@ -5,6 +5,7 @@ import { changesBetween, recordsOf, type ShowDocument } from '../core/show/docum
 import { inputsNeeded } from '../core/show/inputs-shown';
 import type { Encode, EncodeId } from '../core/delivery/encodes';
 import { planInUse } from '../core/delivery/live-plan';
+import { encodeDiffers, type Encoding } from '../core/delivery/plan-steps';
 import {
   FRAME_NAMES,
   type AnyRecord,
@@ -71,6 +72,8 @@ export interface DeskSnapshot {
   /** What went wrong in the engine, newest last; for the user. */
   faults: readonly string[];
   live: boolean;
+  /** What is encoded, and how; empty off air. */
+  encodes: ReadonlyMap<EncodeId, EncodePlan>;
 }
 
 const MAX_FAULTS = 5;
@@ -93,9 +96,6 @@ export class Desk {
   #editSceneId: string | null = null;
   #musicEndsAtMs: number | null = null;
   #session: string | null = null;
-  readonly #encoding = new Set<EncodeId>();
-  /** Pictures a second of the running broadcast: a plan that is changed meanwhile counts from the next one. */
-  #liveFps = 30;
   readonly #told = new Map<string, LayerRecord>();
   /** Clips that are to bring on the next scene have run out. */
   onClipsEnded: (inputId: string) => void = () => {};
@@ -136,6 +136,7 @@ export class Desk {
       onAirPoseId: null,
       faults: [],
       live: false,
+      encodes: new Map(),
     };
     this.#devices = new CaptureDevices(
       (inputId, frames) => this.#say({ type: 'track', inputId, frames }, [frames as unknown as Transferable]),
@@ -306,16 +307,16 @@ export class Desk {
     sessionId: string;
     ticket: string;
     encodes: readonly Encode[];
+    encoding: Encoding;
   }): Promise<void> {
     if (this.#session === session.sessionId) return;
     const plan = this.#plan();
     if (!plan) throw new Error('There is no delivery plan: add one in Delivery.');
     await this.#sound.resume();
     if (this.#sound.state === 'failed') throw new Error(this.#sound.message);
-    const encodes = await encodePlans(plan, session.encodes);
+    const encodes = await encodePlans(session.encoding, session.encodes);
     if (encodes.length === 0) throw new Error('The plan sends no frame: give one a size in Delivery.');
     this.#session = session.sessionId;
-    this.#liveFps = plan.fps;
     this.#sayUplink({ type: 'start' });
     this.#sayUplink({
       type: 'session',
@@ -340,25 +341,56 @@ export class Desk {
   }
 
   #encode(encode: EncodeId, plan: EncodePlan): void {
-    if (this.#encoding.has(encode)) return;
-    this.#encoding.add(encode);
+    if (this.#encodes.has(encode)) return;
+    this.#setEncodes([[encode, plan]]);
     const pictures = new MessageChannel();
     this.#sayUplink({ type: 'port', of: encode, port: pictures.port2 }, [pictures.port2]);
     this.#say({ type: 'encode', encode, plan, port: pictures.port1 }, [pictures.port1]);
   }
 
   /**
-   * A destination that wants something else was switched on while live: it is made from now on.
-   * @throws Error with words for the user when this browser cannot
+   * Encodes what the broadcast is to send by now: what a destination that was switched on wants beside it, and what was
+   * changed, from the next keyframe on in the same stream.
+   * @throws Error with words for the user when this browser cannot; everything goes on as before then
    */
-  async encodeMore(wanted: readonly Encode[]): Promise<void> {
-    const plan = this.#plan();
+  async follow({
+    encodes: wanted,
+    encoding,
+  }: {
+    encodes: readonly Encode[];
+    encoding: Encoding;
+  }): Promise<void> {
     const session = this.#session;
-    if (!plan || session === null) return;
-    const missing = wanted.filter(({ id }) => !this.#encoding.has(id));
-    const encodes = await encodePlans({ ...plan, fps: this.#liveFps }, missing);
+    if (session === null) return;
+    const encodes = await encodePlans(encoding, wanted);
     if (this.#session !== session) return;
-    for (const { encode, plan: of } of encodes) this.#encode(encode, of);
+    const changed = encodes.filter(({ encode, plan }) => {
+      const now = this.#encodes.get(encode);
+      return now && encodeDiffers(plan, now);
+    });
+    if (changed.length > 0) this.#changeEncodes(changed, encoding.fps);
+    for (const { encode, plan } of encodes) this.#encode(encode, plan);
+  }
+
+  #changeEncodes(changed: readonly { encode: EncodeId; plan: EncodePlan }[], fps: number): void {
+    this.#setEncodes(changed.map(({ encode, plan }) => [encode, plan]));
+    const encodes = changed.map((one) => {
+      const { port1, port2 } = new MessageChannel();
+      this.#sayUplink({ type: 'port', of: one.encode, port: port2, takesOver: true }, [port2]);
+      return { ...one, port: port1 };
+    });
+    this.#say(
+      { type: 'change', fps, encodes },
+      encodes.map(({ port }) => port),
+    );
+  }
+
+  get #encodes(): ReadonlyMap<EncodeId, EncodePlan> {
+    return this.#snapshot.encodes;
+  }
+
+  #setEncodes(changed: readonly (readonly [EncodeId, EncodePlan])[]): void {
+    this.#change({ encodes: new Map([...this.#encodes, ...changed]) });
   }
 
   /** The next pictures of a frame, as they are before encoding, on a port; null after the last. */
@@ -371,12 +403,11 @@ export class Desk {
   endLive(): void {
     if (this.#session === null) return;
     this.#session = null;
-    this.#encoding.clear();
     this.#say({ type: 'stopEncode' });
     this.#sending?.soundEncoder.postMessage({ type: 'stop' } satisfies ToSoundEncoder);
     this.#sayUplink({ type: 'stop' });
     this.#saySizes();
-    this.#change({ live: false });
+    this.#change({ live: false, encodes: new Map() });
   }
 
   #saySizes(): void {

@@ -1,6 +1,7 @@
 /** What pages and the web server say to each other over the bus, a WebSocket with JSON messages. */
 import Joi from 'joi';
 import { ENCODE_IDS, type Encode } from '../core/delivery/encodes';
+import type { Encoding } from '../core/delivery/plan-steps';
 import { audienceFromPageSchemas, type AudienceFromPage, type AudienceFromServer } from './audience-bus';
 import type { DeskHealth, RelayStatus } from './relay-orders';
 import type { VaultJob } from './vault';
@@ -35,6 +36,8 @@ export type BroadcastState =
       purpose: Purpose;
       /** What is encoded, and who gets it: decided by the server, so that all ends agree. */
       encodes: Encode[];
+      /** What all of them have in common. */
+      encoding: Encoding;
     }
   /** Nothing new goes out; delayed destinations still get what their viewers have not seen. */
   | { state: 'ending'; endsAtMs: number }

@@ -110,6 +110,11 @@ export type ToStage =
   | ToLiveAudience
   /** transfers `port`, on which encoded packets leave */
   | { type: 'encode'; encode: EncodeId; plan: EncodePlan; port: MessagePort }
+  /**
+   * From the next keyframe on what is encoded already is encoded so, all of it at once; transfers each `port`, on which its
+   * packets leave from then on
+   */
+  | { type: 'change'; fps: number; encodes: { encode: EncodeId; plan: EncodePlan; port: MessagePort }[] }
   /** Asks for the colour of an input's picture at a point, 0…1 each way, before it is coloured. */
   | { type: 'sample'; id: number; inputId: string; x: number; y: number }
   /** transfers `port`, on which the next pictures of a frame leave as they are, and then null */
@@ -193,8 +198,8 @@ export type FromUplinkPort = { type: 'line'; factor: number; dropToKeyframe: boo
 export type ToUplink =
   /** Begins a broadcast: ports of the one before are closed. */
   | { type: 'start' }
-  /** transfers `port`, on which an encoder's packets come */
-  | { type: 'port'; of: EncodeId | 'sound'; port: MessagePort }
+  /** transfers `port`, on which an encoder's packets come; `takesOver`: those of the one before come until then */
+  | { type: 'port'; of: EncodeId | 'sound'; port: MessagePort; takesOver?: boolean }
   | { type: 'session'; url: string; sessionId: string; ticket: string; source: string }
   | { type: 'stop' };
 

@@ -10,6 +10,8 @@ export function useBroadcastActions(): {
   mark: (words: string) => Promise<void>;
   cut: (destinationId: string, seconds: number) => Promise<void>;
   pause: (paused: boolean) => Promise<void>;
+  /** What the plan says by now is sent, from the next keyframe on. */
+  plan: () => Promise<void>;
   /** The cover by hand: viewers do not see the desk while it is on. */
   cover: (on: boolean) => Promise<void>;
 } {
@@ -44,9 +46,13 @@ export function useBroadcastActions(): {
           title,
         });
         if (!answer) return false;
-        const { seconds: kept } = answer.files[0];
+        const shown = [...new Set(answer.files.map((f) => f.frame))];
+        const parts = answer.files.filter((f) => f.frame === shown[0]);
+        const kept = parts.reduce((sum, f) => sum + f.seconds, 0);
+        // Another size or the cover came on meanwhile.
+        const files = parts.length > 1 ? `, in ${parts.length} files each,` : '';
         say(
-          `Kept the last ${Math.round(kept)} s: ${answer.files.length === 2 ? 'both frames are' : 'it is'} in the Vault.`,
+          `Kept the last ${Math.round(kept)} s: ${shown.length === 2 ? 'both frames' : 'it'}${files} ${shown.length === 2 ? 'are' : 'is'} in the Vault.`,
         );
         return true;
       },
@@ -73,6 +79,11 @@ export function useBroadcastActions(): {
       },
       pause: async (paused) => {
         await send({ intent: 'pause', paused: String(paused) });
+      },
+      plan: async () => {
+        // The server looks at the plan as it has it.
+        await store.saved();
+        await send({ intent: 'plan' });
       },
     };
   }, [showId, store, bus, say]);

@@ -1,3 +1,4 @@
+import Button from '@mui/material/Button';
 import { scaleLinear } from 'd3-scale';
 import { area, line } from 'd3-shape';
 import { useState, useSyncExternalStore } from 'react';
@@ -6,6 +7,7 @@ import { mbps } from '~/core/delivery/plan-advice';
 import { ChoiceRow } from '../studio/choice-row';
 import { Panel } from '../studio/panel';
 import { useStudio } from '../studio/studio-context';
+import { PlanDiffers, StepButtons } from './plan-change';
 
 const SPANS = { '1': 60, '5': 300, '10': 600 } as const;
 type Span = keyof typeof SPANS;
@@ -26,7 +28,7 @@ const TROUBLE: Record<Cause, (s: HealthSample) => number> = {
 };
 
 /** How the broadcast does, by cause and destination, over the last minutes, with what to do. */
-export function LiveHistory() {
+export function LiveHistory({ onPlan }: { onPlan: () => void }) {
   const { history } = useStudio();
   const samples = useSyncExternalStore(history.subscribe, history.snapshot);
   const [span, setSpan] = useState<Span>('5');
@@ -38,27 +40,36 @@ export function LiveHistory() {
       label="Health"
       title="How it does"
       aside={
-        <ChoiceRow
-          label="Span"
-          options={[
-            { value: '1', words: '1 min' },
-            { value: '5', words: '5 min' },
-            { value: '10', words: '10 min' },
-          ]}
-          value={span}
-          onChange={setSpan}
-        />
+        <div style={{ display: 'flex', gap: 8 }}>
+          <Button onClick={onPlan} sx={{ bgcolor: 'var(--raised)' }}>
+            The plan
+          </Button>
+          <ChoiceRow
+            label="Span"
+            options={[
+              { value: '1', words: '1 min' },
+              { value: '5', words: '5 min' },
+              { value: '10', words: '10 min' },
+            ]}
+            value={span}
+            onChange={setSpan}
+          />
+        </div>
       }
       style={{ minHeight: 250, maxHeight: 330 }}
     >
+      <PlanDiffers />
       <div role="status" style={{ display: 'grid', gap: 5, marginBottom: 8, minHeight: 22 }}>
         {advice.length === 0 && (
           <span style={{ color: 'var(--moss)', fontSize: 13 }}>● Everything arrives.</span>
         )}
         {advice.slice(0, 3).map((a) => (
-          <span key={a.text} style={{ color: 'var(--rose)', fontSize: 13, lineHeight: 1.35 }}>
-            ◆ <b>{a.destination ?? CAUSE_WORDS[a.cause]}</b>: {a.text}
-          </span>
+          <div key={a.text} style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
+            <span style={{ flex: 1, color: 'var(--rose)', fontSize: 13, lineHeight: 1.35 }}>
+              ◆ <b>{a.destination ?? CAUSE_WORDS[a.cause]}</b>: {a.text}
+            </span>
+            <StepButtons steps={a.steps} />
+          </div>
         ))}
       </div>
       {CAUSES.map((cause) => (

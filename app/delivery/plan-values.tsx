@@ -12,11 +12,21 @@ import { NumberField } from '../studio/number-field';
 import { Panel } from '../studio/panel';
 import { useDocument, useStudio } from '../studio/studio-context';
 import { Toggle } from '../studio/toggle';
+import { PlanDiffers } from './plan-change';
 
 const RATES = [24, 25, 29.97, 30, 50, 59.94, 60] as const;
 
 /** What the plan means, where it goes against practice, and every value by hand. */
-export function PlanValues({ plan, encodes }: { plan: PlanRecord; encodes: readonly Encode[] }) {
+export function PlanValues({
+  plan,
+  encodes,
+  onHealth,
+}: {
+  plan: PlanRecord;
+  encodes: readonly Encode[];
+  /** While live: back to how the broadcast does. */
+  onHealth?: () => void;
+}) {
   const [byHand, setByHand] = useState(false);
   const warnings = planWarnings(plan, encodes);
   const [main] = encodes;
@@ -26,12 +36,20 @@ export function PlanValues({ plan, encodes }: { plan: PlanRecord; encodes: reado
       label="Plan"
       title={byHand ? 'Values by hand' : 'What it means'}
       aside={
-        <Button onClick={() => setByHand(!byHand)} sx={{ bgcolor: 'var(--raised)' }}>
-          {byHand ? 'What it means' : 'Set by hand'}
-        </Button>
+        <div style={{ display: 'flex', gap: 8 }}>
+          {onHealth && (
+            <Button onClick={onHealth} sx={{ bgcolor: 'var(--raised)' }}>
+              How it does
+            </Button>
+          )}
+          <Button onClick={() => setByHand(!byHand)} sx={{ bgcolor: 'var(--raised)' }}>
+            {byHand ? 'What it means' : 'Set by hand'}
+          </Button>
+        </div>
       }
-      style={{ minHeight: 232 }}
+      style={{ minHeight: onHealth ? 250 : 232, maxHeight: onHealth ? 330 : undefined }}
     >
+      {onHealth && <PlanDiffers />}
       {byHand ? (
         <Fields plan={plan} />
       ) : (

@@ -29,7 +29,7 @@ function checked<T>(schema: Joi.ObjectSchema<T>, form: FormData): T {
   return value;
 }
 
-/** intent=start | record | rehearse | lookBack | stop | finish (delayed destinations get the rest) | retry (one destination, after it refused) | keep | cut | mark | cover | pause */
+/** intent=start | record | rehearse | lookBack | stop | finish (delayed destinations get the rest) | retry (one destination, after it refused) | keep | cut | mark | cover | pause | plan (what it says by now is sent) */
 export async function action({ request, params, context }: Route.ActionArgs) {
   const studio = studioOf(context);
   const form = await request.formData();
@@ -72,6 +72,9 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       case 'pause':
         await studio.broadcast.pauseRecording(checked(schemas.pause, form).paused);
         return Response.json({ paused: true });
+      case 'plan':
+        studio.broadcast.changePlan(params.showId);
+        return Response.json({ broadcast: studio.broadcast.state });
       default:
         return Response.json({ message: 'unknown intent' }, { status: 400 });
     }

@@ -33,6 +33,7 @@ export default function Delivery() {
   const { facts, refresh } = useServerFacts();
   const checks = usePreflight(facts);
   const [side, setSide] = useState<Side>(live ? 'destinations' : 'preflight');
+  const [planShown, setPlanShown] = useState(false);
   const [opened, setOpened] = useState<string | null>(null);
   const [dialog, setDialog] = useState<'line' | 'proposal' | 'trial' | null>(null);
   // Once live, how the destinations do is worth more than the checklist.
@@ -126,7 +127,17 @@ export default function Delivery() {
             />
           )}
         </Panel>
-        {live ? <LiveHistory /> : plan && <PlanValues plan={plan} encodes={encodes} />}
+        {live && !planShown ? (
+          <LiveHistory onPlan={() => setPlanShown(true)} />
+        ) : (
+          plan && (
+            <PlanValues
+              plan={plan}
+              encodes={encodes}
+              onHealth={live ? () => setPlanShown(false) : undefined}
+            />
+          )
+        )}
       </div>
       <Panel
         label="Delivery side"

@@ -5,6 +5,7 @@ import Snackbar from '@mui/material/Snackbar';
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { Outlet } from 'react-router';
 import { transitionFor } from '~/core/motion/programme';
+import { encodeValues } from '~/core/delivery/plan-steps';
 import { findRecord, recordsOf, type ShowDocument } from '~/core/show/document';
 import { inputsOfScene, sceneAfter } from '~/core/show/inputs-shown';
 import { CUT, FADE } from '~/core/show/motion-records';
@@ -256,13 +257,14 @@ function useLive(desk: Desk | null, bus: BusClient, say: (text: string) => void)
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [desk, sessionId, broadcast.state]);
   const encodes = broadcast.state === 'on' ? broadcast.encodes : null;
-  const ids = encodes?.map((e) => e.id).join(' ') ?? '';
+  const encoding = broadcast.state === 'on' ? broadcast.encoding : null;
+  const values = encodes && encoding && JSON.stringify(encodes.map((e) => [e.id, encodeValues(encoding, e)]));
   useEffect(() => {
-    if (!desk || !encodes) return;
-    desk.encodeMore(encodes).catch((error: unknown) => {
+    if (!desk || !encodes || !encoding) return;
+    desk.follow({ encodes, encoding }).catch((error: unknown) => {
       say(error instanceof Error ? error.message : String(error));
     });
-    // Told anew every second, but only another encode is news.
+    // Told anew every second, but only another encode, or one that is made otherwise, is news.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [desk, ids]);
+  }, [desk, values]);
 }

@@ -29,6 +29,7 @@ export type EveningMoment =
   | { kind: 'clip'; file: string; seconds: number }
   | { kind: 'recording'; message: string }
   | { kind: 'announced'; message: string }
+  | { kind: 'plan'; message: string }
   | EveningSample;
 
 export interface TimedMoment {
@@ -110,6 +111,7 @@ export function momentWords(moment: EveningMoment): string {
     case 'recording':
       return moment.message;
     case 'announced':
+    case 'plan':
       return moment.message;
     case 'sample':
       return `${moment.fps} fps, ${moment.kbps} kbps`;

@@ -136,3 +136,35 @@ test('packets put aside come back as they were; damaged ones are refused', () =>
   for (const length of [1, 19, bytes.length - 1])
     expect(() => packetsFromBytes(bytes.subarray(0, length))).toThrow(/damaged/);
 });
+
+test('a stretch over other headers is told in parts, each with headers of one kind', () => {
+  const ring = new GroupRing<number>(60 * SECOND, 1e9, new MemoryStore());
+  const add = (second: number, headers: number, keyframe = true) =>
+    ring.add({
+      ...{ track: 'video', keyframe, timestampUs: second * SECOND, durationUs: SECOND },
+      ...{ payload: new Uint8Array(10), headers },
+    });
+  for (const [second, headers] of [
+    [0, 0],
+    [2, 0],
+    [4, 1],
+    [6, 1],
+    [8, 0],
+  ]) {
+    add(second, headers);
+    add(second + 1, headers, false);
+  }
+  expect(ring.runs(0, Infinity)).toEqual([
+    { headers: 0, fromUs: 0, toUs: 4 * SECOND },
+    { headers: 1, fromUs: 4 * SECOND, toUs: 8 * SECOND },
+    { headers: 0, fromUs: 8 * SECOND, toUs: Infinity },
+  ]);
+  // From the keyframe before the wish, and no further than the wish.
+  expect(ring.runs(5 * SECOND, 7 * SECOND)).toEqual([{ headers: 1, fromUs: 4 * SECOND, toUs: 7 * SECOND }]);
+  for (const { headers, fromUs, toUs } of ring.runs(0, 10 * SECOND)) {
+    const packets = [...ring.range(fromUs, toUs)];
+    expect(packets[0]).toMatchObject({ keyframe: true, timestampUs: fromUs });
+    expect(packets.every((packet) => packet.headers === headers)).toBe(true);
+  }
+  expect(new GroupRing<number>(SECOND, 1e9, new MemoryStore()).runs(0, 1)).toEqual([]);
+});

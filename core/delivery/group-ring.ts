@@ -15,6 +15,8 @@ export interface GroupStore<Ref> {
 interface Group<Ref> {
   startUs: number;
   endUs: number;
+  /** Of its pictures. */
+  headers: number;
   bytes: number;
   packets: RingPacket[] | null;
   ref: Ref | null;
@@ -61,7 +63,8 @@ export class GroupRing<Ref> {
     let last = this.#groups.at(-1);
     if (opens || !last) {
       if (!opens) return; // nothing can be shown before the first keyframe
-      last = { startUs: packet.timestampUs, endUs: packet.timestampUs, bytes: 0, packets: [], ref: null };
+      const { timestampUs, headers } = packet;
+      last = { startUs: timestampUs, endUs: timestampUs, headers, bytes: 0, packets: [], ref: null };
       this.#groups.push(last);
       this.#shrink();
     }
@@ -85,6 +88,26 @@ export class GroupRing<Ref> {
       for (const packet of this.#packetsOf(next)) if (packet.timestampUs < toUs) yield packet;
       next = this.#groups.find((g) => g.startUs > startUs) as Group<Ref>;
     }
+  }
+
+  /**
+   * The stretches of one kind of headers each between two moments, from the keyframe at or before the first: a file can hold
+   * one of them.
+   */
+  runs(fromUs: number, toUs: number): { headers: number; fromUs: number; toUs: number }[] {
+    const runs: { headers: number; fromUs: number; toUs: number }[] = [];
+    const first = Math.max(
+      0,
+      this.#groups.findLastIndex((g) => g.startUs <= fromUs),
+    );
+    for (const { startUs, headers } of this.#groups.slice(first)) {
+      if (startUs >= toUs) break;
+      const last = runs.at(-1);
+      if (last?.headers === headers) continue;
+      if (last) last.toUs = startUs;
+      runs.push({ headers, fromUs: startUs, toUs });
+    }
+    return runs;
   }
 
   /** Packets of the group that begins at or last before `us`; null when there is none. */

@@ -49,6 +49,17 @@ test('one slow destination is its own trouble, all of them are the line', () => 
   expect(both.map((a) => a.cause)).toEqual(['line', 'line']);
 });
 
+test('what helps comes with it, as changes of the plan', () => {
+  const steps = (more: Partial<HealthSample>) => adviseHealth(seconds(more)).map((a) => a.steps);
+  expect(steps({ skipped: 2 })).toEqual([['fewerFrames', 'smaller']]);
+  expect(steps({ encoderBusy: 3 })).toEqual([['fewerFrames', 'quick', 'smaller']]);
+  expect(steps({ leftOut: 3 })).toEqual([['higherRate', 'smaller']]);
+  expect(steps({ share: 0.4 })).toEqual([['lowerRate', 'smaller']]);
+  // One destination is no reason to change what all others get.
+  const [larch, cairn] = good.destinations;
+  expect(steps({ destinations: [{ ...larch, state: 'stalled' }, cairn] })).toEqual([[]]);
+});
+
 test('what was long ago is not spoken of', () => {
   expect(adviseHealth([...seconds({ skipped: 20 }, 60), ...seconds({}, 10)])).toEqual([]);
 });

@@ -1,4 +1,5 @@
 /** What holds a broadcast up, by cause, with what to do about it. */
+import type { PlanStep } from './plan-steps';
 
 /** One second of a broadcast. Counts are of that second. */
 export interface HealthSample {
@@ -36,6 +37,8 @@ export interface HealthAdvice {
   destination: string | null;
   /** What is wrong, what viewers see, what to do. */
   text: string;
+  /** Changes of the plan that help, best first. */
+  steps: readonly PlanStep[];
 }
 
 /** Looked at: the last seconds. */
@@ -66,6 +69,7 @@ export function adviseHealth(samples: readonly HealthSample[]): HealthAdvice[] {
         last.share < 0.95
           ? `The line carries ${Math.round(last.share * 100)} % of the plan: viewers see a softer picture, nothing is lost. Stop other uploads, or switch a destination off.`
           : `The way to the relay is ${(last.unackedMs / 1000).toFixed(1)} s behind. Stop other uploads on this computer.`,
+      steps: ['lowerRate', 'smaller'],
     });
   for (const d of lostDestinations)
     advice.push({
@@ -77,21 +81,26 @@ export function adviseHealth(samples: readonly HealthSample[]): HealthAdvice[] {
           : d.state === 'unreachable'
             ? `${d.name} cannot be reached: viewers there see a standing picture. It is tried again by itself; the others go on.`
             : `${d.name} takes less than is sent: whole groups of pictures are left out there. Choose another server or a lower rate for it.`,
+      // What is sent to everybody is not changed for one.
+      steps: [],
     });
   if (sum((s) => s.skipped) / due > LOST)
     advice.push({
       cause: 'composition',
       destination: null,
       text: `This machine composes too slowly (${Math.round((100 * sum((s) => s.skipped)) / due)} % missed): the picture stutters. Take a smaller size, or fewer moving layers.`,
+      steps: ['fewerFrames', 'smaller'],
     });
-  if ((sum((s) => s.encoderBusy) + sum((s) => s.leftOut)) / due > LOST)
+  if ((sum((s) => s.encoderBusy) + sum((s) => s.leftOut)) / due > LOST) {
+    const behind = sum((s) => s.encoderBusy) > sum((s) => s.leftOut);
     advice.push({
       cause: 'encoder',
       destination: null,
-      text:
-        sum((s) => s.encoderBusy) > sum((s) => s.leftOut)
-          ? 'The encoder is behind: the picture stutters. Take a smaller size, 30 instead of 60, or the quick effort.'
-          : 'The picture is too busy for its rate: some are left out. Raise the rate or take a smaller size.',
+      steps: behind ? ['fewerFrames', 'quick', 'smaller'] : ['higherRate', 'smaller'],
+      text: behind
+        ? 'The encoder is behind: the picture stutters. Take a smaller size, 30 instead of 60, or the quick effort.'
+        : 'The picture is too busy for its rate: some are left out. Raise the rate or take a smaller size.',
     });
+  }
   return advice;
 }

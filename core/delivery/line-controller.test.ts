@@ -40,6 +40,27 @@ describe('on the script 8 → 3 → outage → 1 → 6 Mb/s', () => {
   });
 });
 
+test('another plan is followed: up where all was carried, and no further than the line where it was not', () => {
+  const free = new LineController(2000);
+  free.plan(3000);
+  expect(free.verdict.kbps).toBe(3000);
+  free.plan(1000);
+  expect([free.verdict.kbps, free.leastKbps]).toEqual([1000, 150]);
+  const slow = new LineController(4000);
+  for (let i = 0; i < 40; i++)
+    slow.sample({
+      ...{ atMs: i * 100, waitingMs: 200 + i * 60 },
+      ...{ deliveredBytes: i * 12_500, waitingBytes: 40_000 + i * 12_500 },
+    });
+  const carried = slow.verdict.kbps;
+  expect(carried).toBeLessThan(4000);
+  slow.plan(8000);
+  expect(slow.verdict.kbps).toBe(Math.max(carried, slow.leastKbps));
+  expect(slow.verdict.kbps).toBeLessThan(1000);
+  slow.plan(200);
+  expect(slow.verdict.kbps).toBe(200);
+});
+
 test('on a line that carries the plan nothing is ever lowered', () => {
   const run = runLine(4000, 120, { kbpsAt: () => 6000, loss: 0.01, roundTripMs: 80 }, seeded(9));
   expect(Math.min(...run.asked)).toBe(4000);

@@ -52,6 +52,8 @@ const FORGIVE_MS = 60_000;
 /** The shortest delay seen over this is the line's own. */
 const FLOOR_MS = 20_000;
 
+const leastOf = (planKbps: number) => Math.min(planKbps, Math.max(150, planKbps * 0.1));
+
 export class LineController {
   #state: LineState = 'clear';
   #kbps: number;
@@ -74,10 +76,19 @@ export class LineController {
    * @param leastKbps never less: sound and a picture that can just be followed
    */
   constructor(
-    readonly planKbps: number,
-    readonly leastKbps = Math.min(planKbps, Math.max(150, planKbps * 0.1)),
+    public planKbps: number,
+    public leastKbps = leastOf(planKbps),
   ) {
     this.#kbps = planKbps;
+  }
+
+  /** Another rate is sent from now on, when the line carries it. */
+  plan(kbps: number): void {
+    if (kbps === this.planKbps) return;
+    const all = this.#kbps >= this.planKbps;
+    this.planKbps = kbps;
+    this.leastKbps = leastOf(kbps);
+    this.#kbps = all ? kbps : this.#bounded(this.#kbps);
   }
 
   get verdict(): LineVerdict {

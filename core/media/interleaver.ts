@@ -21,12 +21,12 @@ const MAX_HOLD_US = 1_000_000;
  * Puts picture and sound, which arrive apart, into the order of their stamps.
  * A packet leaves when the other stream has reached it, or when its own stream has run ahead too far.
  */
-export class Interleaver {
-  readonly #queues: Record<Track, MediaPacket[]> = { video: [], audio: [] };
+export class Interleaver<Packet extends MediaPacket = MediaPacket> {
+  readonly #queues: Record<Track, Packet[]> = { video: [], audio: [] };
   readonly #newest: Record<Track, number> = { video: -Infinity, audio: -Infinity };
 
   /** @returns the packets that may go on now, stamps never falling */
-  add(packet: MediaPacket): MediaPacket[] {
+  add(packet: Packet): Packet[] {
     this.#queues[packet.track].push(packet);
     this.#newest[packet.track] = Math.max(this.#newest[packet.track], packet.timestampUs);
     const limit = Math.max(this.#newest.video, this.#newest.audio) - MAX_HOLD_US;
@@ -35,13 +35,13 @@ export class Interleaver {
   }
 
   /** Everything that is left, in order. */
-  flush(): MediaPacket[] {
+  flush(): Packet[] {
     return this.#take(Infinity);
   }
 
-  #take(untilUs: number): MediaPacket[] {
+  #take(untilUs: number): Packet[] {
     const { video, audio } = this.#queues;
-    const out: MediaPacket[] = [];
+    const out: Packet[] = [];
     for (;;) {
       const v = video[0];
       const a = audio[0];

@@ -1,5 +1,5 @@
 import type { Encode, EncodeId } from '../../core/delivery/encodes';
-import type { PlanRecord } from '../../core/show/records';
+import { encodeValues, type Encoding } from '../../core/delivery/plan-steps';
 import type { EncodePlan } from '../../protocol/engine';
 import { chooseCodec } from '../capabilities';
 
@@ -8,25 +8,18 @@ import { chooseCodec } from '../capabilities';
  * @throws Error with words for the user when this browser cannot encode one of them
  */
 export async function encodePlans(
-  plan: Pick<PlanRecord, 'fps' | 'keyframeSeconds' | 'effort'>,
+  encoding: Encoding,
   encodes: readonly Encode[],
 ): Promise<{ encode: EncodeId; plan: EncodePlan }[]> {
   return Promise.all(
-    encodes.map(async ({ id, width, height, videoKbps }) => {
-      const wanted = {
-        width,
-        height,
-        fps: plan.fps,
-        kbps: videoKbps,
-        keyframeSeconds: plan.keyframeSeconds,
-        effort: plan.effort,
-      };
+    encodes.map(async (encode) => {
+      const wanted = encodeValues(encoding, encode);
       const codec = await chooseCodec(wanted);
       if (!codec)
         throw new Error(
-          `This browser cannot encode ${width} × ${height} at ${plan.fps} in H.264: choose a smaller size in Delivery, or use Chromium, Chrome or Edge.`,
+          `This browser cannot encode ${wanted.width} × ${wanted.height} at ${wanted.fps} in H.264: choose a smaller size in Delivery, or use Chromium, Chrome or Edge.`,
         );
-      return { encode: id, plan: { ...wanted, codec } };
+      return { encode: encode.id, plan: { ...wanted, codec } };
     }),
   );
 }

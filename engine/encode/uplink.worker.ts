@@ -69,10 +69,11 @@ class Uplink {
       this.#ports.clear();
       this.#waiting.clear();
     } else if (message.type === 'port') {
-      const { of, port } = message;
+      const { of, port, takesOver } = message;
       this.#ports.set(of, port);
-      if (of !== 'sound') this.#waiting.add(of);
+      if (of !== 'sound' && !takesOver) this.#waiting.add(of);
       port.onmessage = ({ data }: MessageEvent<ToUplinkPort>) => this.#fromEncoder(of, data);
+      if (takesOver) this.#tellRates();
     } else if (message.type === 'session') {
       const another = this.#session?.source !== message.source;
       this.#session = message;
@@ -178,6 +179,8 @@ class Uplink {
       const full: ConfigMessage = config.track === 'video' ? { ...config, encode: encodeOf(of) } : config;
       const track = config.track === 'audio' ? config.facts.soundTrack : 0;
       this.#configs.set(`${of}${config.cover}${track}`, full);
+      // A cover of other pictures takes the place of the one before.
+      if (config.cover) this.#cover = this.#cover.filter((kept) => kept.of !== of);
       if (this.#welcomed) this.#send(full);
     } else if (message.type === 'coverEnd' || message.cover) {
       this.#cover.push({ of, part: message });

@@ -22,6 +22,12 @@ interface Sender {
   scaled: ReturnType<typeof makeCanvas> | null;
 }
 
+/** A running encode that is to become another one. */
+export interface EncodeChange {
+  takeOver: () => void;
+  letBe: () => void;
+}
+
 /** One of the frames that are made: its canvas, and its encoders while it is sent. */
 export class FrameOutput {
   #own: ReturnType<typeof makeCanvas>;
@@ -53,9 +59,14 @@ export class FrameOutput {
     return pictures;
   }
 
+  /** Whether it is encoded. */
+  get encodes(): boolean {
+    return this.#encoders.size > 0;
+  }
+
   /** Whether anything leaves this page of it. */
   get sends(): boolean {
-    return this.#encoders.size > 0 || this.#tap !== null;
+    return this.encodes || this.#tap !== null;
   }
 
   resize(size: Size): void {
@@ -124,17 +135,58 @@ export class FrameOutput {
     onFailure: (message: string) => void,
   ): void {
     this.#encoders.get(encode)?.encoder.close();
-    if (!isSecond(encode)) this.resize(plan);
+    this.#prepare(plan, port, title, onFailure).takeOver(encode, null);
+  }
+
+  /**
+   * Gets ready to send a running encode otherwise; its cover goes ahead.
+   * @returns what changes over, at a keyframe, or lets it be
+   */
+  change(
+    encode: EncodeId,
+    plan: EncodePlan,
+    port: MessagePort,
+    title: string,
+    onFailure: (message: string) => void,
+  ): EncodeChange {
+    const { encoder, takeOver } = this.#prepare(plan, port, title, onFailure);
+    return {
+      takeOver: () => takeOver(encode, this.#encoders.get(encode)?.encoder ?? null),
+      letBe: () => encoder.close(),
+    };
+  }
+
+  #prepare(plan: EncodePlan, port: MessagePort, title: string, onFailure: (message: string) => void) {
     const card = makeCanvas(plan);
     encodeCover(plan, port, (n, of) => {
       paintCoverCard(card.context, title, n, of);
       return card.canvas;
     }).catch((error: unknown) => onFailure(error instanceof Error ? error.message : String(error)));
-    const same = plan.width === this.canvas.width && plan.height === this.canvas.height;
-    this.#encoders.set(encode, {
-      encoder: new PictureEncoder(plan, port, onFailure),
-      scaled: same ? null : makeCanvas(plan),
-    });
+    const encoder = new PictureEncoder(plan, port, onFailure);
+    const takeOver = (encode: EncodeId, before: PictureEncoder | null) => {
+      if (!isSecond(encode)) this.resize(plan);
+      if (before) encoder.holdUntil(before.retire());
+      this.#encoders.set(encode, { encoder, scaled: null });
+      this.#fit();
+    };
+    return { encoder, takeOver };
+  }
+
+  /** Those that want another size than the canvas get a canvas of their own. */
+  #fit(): void {
+    for (const sender of this.#encoders.values()) {
+      const { width, height } = sender.encoder.plan;
+      const same = width === this.canvas.width && height === this.canvas.height;
+      if (same) sender.scaled = null;
+      else if (sender.scaled?.canvas.width !== width || sender.scaled.canvas.height !== height)
+        sender.scaled = makeCanvas({ width, height });
+    }
+  }
+
+  /** Whether picture `index` is a keyframe of one of its encoders. */
+  keyframeDue(index: number): boolean {
+    for (const { encoder } of this.#encoders.values()) if (encoder.keyframeDue(index)) return true;
+    return false;
   }
 
   /** Gives the next pictures to a trial of encoders, through a port. */

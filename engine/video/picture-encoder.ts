@@ -26,6 +26,8 @@ export class PictureEncoder {
   #lineFactor = 1;
   #dropToKeyframe = false;
   #closed = false;
+  /** What came out while the encoder before this one still had something to say. */
+  #held: ToUplinkPort[] | null = null;
 
   constructor(
     readonly plan: EncodePlan,
@@ -98,6 +100,32 @@ export class PictureEncoder {
     return 'encoded';
   }
 
+  /** Keeps what comes out back until then. */
+  holdUntil(done: Promise<void>): void {
+    this.#held = [];
+    void done.finally(() => {
+      const held = this.#held ?? [];
+      this.#held = null;
+      if (!this.#closed) for (const message of held) say(this.port, message);
+    });
+  }
+
+  /** Gives out everything it has, and ends; resolves then. */
+  async retire(): Promise<void> {
+    try {
+      if (this.#encoder.state === 'configured') await this.#encoder.flush();
+    } catch {
+      // It failed meanwhile, which was told.
+    } finally {
+      this.close();
+    }
+  }
+
+  #tell(message: ToUplinkPort): void {
+    if (this.#held) this.#held.push(message);
+    else say(this.port, message);
+  }
+
   close(): void {
     this.#closed = true;
     if (this.#encoder.state !== 'closed') this.#encoder.close();
@@ -132,7 +160,7 @@ export class PictureEncoder {
     const description = meta?.decoderConfig?.description;
     const { codec, width, height, fps, kbps } = this.plan;
     if (description)
-      say(this.port, {
+      this.#tell({
         type: 'config',
         config: {
           type: 'config',
@@ -148,7 +176,7 @@ export class PictureEncoder {
       this.#indexAt.delete(chunk.timestamp);
       this.#governor.encoded(own, chunk.byteLength, keyframe);
     }
-    say(this.port, packetOf(chunk, false));
+    this.#tell(packetOf(chunk, false));
   }
 }
 

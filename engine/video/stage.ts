@@ -13,10 +13,16 @@ import { layersOfScene } from '../../core/show/layers';
 import { FADE } from '../../core/show/motion-records';
 import { posed } from '../../core/show/poses';
 import { FRAME_NAMES, type FrameName } from '../../core/show/records';
-import { STINGER_LEAD_SECONDS, type FromStage, type StageReport, type ToStage } from '../../protocol/engine';
+import {
+  STINGER_LEAD_SECONDS,
+  type EncodePlan,
+  type FromStage,
+  type StageReport,
+  type ToStage,
+} from '../../protocol/engine';
 import { Compositor } from './compositor';
-import { frameOf } from '../../core/delivery/encodes';
-import { FrameOutput } from './frame-output';
+import { frameOf, type EncodeId } from '../../core/delivery/encodes';
+import { FrameOutput, type EncodeChange } from './frame-output';
 import { ProgrammeClock } from './programme-clock';
 import { LiveAudience } from './live-audience';
 import { MaskPictures } from './mask-pictures';
@@ -83,6 +89,8 @@ export class Stage {
   #watched = -Infinity;
   /** Something was done to what views show: they follow a hand at once. */
   #changed = true;
+  /** What is to be encoded otherwise from the next keyframe on. */
+  #coming: { fps: number; changes: EncodeChange[] } | null = null;
   /** The countdown that was told last. */
   #countedDown = '';
   /** The waiting alerts that were told last. */
@@ -235,6 +243,8 @@ export class Stage {
         break;
       case 'encode': {
         const { encode, plan, port } = message;
+        // Its pictures may be numbered otherwise than those until the change.
+        if (this.#coming) return this.#change([message], this.#coming.fps);
         const output = this.#outputOf(encode === 'clean' ? encode : frameOf(encode), plan);
         if ([...this.#outputs.values()].every((o) => o.report().length === 0))
           this.#counts = { ...NO_COUNTS };
@@ -246,6 +256,9 @@ export class Stage {
         );
         break;
       }
+      case 'change':
+        this.#change(message.encodes, message.fps);
+        break;
       case 'sample': {
         const colour = this.#inputs.sources.get(message.inputId)?.sample(message.x, message.y) ?? null;
         this.ports.tell({ type: 'sampled', id: message.id, colour });
@@ -255,6 +268,8 @@ export class Stage {
         this.#outputs.get(message.frame)?.tap(message.port, message.count);
         break;
       case 'stopEncode':
+        for (const change of this.#coming?.changes ?? []) change.letBe();
+        this.#coming = null;
         for (const output of this.#outputs.values()) output.stopEncode();
         // Composed for its encoder alone.
         this.#outputs.delete('clean');
@@ -276,6 +291,17 @@ export class Stage {
       }
     }
     this.#onAir = takeScene(this.#onAir, { sceneId, poseId }, way, begins, this.#document);
+  }
+
+  /** From the next keyframe on. Of two changes between two keyframes both are made, one after the other. */
+  #change(encodes: readonly { encode: EncodeId; plan: EncodePlan; port: MessagePort }[], fps: number): void {
+    const title = recordsOf(this.#document, 'show')[0]?.name ?? '';
+    const failed = (text: string) => this.ports.tell({ type: 'encodeFailed', message: text });
+    const changes = encodes.map(({ encode, plan, port }) => {
+      const output = this.#outputOf(encode === 'clean' ? encode : frameOf(encode), plan);
+      return output.change(encode, plan, port, title, failed);
+    });
+    this.#coming = { fps, changes: [...(this.#coming?.changes ?? []), ...changes] };
   }
 
   #outputOf(of: FrameName | 'clean', size: { width: number; height: number }): FrameOutput {
@@ -374,6 +400,7 @@ export class Stage {
   async tick(): Promise<void> {
     try {
       const now = this.#clock.now();
+      this.#changeOver(now);
       const due = this.#grid.indexAt(now);
       if (due >= this.#next) {
         // A late picture is skipped and counted, never shifted.
@@ -393,6 +420,22 @@ export class Stage {
       this.ports.tell({ type: 'failed', message: `The stage stumbled: ${messageOf(error)}` });
       this.#next += 1;
     }
+  }
+
+  /** What was asked to be encoded otherwise is, where a group of pictures begins: a broadcast goes on without a gap. */
+  #changeOver(now: number): void {
+    const due = this.#grid.indexAt(now);
+    if (!this.#coming || due !== this.#next) return;
+    const outputs = [...this.#outputs.values()].filter((output) => output.encodes);
+    if (outputs.length > 0 && !outputs.some((output) => output.keyframeDue(due))) return;
+    const { fps, changes } = this.#coming;
+    this.#coming = null;
+    for (const { takeOver } of changes) takeOver();
+    const last = this.#grid.seconds(due - 1);
+    this.#pace(fps);
+    // The picture that is due now is the first of the new ones, as long as stamps rise.
+    this.#next = Math.max(this.#grid.indexAt(last) + 1, this.#grid.indexAt(now));
+    this.#changed = true;
   }
 
   async #picture(index: number): Promise<void> {

@@ -350,6 +350,7 @@ export class Destination {
 
   #sendHeaders(timestampMs: number, headers: StreamHeaders, messageStreamId: number): void {
     this.#out ??= new Outgoing(this.#socket!, headers.kbps, this.clock);
+    this.#out.plan(headers.kbps);
     this.#padder = this.order.padded ? new Padder(headers.videoKbps, headers.fps) : null;
     for (const [kind, payload] of [
       ['data', headers.metadata],

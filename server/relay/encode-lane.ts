@@ -45,7 +45,9 @@ function complete({ video, audio }: LaneConfigs): LaneConfigsComplete | null {
 
 function sameConfigs(a: LaneConfigsComplete, b: LaneConfigsComplete): boolean {
   return (
-    sameBytes(a.video.codecConfig, b.video.codecConfig) && sameBytes(a.audio.codecConfig, b.audio.codecConfig)
+    a.video.facts.fps === b.video.facts.fps &&
+    sameBytes(a.video.codecConfig, b.video.codecConfig) &&
+    sameBytes(a.audio.codecConfig, b.audio.codecConfig)
   );
 }
 
@@ -77,6 +79,11 @@ function messageOf(packet: MediaPacket, placedUs: number): SharedMessage {
     packet.track === 'video' ? avcFrame(packet.payload, packet.keyframe) : aacFrame(packet.payload),
     packet.keyframe,
   );
+}
+
+/** A packet with the configurations its encoder had: they change where it goes out, not where it comes in. */
+interface ConfiguredPacket extends MediaPacket {
+  configs: LaneConfigsComplete;
 }
 
 /** Without a folder nothing is stored: what does not fit into memory is gone, and said. */
@@ -118,13 +125,15 @@ export class EncodeLane {
   /** Recording tracks beside the programme, as the desk that is live makes them; empty where none are recorded. */
   readonly extraConfigs = new Map<number, RecordingTrack>();
   readonly cover = new CoverPlayer();
+  /** Of a cover that is still on its way. */
+  coverConfig: RecordingConfig['video'] | null = null;
   readonly recording: LaneRecording | null;
   readonly ring: GroupRing<unknown>;
   sent: { timestampUs: number; atMs: number } | null = null;
   readonly #store: DiskGroups | null;
   readonly #delayed = new Map<string, DelayedFeed>();
   readonly #splice = new TimelineSplice();
-  #interleaver = new Interleaver();
+  #interleaver = new Interleaver<ConfiguredPacket>();
   /** All headers so far; what is sent now has the last ones. */
   readonly #used: UsedHeaders[] = [];
   #headersNow = -1;
@@ -182,19 +191,18 @@ export class EncodeLane {
     return (this.#delayed.get(id)?.cut(endUs - seconds * 1e6, endUs) ?? 0) / 1e6;
   }
 
-  /** What is in the ring between so many seconds ago and so many seconds ago; null when it is empty. */
+  /** What is in the ring between so many seconds ago and so many seconds ago: a part for each kind of headers. */
   lookBack(
     fromSecondsAgo: number,
     toSecondsAgo: number,
-  ): { config: RecordingConfig; packets: Generator<RingPacket> } | null {
+  ): { config: RecordingConfig; packets: Generator<RingPacket> }[] {
     const { endUs } = this.ring;
-    const first = this.ring.groupAt(endUs - fromSecondsAgo * 1e6);
-    if (!first || first.packets.length === 0) return null;
-    const { config } = this.#used[first.packets[0].headers];
-    return {
-      config: { ...config, tracks: [] },
-      packets: this.ring.range(endUs - fromSecondsAgo * 1e6, endUs - toSecondsAgo * 1e6),
-    };
+    return this.ring
+      .runs(endUs - fromSecondsAgo * 1e6, endUs - toSecondsAgo * 1e6)
+      .map(({ headers, fromUs, toUs }) => ({
+        config: { ...this.#used[headers].config, tracks: [] },
+        packets: this.ring.range(fromUs, toUs),
+      }));
   }
 
   /** Something is missing: goes on with the next keyframe. */
@@ -205,7 +213,7 @@ export class EncodeLane {
   /** The desk is sending again after the cover or for the first time. */
   comeLive(): void {
     this.stopCover();
-    this.#interleaver = new Interleaver();
+    this.#interleaver = new Interleaver<ConfiguredPacket>();
   }
 
   /**
@@ -227,8 +235,7 @@ export class EncodeLane {
     }
     // Sound from before the first picture would be heard over nothing.
     if (packet.timestampUs < this.#fromUs) return true;
-    this.#use(configs);
-    for (const ready of this.#interleaver.add(packet)) this.#out(ready, source);
+    for (const ready of this.#interleaver.add({ ...packet, configs })) this.#ready(ready, source);
     return true;
   }
 
@@ -238,7 +245,13 @@ export class EncodeLane {
   }
 
   flush(source: string): void {
-    for (const packet of this.#interleaver.flush()) this.#out(packet, source);
+    for (const packet of this.#interleaver.flush()) this.#ready(packet, source);
+  }
+
+  /** A packet whose turn it is. Other headers begin with a picture. */
+  #ready({ configs, ...packet }: ConfiguredPacket, source: string): void {
+    if (packet.track === 'video' || this.#headersNow < 0) this.#use(configs);
+    this.#out(packet, source);
   }
 
   /** Whether a desk has sent this encode in this session. */
@@ -369,7 +382,11 @@ export class EncodeLane {
     const config = { ...configs, tracks };
     const same = now !== null && trackNames(now.tracks) === trackNames(tracks) && sameConfigs(now, configs);
     this.#headersOf = config;
-    if (same) return;
+    if (same) {
+      // Another rate alone needs no other headers, but rates are judged by it.
+      this.#used[this.#headersNow].headers = headersOf(configs);
+      return;
+    }
     const known = this.#used.findIndex((u) => sameConfigs(u.config, configs));
     // The same numbers again, when cover and desk take turns, but a file of its own each time.
     this.#headersNow = known >= 0 ? known : this.#used.push({ headers: headersOf(configs), config }) - 1;

@@ -36,11 +36,17 @@ export class Outgoing {
 
   constructor(
     readonly socket: net.Socket,
-    readonly planKbps: number,
+    public planKbps: number,
     readonly clock: Clock,
   ) {
     this.#controller = new LineController(planKbps);
     socket.on('drain', () => this.#pump());
+  }
+
+  /** Another rate is sent from now on. */
+  plan(kbps: number): void {
+    this.planKbps = kbps;
+    this.#controller.plan(kbps);
   }
 
   get verdict(): LineVerdict {

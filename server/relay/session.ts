@@ -128,15 +128,16 @@ export class Session {
 
   /** @throws Fault when the codec configuration is damaged */
   config(message: ConfigMessage): void {
-    const which = message.cover ? 'cover' : 'live';
     if (message.track === 'video') {
       parseAvcConfig(message.codecConfig);
-      this.#lanes[message.encode].configs[which].video = message;
+      const lane = this.#lanes[message.encode];
+      if (message.cover) lane.coverConfig = message;
+      else lane.configs.live.video = message;
     } else if (message.facts.soundTrack > 1) {
       if (message.facts.codec === 'opus') opusPreSkip(message.codecConfig);
       for (const lane of this.#all())
         if (lane.recording?.place.tracks) lane.extraConfigs.set(message.facts.soundTrack, message);
-    } else for (const lane of this.#all()) lane.configs[which].audio = message;
+    } else for (const lane of this.#all()) lane.configs[message.cover ? 'cover' : 'live'].audio = message;
   }
 
   /** @throws Fault `avc.picture` when a picture's contents are damaged */
@@ -179,6 +180,7 @@ export class Session {
 
   coverComplete(encode: EncodeId): void {
     const lane = this.#lanes[encode];
+    if (lane.coverConfig) lane.configs.cover.video = lane.coverConfig;
     lane.cover.complete(
       lane.configs.cover.video?.facts.fps ?? 30,
       lane.configs.cover.audio?.facts.sampleRate ?? 48_000,
@@ -259,8 +261,8 @@ export class Session {
   async keep(order: KeepOrder): Promise<KeptFile[]> {
     const kept: KeptFile[] = [];
     for (const frame of order.frames) {
-      const past = this.#lanes[frame].lookBack(order.fromSecondsAgo, order.toSecondsAgo);
-      if (past) kept.push({ frame, ...(await keepClip(past, order, frame)) });
+      for (const past of this.#lanes[frame].lookBack(order.fromSecondsAgo, order.toSecondsAgo))
+        kept.push({ frame, ...(await keepClip(past, order, frame)) });
     }
     if (kept.length === 0)
       throw new Fault(

@@ -1,7 +1,8 @@
 import { randomBytes, randomUUID } from 'node:crypto';
 import { isRecorded, shareMore, type Encode } from '../../core/delivery/encodes';
 import { encodesInUse, enabledDestinations, planInUse } from '../../core/delivery/live-plan';
-import { START_DELIVERY, type FrameName } from '../../core/delivery/settings';
+import { encodingOf, followPlan, type Encoding } from '../../core/delivery/plan-steps';
+import { PLAIN_PLAN, START_DELIVERY, type FrameName } from '../../core/delivery/settings';
 import { Fault, messageOf } from '../../core/fault';
 import { recordsOf, type ShowDocument } from '../../core/show/document';
 import type { BroadcastState, Purpose } from '../../protocol/bus';
@@ -36,6 +37,7 @@ interface Stored {
   startedAtMs: number;
   purpose: Purpose;
   encodes: Encode[];
+  encoding?: Encoding;
   /** Number of the last audience entry before it. */
   fromSeq: number;
 }
@@ -59,8 +61,9 @@ export class Broadcast {
   #showId: string | null = null;
   #startedAtMs = 0;
   #purpose: Purpose = 'live';
-  /** Those that run; they stay as they are as long as the broadcast lasts. */
+  /** Those that run, and what they have in common; a plan that is changed meanwhile counts when somebody says so. */
   #encodes: Encode[] = [];
+  #encoding: Encoding = encodingOf(PLAIN_PLAN);
   #announced = false;
   /** The session whose last seconds go out. */
   #ending: string | null = null;
@@ -99,9 +102,11 @@ export class Broadcast {
   resume(): void {
     const stored = this.options.secrets.get(STORED);
     if (stored === null) return;
-    const { order, showId, startedAtMs, purpose, encodes, fromSeq } = JSON.parse(stored) as Stored;
+    const { order, showId, startedAtMs, purpose, encodes, encoding, fromSeq } = JSON.parse(stored) as Stored;
     this.#purpose = purpose;
     this.#encodes = encodes;
+    // One that began before an update has none.
+    this.#encoding = encoding ?? this.#encoding;
     // Whoever was to be told was told when it began.
     this.#announced = true;
     this.options.evening.resume(order.sessionId, fromSeq);
@@ -155,6 +160,8 @@ export class Broadcast {
       throw new Fault('broadcast.rehearsal', 'no stand-in runs here: a rehearsal needs one');
     this.#purpose = purpose;
     this.#encodes = encodesInUse(document).filter(({ id }) => !sendsNothing(purpose) || isRecorded(id));
+    const inUse = planInUse(document);
+    if (inUse) this.#encoding = encodingOf(inUse);
     const problems = purpose === 'live' ? await this.#prepare(document) : [];
     const { problem } = this.options.recordings.place;
     if (problem !== null && order.recordingFolder !== null)
@@ -321,6 +328,30 @@ export class Broadcast {
     this.#setOn();
   }
 
+  /**
+   * What the plan says by now is encoded from the next keyframe on: by the desk, which hears of it like of everything else.
+   * Who gets which encode, and the sound, stay as they are.
+   * @throws Fault `broadcast.off`, `broadcast.plan`
+   */
+  changePlan(showId: string): void {
+    if (this.state.state !== 'on')
+      throw new Fault('broadcast.off', 'nothing is on air: the plan counts from the next broadcast');
+    const document = this.options.shows.document(showId);
+    const plan = planInUse(document);
+    if (!plan) throw new Fault('broadcast.plan', 'there is no delivery plan: add one in Delivery');
+    this.#encodes = followPlan(this.#encodes, encodesInUse(document));
+    this.#encoding = encodingOf(plan);
+    const sizes = this.#encodes.map(
+      ({ width, height, videoKbps }) => `${width}×${height} at ${videoKbps} kbps`,
+    );
+    this.options.evening.moment({
+      kind: 'plan',
+      message: `Sent from now on: ${sizes.join(', ')}, ${plan.fps} pictures a second`,
+    });
+    this.#store();
+    this.#setOn();
+  }
+
   close(): void {
     clearInterval(this.#timer);
     clearTimeout(this.#booksTimer);
@@ -391,6 +422,7 @@ export class Broadcast {
       startedAtMs: this.#startedAtMs,
       purpose: this.#purpose,
       encodes: this.#encodes,
+      encoding: this.#encoding,
     };
     this.options.changed();
   }
@@ -404,6 +436,7 @@ export class Broadcast {
       startedAtMs: this.#startedAtMs,
       purpose: this.#purpose,
       encodes: this.#encodes,
+      encoding: this.#encoding,
       fromSeq: this.options.evening.fromSeq,
     };
     const text = JSON.stringify(stored);

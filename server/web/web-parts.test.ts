@@ -1,3 +1,8 @@
+import { momentWords, type EveningMoment } from '../../core/delivery/evening';
+import { PLAIN_PLAN } from '../../core/delivery/settings';
+import { documentOf } from '../../core/show/document';
+import type { AnyRecord, PlanRecord } from '../../core/show/records';
+import { sampleShow } from '../../core/show/sample-show';
 import { EventEmitter } from 'node:events';
 import type { IncomingMessage } from 'node:http';
 import pino from 'pino';
@@ -121,6 +126,8 @@ describe('broadcast', () => {
   function setUp() {
     const stored = new Map<string, string>();
     const sessions: string[] = [];
+    const moments: EveningMoment[] = [];
+    let records: AnyRecord[] = [];
     let known: string | null = null;
     let gone = false;
     /** Seconds that delayed destinations are behind when the broadcast is finished. */
@@ -164,13 +171,14 @@ describe('broadcast', () => {
       new Broadcast({
         relay: relay as never,
         uplinkUrl: 'ws://127.0.0.1:1/uplink',
-        shows: { document: () => new Map(), onAirScene: () => null } as never,
+        shows: { document: () => documentOf(records), onAirScene: () => null } as never,
         evening: {
           id: null,
           begin: () => undefined,
           resume: () => undefined,
           end: () => undefined,
           look: () => undefined,
+          moment: (moment: EveningMoment) => moments.push(moment),
         } as never,
         announcer: {} as never,
         accounts: { prepare: () => Promise.resolve() },
@@ -196,6 +204,8 @@ describe('broadcast', () => {
       make,
       stored,
       sessions,
+      moments,
+      setRecords: (of: AnyRecord[]) => (records = of),
       forget: () => (known = null),
       setBehind: (seconds: number) => (behind = seconds),
       setGone: (value: boolean) => (gone = value),
@@ -308,6 +318,41 @@ describe('broadcast', () => {
     await broadcast.stop();
     expect(broadcast.state).toEqual({ state: 'off' });
     broadcast.close();
+    vi.useRealTimers();
+  });
+
+  test('a plan that was changed counts when somebody says so: for every window, and after a restart', async () => {
+    vi.useFakeTimers();
+    const t = setUp();
+    const broadcast = t.make();
+    expect(() => broadcast.changePlan('show')).toThrow('nothing is on air');
+    const plan: PlanRecord = {
+      ...{ kind: 'plan', id: 'plan', showId: 'show', name: 'Home', position: 0, ...PLAIN_PLAN },
+      frames: { wide: { width: 1280, height: 720, videoKbps: 3000 } },
+    };
+    t.setRecords([sampleShow, plan]);
+    await broadcast.start('show', 'http://127.0.0.1:1');
+    const before = broadcast.state;
+    expect(before).toMatchObject({ encodes: [{ width: 1280 }], encoding: { fps: 30 } });
+    const smaller = { wide: { width: 640, height: 360, videoKbps: 900 } };
+    t.setRecords([sampleShow, { ...plan, fps: 25, frames: smaller }]);
+    expect(broadcast.state).toEqual(before);
+    broadcast.changePlan('show');
+    const sent = {
+      encodes: [{ id: 'wide', width: 640, height: 360, videoKbps: 900 }],
+      encoding: { fps: 25, keyframeSeconds: 2, effort: 'quick' },
+    };
+    expect(broadcast.state).toMatchObject(sent);
+    expect(t.moments.map(momentWords)).toEqual([
+      'Sent from now on: 640×360 at 900 kbps, 25 pictures a second',
+    ]);
+    broadcast.close();
+    const second = t.make();
+    second.resume();
+    expect(second.state).toMatchObject(sent);
+    t.setRecords([sampleShow]);
+    expect(() => second.changePlan('show')).toThrow('no delivery plan');
+    second.close();
     vi.useRealTimers();
   });
 

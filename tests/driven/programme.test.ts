@@ -175,6 +175,52 @@ test('a machine that stands still: keyframes stay on their grid, and the rest is
   expect(steps.filter((step) => step > 1)).toEqual([expect.any(Number), 2 * FPS, expect.any(Number), 12]);
 });
 
+test('another size and rate are sent from the next keyframe on: one stream, without a gap, and a file for each', async () => {
+  const { wide } = SMALL_PLAN.frames;
+  const small = { ...wide!, width: 160, height: 90, kbps: 250 };
+  const { messages } = await driven.run({
+    records: [sampleShow, ...red],
+    sceneId: 'talk',
+    orders: [
+      [3, { type: 'plan', frames: { wide: small } }],
+      [7.3, { type: 'plan', frames: { wide: { ...small, fps: 30 } } }],
+      // Another rate alone.
+      [10.5, { type: 'plan', frames: { wide: { ...small, fps: 30, kbps: 400 } } }],
+    ],
+    seconds: 15,
+  });
+  const packets = messages.flatMap(({ of, message }) =>
+    of === 'wide' && message.type === 'packet' && !message.cover ? [message.packet] : [],
+  );
+  const seconds = packets.map(({ timestampUs }) => (timestampUs - packets[0].timestampUs) / 1e6);
+  const keyframes = seconds.filter((_, i) => packets[i].keyframe).map((s) => Math.round(s * 1000) / 1000);
+  expect(keyframes).toEqual([0, 2, 4, 6, 8, 10, 12, 14]);
+  const steps = seconds.slice(1).map((at, i) => Math.round((at - seconds[i]) * 1000) / 1000);
+  const [before, after] = [steps.slice(0, 8 * FPS), steps.slice(8 * FPS)];
+  expect(before.every((step) => Math.abs(step - 1 / FPS) < 0.002)).toBe(true);
+  expect(after.every((step) => Math.abs(step - 1 / 30) < 0.002)).toBe(true);
+
+  const relay = new DrivenRelay(path.join(folder, 'changed'));
+  relay.play(messages);
+  await relay.end();
+  const files = relay.fileNames
+    .map((name) => path.join(folder, 'changed', name))
+    .map((file) => ({
+      file,
+      ...analyse(file),
+    }));
+  expect(files.map(({ video }) => video.width)).toEqual([320, 160, 160]);
+  for (const { file, stampsRise, largestGapSeconds } of files) {
+    expect(decodesCleanly(file)).toEqual({ clean: true, complaints: '' });
+    expect(stampsRise).toBe(true);
+    expect(largestGapSeconds).toBeLessThan(1.1 / FPS);
+    // What is composed is whole at every size.
+    expect(marksOf(file, [255, 0, 0]).every((mark) => (mark?.share ?? 0) > 0.95)).toBe(true);
+  }
+  const all = files.reduce((sum, file) => sum + file.seconds, 0);
+  expect(Math.abs(all - 15)).toBeLessThan(0.5);
+});
+
 test('a view of the page goes on showing movement after the frame rate was lowered', async () => {
   const { viewed } = await driven.run({
     records: [

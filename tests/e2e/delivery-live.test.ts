@@ -109,23 +109,6 @@ test('three destinations, two frames, three encodes; announced by a signed hook;
   hook.close();
 });
 
-test('health says by cause how it does; a slow line is followed and said', async () => {
-  await broadcasting();
-  await goTo(page, 'Delivery');
-  await page.getByRole('region', { name: 'Health' }).getByText('Everything arrives.').waitFor();
-  // Less than sound and the plainest pictures of three platforms come to.
-  await setLine(fixture, { kbps: '400' });
-  await page
-    .getByRole('region', { name: 'Health' })
-    .getByText(/The line carries \d+ % of the plan/)
-    .waitFor();
-  await setLine(fixture, {});
-  await page
-    .getByRole('region', { name: 'Health' })
-    .getByText('Everything arrives.')
-    .waitFor({ timeout: 60_000 });
-});
-
 test('one press covers everything in the same stream, another one takes the cover off', async () => {
   await broadcasting();
   await goTo(page, 'On air');
@@ -229,6 +212,71 @@ test('after it: recording, clips and report; a cut in another container is the s
   }
 });
 
+/** From the keys: this place has no button for it. */
+async function undo(): Promise<void> {
+  await page.mouse.click(640, 795);
+  await page.keyboard.press('Control+z');
+}
+
+test('health says by cause how it does; a slow line is followed and said', async () => {
+  await broadcasting();
+  await goTo(page, 'Delivery');
+  const health = page.getByRole('region', { name: 'Health' });
+  await health.waitFor();
+  // Less than sound and the plainest pictures of three platforms come to.
+  await setLine(fixture, { kbps: '400' });
+  const slow = health.getByText(/The line carries \d+ % of the plan/);
+  await slow.waitFor();
+  // What helps is one press: less is sent from the next keyframe on, over the same connections.
+  const connections = async () =>
+    (await fixture.health()).relay!.session.destinations.map((d) => [d.name, d.reconnects]);
+  const before = await connections();
+  const lower = health.getByRole('button', { name: 'Send 320 × 180, 0.5 Mb/s' });
+  await lower.click();
+  const planned = async () =>
+    (await fixture.health()).desk?.encodes.find(({ encode }) => encode === 'wide')?.governor.plannedKbps;
+  await eventually(async () => (await planned()) === 450, 20_000);
+  await setLine(fixture, {});
+  await slow.waitFor({ state: 'detached', timeout: 60_000 });
+  expect(await connections()).toEqual(before);
+  // Taken back, the plan is one thing and what is sent another, until somebody says so.
+  await undo();
+  const differs = page.getByRole('status', { name: 'The plan was changed' });
+  await differs.getByText('320 × 180, 15 a second, 0.5 Mb/s').waitFor();
+  expect(await planned()).toBe(450);
+  await differs.getByRole('button', { name: 'Send by the plan now' }).click();
+  await differs.waitFor({ state: 'detached' });
+  await eventually(async () => (await planned()) === 600, 20_000);
+  expect(await connections()).toEqual(before);
+});
+
+test('another size and another rate of pictures while live: the same connections, and a recording of each', async () => {
+  await broadcasting();
+  await goTo(page, 'Delivery');
+  const before = (await fixture.health()).relay!.session.destinations;
+  const files = readdirSync(recordingsOf(fixture)).length;
+  await page.getByRole('button', { name: 'The plan', exact: true }).click();
+  const values = page.getByRole('region', { name: 'Plan' });
+  await values.getByRole('button', { name: 'Set by hand' }).click();
+  await values.getByLabel('Pictures a second').click();
+  await page.getByRole('option', { name: '30', exact: true }).click();
+  await values.getByRole('button', { name: 'Send by the plan now' }).click();
+  const sent = async () => (await fixture.health()).relay!.session;
+  await eventually(async () => (await fixture.health()).desk!.fps > 20, 30_000);
+  await eventually(async () =>
+    (await sent()).destinations.every((d, i) => d.framesSent > before[i].framesSent + 60),
+  );
+  expect((await sent()).destinations.map((d) => [d.state, d.reconnects])).toEqual(
+    before.map((d) => ['live', d.reconnects]),
+  );
+  expect(readdirSync(recordingsOf(fixture)).length).toBeGreaterThan(files);
+  await undo();
+  await values.getByRole('button', { name: 'Send by the plan now' }).click();
+  await eventually(async () => (await fixture.health()).desk!.fps <= 16, 30_000);
+  await values.getByRole('button', { name: 'How it does' }).click();
+  await page.getByRole('region', { name: 'Health' }).waitFor();
+});
+
 test('a rehearsal sends everything as planned, and nobody sees it', async () => {
   await offAir(page);
   await goTo(page, 'Delivery');
@@ -324,8 +372,10 @@ test('recording alone sends nothing anywhere; into a folder of one’s own, with
   await page.getByRole('button', { name: /Stop recording/ }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Stop the broadcast' }).click();
   await page.getByRole('button', { name: 'Go live', exact: true }).waitFor();
-  const files = readdirSync(films).sort();
-  expect(files.map((name) => / (clean|tall|wide) /.exec(name)?.[1])).toEqual(['clean', 'tall', 'wide']);
+  // By picture: their names begin with the second each of them began in.
+  const kindOf = (name: string) => / (clean|tall|wide) /.exec(name)?.[1] ?? '';
+  const files = readdirSync(films).sort((a, b) => kindOf(a).localeCompare(kindOf(b)));
+  expect(files.map(kindOf)).toEqual(['clean', 'tall', 'wide']);
   const [clean, , wide] = files.map((name) => path.join(films, name));
   for (const file of [clean, wide]) expect(decodesCleanly(file)).toEqual({ clean: true, complaints: '' });
   expect(analyse(clean).keyframeSeconds).not.toHaveLength(0);

@@ -54,6 +54,12 @@ export interface Stall {
   seconds: number;
 }
 
+/** The frames are encoded otherwise from the next keyframe on. */
+export interface PlanChange {
+  type: 'plan';
+  frames: DrivenPlan['frames'];
+}
+
 export interface DrivenPlan {
   frames: Partial<Record<FrameName, Omit<EncodePlan, 'codec'>>>;
   audioKbps: number;
@@ -65,7 +71,7 @@ export interface DrivenScript {
   onAir: Stop;
   plan: DrivenPlan;
   /** Programme seconds after the first encoded frame. */
-  orders: readonly { at: number; order: DrivenOrder | Stall }[];
+  orders: readonly { at: number; order: DrivenOrder | Stall | PlanChange }[];
   seconds: number;
   noise: boolean;
   /** With a view of the page on what is on air, at first at this rate instead of the plan's. */
@@ -216,6 +222,7 @@ class DrivenDesk {
       while (orders.length > 0 && orders[0].at <= seconds()) {
         const { order } = orders.shift()!;
         if (order.type === 'stall') await this.#stall(order.seconds);
+        else if (order.type === 'plan') await this.#changePlan(order.frames);
         else this.obey(order);
       }
       await this.#frame();
@@ -341,6 +348,20 @@ class DrivenDesk {
     const now = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height).data.join();
     if (now !== last) this.viewed.push((this.clock.nowMs() - this.fromMs) / 1000);
     this.#view.last = now;
+  }
+
+  async #changePlan(frames: DrivenPlan['frames']): Promise<void> {
+    const encodes = await Promise.all(
+      (['wide', 'tall'] as const)
+        .filter((frame) => frames[frame])
+        .map(async (encode) => {
+          const wanted = frames[encode]!;
+          const codec = await chooseCodec(wanted);
+          if (!codec) throw new Error('this browser cannot encode it');
+          return { encode, plan: { ...wanted, codec }, port: this.#port(encode) };
+        }),
+    );
+    this.#stage.take({ type: 'change', fps: (frames.wide ?? frames.tall)!.fps, encodes });
   }
 
   async #stall(seconds: number): Promise<void> {

@@ -145,7 +145,7 @@ export class StudioFixture {
       fps: number;
       onAirSceneId: string | null;
       programmeEpochMs: number;
-      encodes: { encode: string }[];
+      encodes: { encode: string; governor: { plannedKbps: number } }[];
     } | null;
     relay: {
       session: {

@@ -184,7 +184,8 @@ describe('a page that', () => {
         return Math.max(...took) / seconds;
       };
       await eventually(() => statuses.some((s) => /does not answer/.test(s.message)), 20_000);
-      expect(await share(1500)).toBeLessThan(0.3);
+      // A tenth of the time; over one short look it may be a little more, all of it would be 1.
+      expect(await share(3000)).toBeLessThan(0.4);
       await eventually(() => statuses.some((s) => /hangs/.test(s.message)), 20_000);
       await session.detach();
     },
