@@ -4,6 +4,7 @@ import { area, line } from 'd3-shape';
 import { useState, useSyncExternalStore } from 'react';
 import { adviseHealth, CAUSE_WORDS, CAUSES, type Cause, type HealthSample } from '~/core/delivery/health';
 import { mbps } from '~/core/delivery/plan-advice';
+import type { PlanStep } from '~/core/delivery/plan-steps';
 import { ChoiceRow } from '../studio/choice-row';
 import { Panel } from '../studio/panel';
 import { useStudio } from '../studio/studio-context';
@@ -33,7 +34,15 @@ export function LiveHistory({ onPlan }: { onPlan: () => void }) {
   const samples = useSyncExternalStore(history.subscribe, history.snapshot);
   const [span, setSpan] = useState<Span>('5');
   const shown = samples.slice(-SPANS[span]);
-  const advice = adviseHealth(samples);
+  const offered = new Set<PlanStep>();
+  // Two of them may be helped by the same: one button does it.
+  const advice = adviseHealth(samples)
+    .slice(0, 3)
+    .map((a) => {
+      const steps = a.steps.filter((step) => !offered.has(step));
+      for (const step of steps) offered.add(step);
+      return { ...a, steps };
+    });
   const names = shown.at(-1)?.destinations.map((d) => d.name) ?? [];
   return (
     <Panel
@@ -63,7 +72,7 @@ export function LiveHistory({ onPlan }: { onPlan: () => void }) {
         {advice.length === 0 && (
           <span style={{ color: 'var(--moss)', fontSize: 13 }}>● Everything arrives.</span>
         )}
-        {advice.slice(0, 3).map((a) => (
+        {advice.map((a) => (
           <div key={a.text} style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
             <span style={{ flex: 1, color: 'var(--rose)', fontSize: 13, lineHeight: 1.35 }}>
               ◆ <b>{a.destination ?? CAUSE_WORDS[a.cause]}</b>: {a.text}

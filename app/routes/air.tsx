@@ -1,6 +1,5 @@
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
-import { planInUse } from '~/core/delivery/live-plan';
 import { recordsOf } from '~/core/show/document';
 import { poseIn, posesOf } from '~/core/show/poses';
 import { balanceVerdict } from '~/core/sound/voice-balance';
@@ -16,6 +15,7 @@ import { SoundSwitches } from '../sound/sound-switches';
 import { levelText, useProgramme } from '../sound/use-readings';
 import { FramePair } from '../studio/frame-pair';
 import { Panel } from '../studio/panel';
+import { useWantedFps } from '../studio/use-wanted-fps';
 import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
 
 export { askAhead as clientLoader };
@@ -291,13 +291,12 @@ function Health() {
   const relay = useBus((now) => now.relay);
   const broadcast = useBus((now) => now.broadcast);
   const { desk } = useStudio();
-  const document = useDocument();
   const [, tick] = useState(0);
   useEffect(() => {
     const timer = setInterval(() => tick((n) => n + 1), 1000);
     return () => clearInterval(timer);
   }, []);
-  const plan = planInUse(document);
+  const wantedFps = useWantedFps();
   const session = relay?.session;
   const { ratioLu, load } = desk.readProgramme();
   const balance = balanceVerdict(ratioLu);
@@ -305,7 +304,7 @@ function Health() {
     {
       name: 'Composition',
       reading: stage ? `${stage.fps} fps, ${stage.skipped} skipped` : 'starting',
-      bad: stage !== null && plan !== null && stage.fps < plan.fps * 0.9,
+      bad: stage !== null && wantedFps !== null && stage.fps < wantedFps * 0.9,
     },
     {
       name: 'Sound',

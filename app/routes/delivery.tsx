@@ -2,6 +2,7 @@ import AddRounded from '@mui/icons-material/AddRounded';
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import { encodesInUse, enabledDestinations, planInUse } from '~/core/delivery/live-plan';
+import { followPlan } from '~/core/delivery/plan-steps';
 import type { Fix } from '~/core/delivery/preflight';
 import { PLAIN_DESTINATION } from '~/core/delivery/settings';
 import { recordsOf } from '~/core/show/document';
@@ -43,8 +44,10 @@ export default function Delivery() {
   const destinations = recordsOf(document, 'destination');
   const enabled = enabledDestinations(document);
   const plan = planInUse(document);
-  // While live, those that run: they stay as they began.
-  const encodes = broadcast.state === 'on' ? broadcast.encodes : encodesInUse(document, plan);
+  // While live, what runs: the plan may have changed since.
+  const planned = encodesInUse(document, plan);
+  const encodes = broadcast.state === 'on' ? broadcast.encodes : planned;
+  const sentPlan = broadcast.state === 'on' && plan ? { ...plan, ...broadcast.encoding } : plan;
   const { frames } = recordsOf(document, 'show')[0];
   const statuses = relay?.session?.destinations ?? [];
   const open = (id: string) => {
@@ -115,9 +118,9 @@ export default function Delivery() {
           }
           style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)' }}
         >
-          {plan && (
+          {sentPlan && (
             <FlowDrawing
-              plan={plan}
+              plan={sentPlan}
               encodes={encodes}
               frames={frames}
               destinations={enabled}
@@ -133,7 +136,7 @@ export default function Delivery() {
           plan && (
             <PlanValues
               plan={plan}
-              encodes={encodes}
+              encodes={live ? followPlan(encodes, planned) : encodes}
               onHealth={live ? () => setPlanShown(false) : undefined}
             />
           )

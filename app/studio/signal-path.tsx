@@ -9,6 +9,7 @@ import { Notices } from './notices';
 import { ThemeSwitch } from './theme-switch';
 import { useBroadcastControl } from './broadcast-control';
 import { useProgramme } from '../sound/use-readings';
+import { useWantedFps } from './use-wanted-fps';
 import { useBus, useDesk, useDocument, useStore, useStudio } from './studio-context';
 
 const STOPS = ['stage', 'sound', 'audience', 'delivery', 'air', 'vault'] as const;
@@ -57,13 +58,14 @@ function useReadings(): Record<Stop, Reading> {
   );
   const fine = (text: string): Reading => ({ text, trouble: false });
   const trouble = (text: string): Reading => ({ text, trouble: true });
-  const plan = planInUse(document);
+  const wantedFps = useWantedFps();
   // An input that no layer shows any more is nobody's trouble.
   const shown = new Set(
     recordsOf(document, 'layer').flatMap((l) => (l.content.type === 'input' ? [l.content.inputId] : [])),
   );
   const failed = inputs.filter((i) => i.state === 'failed' && shown.has(i.inputId)).length;
-  const slow = stage !== null && plan !== null && stage.programmeSeconds > 4 && stage.fps < plan.fps * 0.9;
+  const slow =
+    stage !== null && wantedFps !== null && stage.programmeSeconds > 4 && stage.fps < wantedFps * 0.9;
   const session = relay?.session ?? null;
   const bad =
     session?.destinations.filter((d) => ['stalled', 'refused', 'unreachable'].includes(d.state)) ?? [];
@@ -79,7 +81,7 @@ function useReadings(): Record<Stop, Reading> {
         : failed > 0
           ? trouble(`${failed} missing`)
           : slow
-            ? trouble(`${stage.fps} of ${plan.fps} fps`)
+            ? trouble(`${stage.fps} of ${wantedFps} fps`)
             : fine(stage ? `${stage.fps} fps` : 'starting'),
     sound:
       sound.state === 'failed'
