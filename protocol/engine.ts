@@ -144,6 +144,9 @@ export interface StageReport {
   composed: number;
   late: number;
   skipped: number;
+  /** Pictures left out on purpose, evenly, since the machine is short of time; `pace`: how many a second are wanted now. */
+  gaveWay: number;
+  pace: number;
   /** Pictures the encoder could not take, was told to leave out, or the line could not carry. */
   encoderBusy: number;
   leftOut: number;

@@ -167,7 +167,9 @@ export interface DeskHealth {
   due: number;
   composed: number;
   late: number;
-  /** Pictures that were due and never composed, or that the encoder could not take. */
+  /** Pictures a second that are wanted now: fewer than the plan's while the machine is short of time. */
+  pace: number;
+  /** Pictures that were due and never composed, left out to keep an even pace, or that the encoder could not take. */
   skipped: number;
   /** Pictures the governor left out, and those the line could not carry. */
   leftOut: number;

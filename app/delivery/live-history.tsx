@@ -16,7 +16,7 @@ const ROW = { width: 600, height: 24 };
 
 /** Pictures lost, or how late it is, by cause and second: 0 is fine. */
 const TROUBLE: Record<Cause, (s: HealthSample) => number> = {
-  composition: (s) => s.skipped / Math.max(1, s.due),
+  composition: (s) => Math.max(s.skipped / Math.max(1, s.due), 1 - s.pace / Math.max(1, s.planFps)),
   encoder: (s) => (s.encoderBusy + s.leftOut) / Math.max(1, s.due),
   line: (s) => Math.max(1 - s.share, Math.min(1, s.unackedMs / 3000) - 0.05, 0),
   destination: (s) =>

@@ -24,6 +24,7 @@ export class HealthHistory {
     stage: StageReport | null,
     uplink: UplinkReport | null,
     session: RelayStatus['session'],
+    planFps: number,
   ): void {
     if (!stage) return;
     const before = this.#before?.stage ?? stage;
@@ -34,6 +35,8 @@ export class HealthHistory {
     const sample: HealthSample = {
       atMs,
       fps: stage.fps,
+      pace: stage.pace,
+      planFps,
       due: since((s) => s.due),
       skipped: since((s) => s.skipped),
       encoderBusy: since((s) => s.encoderBusy),

@@ -146,7 +146,10 @@ function RunningStudio({
       const { relay, broadcast } = bus.snapshot();
       const { stage, uplink } = running.snapshot();
       if (broadcast.state === 'off') history.clear();
-      else history.add(Date.now(), stage, uplink, relay?.session ?? null);
+      else {
+        const planned = broadcast.state === 'on' ? broadcast.encoding.fps : (stage?.pace ?? 0);
+        history.add(Date.now(), stage, uplink, relay?.session ?? null, planned);
+      }
     }, 1000);
     const takeNext = (onAirId: string) => {
       const next = sceneAfter(store.document(), onAirId);

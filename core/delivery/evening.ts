@@ -30,6 +30,8 @@ export type EveningMoment =
   | { kind: 'recording'; message: string }
   | { kind: 'announced'; message: string }
   | { kind: 'plan'; message: string }
+  /** Pictures a second that are wanted, and that were planned. */
+  | { kind: 'pace'; fps: number; planned: number }
   | EveningSample;
 
 export interface TimedMoment {
@@ -106,6 +108,10 @@ export function momentWords(moment: EveningMoment): string {
       return moment.cause === 'none'
         ? 'The line carries everything again'
         : `${moment.cause === 'line' ? 'The line is slow' : 'One destination is slow'}: ${Math.round(moment.share * 100)} % of the planned rate`;
+    case 'pace':
+      return moment.fps < moment.planned
+        ? `The computer is short of time: ${Math.round(moment.fps)} instead of ${Math.round(moment.planned)} pictures a second`
+        : `All ${Math.round(moment.planned)} pictures a second again`;
     case 'clip':
       return `Kept ${moment.file}`;
     case 'recording':

@@ -4,6 +4,8 @@ import { adviseHealth, type HealthSample } from './health';
 const good: HealthSample = {
   atMs: 0,
   fps: 30,
+  pace: 30,
+  planFps: 30,
   due: 30,
   skipped: 0,
   encoderBusy: 0,
@@ -58,6 +60,14 @@ test('what helps comes with it, as changes of the plan', () => {
   // One destination is no reason to change what all others get.
   const [larch, cairn] = good.destinations;
   expect(steps({ destinations: [{ ...larch, state: 'stalled' }, cairn] })).toEqual([[]]);
+});
+
+test('a machine that makes evenly fewer pictures says so once, and not that some were missed', () => {
+  const [advice, ...more] = adviseHealth(seconds({ pace: 15, skipped: 3 }));
+  expect(more).toEqual([]);
+  expect(advice).toMatchObject({ cause: 'composition', steps: ['fewerFrames', 'smaller'] });
+  expect(advice.text).toContain('15 pictures a second go out, evenly, instead of 30');
+  expect(adviseHealth(seconds({ pace: 29.97, planFps: 29.97 }))).toEqual([]);
 });
 
 test('what was long ago is not spoken of', () => {

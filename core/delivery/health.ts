@@ -6,6 +6,9 @@ export interface HealthSample {
   atMs: number;
   fps: number;
   due: number;
+  /** Pictures a second that are wanted now, and that the plan wants. */
+  pace: number;
+  planFps: number;
   /** Not composed in time. */
   skipped: number;
   /** The encoder could not take it. */
@@ -84,7 +87,14 @@ export function adviseHealth(samples: readonly HealthSample[]): HealthAdvice[] {
       // What is sent to everybody is not changed for one.
       steps: [],
     });
-  if (sum((s) => s.skipped) / due > LOST)
+  if (last.pace < last.planFps * 0.99)
+    advice.push({
+      cause: 'composition',
+      destination: null,
+      text: `This computer is short of time: ${Math.round(last.pace)} pictures a second go out, evenly, instead of ${Math.round(last.planFps)}. More is tried by itself; a smaller size, or fewer moving layers, helps for good.`,
+      steps: ['fewerFrames', 'smaller'],
+    });
+  else if (sum((s) => s.skipped) / due > LOST)
     advice.push({
       cause: 'composition',
       destination: null,

@@ -183,6 +183,12 @@ export class FrameOutput {
     }
   }
 
+  /** Number of the first picture of its first encoder, from which keyframes are counted; null before it. */
+  get firstIndex(): number | null {
+    for (const { encoder } of this.#encoders.values()) return encoder.firstIndex;
+    return null;
+  }
+
   /** Whether picture `index` is a keyframe of one of its encoders. */
   keyframeDue(index: number): boolean {
     for (const { encoder } of this.#encoders.values()) if (encoder.keyframeDue(index)) return true;

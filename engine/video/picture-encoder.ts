@@ -20,7 +20,8 @@ export class PictureEncoder {
   /** Smaller and smaller copies of a picture. */
   readonly #halves: OffscreenCanvas[] = [];
   readonly #indexAt = new Map<number, number>();
-  #firstIndex: number | null = null;
+  /** Number of the first picture: keyframes are counted from it. */
+  firstIndex: number | null = null;
   #target: number;
   #forceKeyframe = false;
   #lineFactor = 1;
@@ -69,14 +70,14 @@ export class PictureEncoder {
 
   /** Whether picture `index` is a keyframe of the grid: those are made whatever the machine has time for. */
   keyframeDue(index: number): boolean {
-    return this.#firstIndex !== null && this.#governor.keyframeDue(index - this.#firstIndex);
+    return this.firstIndex !== null && this.#governor.keyframeDue(index - this.firstIndex);
   }
 
   /** @param index number of the picture on the programme's grid */
   add(canvas: OffscreenCanvas, index: number): AddResult {
-    this.#firstIndex ??= index;
+    this.firstIndex ??= index;
     if (this.#encoder.state !== 'configured') return 'busy';
-    const own = index - this.#firstIndex;
+    const own = index - this.firstIndex;
     // Platforms cut and viewers join at keyframes: those keep to the grid, one in two seconds can wait in the encoder.
     if (this.#encoder.encodeQueueSize > MAX_QUEUE && !this.#governor.keyframeDue(own)) return 'busy';
     const order = this.#governor.next(own, this.#forceKeyframe, this.#lineFactor);

@@ -4,6 +4,7 @@
  */
 import { countdownEnd, secondsLeft } from '../../core/audience/countdown';
 import type { Clock } from '../../core/time/clock';
+import { PaceKeeper } from '../../core/delivery/pace-keeper';
 import { PictureGrid } from '../../core/delivery/picture-grid';
 import { messageOf } from '../../core/fault';
 import { glideTo, settled, takeScene, type OnAir, type Stop } from '../../core/motion/programme';
@@ -38,6 +39,8 @@ const KEYFRAMES_BRIDGED_SECONDS = 10;
 /** After a skip the machine counts as short of time for this long, and views are drawn every third picture. */
 const SHORT_SECONDS = 3;
 const VIEWS_WHEN_SHORT = 3;
+/** Where nothing is encoded yet. */
+const KEYFRAME_SECONDS = 2;
 /** Views of the page show movement well enough at this rate; what a hand does they show with the next picture. */
 const VIEWS_PER_SECOND = 15;
 /** After these, views show something else than before. */
@@ -56,7 +59,10 @@ const OF_A_HAND = new Set<ToStage['type']>([
 const LATE_SHARE = 0.5;
 /** After a picture that is done later than this share of its time the page's own views wait. */
 const BEHIND_SHARE = 0.6;
-const NO_COUNTS = { due: 0, composed: 0, late: 0, skipped: 0, encoderBusy: 0, leftOut: 0, lineDropped: 0 };
+const NO_COUNTS = {
+  ...{ due: 0, composed: 0, late: 0, skipped: 0, gaveWay: 0 },
+  ...{ encoderBusy: 0, leftOut: 0, lineDropped: 0 },
+};
 
 export interface StagePorts {
   /** To the page; may be called at any time. */
@@ -75,6 +81,7 @@ export class Stage {
   readonly #views: StageViews;
   #document: ShowDocument = new Map();
   #grid = new PictureGrid(30);
+  #keeper = new PaceKeeper(30, 60);
   #onAir: OnAir | null = null;
   #edit: Stop | null = null;
   #visible = true;
@@ -90,7 +97,7 @@ export class Stage {
   /** Something was done to what views show: they follow a hand at once. */
   #changed = true;
   /** What is to be encoded otherwise from the next keyframe on. */
-  #coming: { fps: number; changes: EncodeChange[] } | null = null;
+  #coming: { fps: number; keyframeSeconds: number; changes: EncodeChange[] } | null = null;
   /** The countdown that was told last. */
   #countedDown = '';
   /** The waiting alerts that were told last. */
@@ -249,6 +256,7 @@ export class Stage {
         if ([...this.#outputs.values()].every((o) => o.report().length === 0))
           this.#counts = { ...NO_COUNTS };
         this.#pace(plan.fps);
+        this.#keeper = new PaceKeeper(plan.fps, this.#grid.interval(plan.keyframeSeconds));
         // It may have been drawn for nobody until now.
         output.compose(this.#onAir, this.#clock.now());
         output.encode(encode, plan, port, recordsOf(this.#document, 'show')[0]?.name ?? '', (text) =>
@@ -301,7 +309,8 @@ export class Stage {
       const output = this.#outputOf(encode === 'clean' ? encode : frameOf(encode), plan);
       return output.change(encode, plan, port, title, failed);
     });
-    this.#coming = { fps, changes: [...(this.#coming?.changes ?? []), ...changes] };
+    const { keyframeSeconds } = encodes[0].plan;
+    this.#coming = { fps, keyframeSeconds, changes: [...(this.#coming?.changes ?? []), ...changes] };
   }
 
   #outputOf(of: FrameName | 'clean', size: { width: number; height: number }): FrameOutput {
@@ -367,6 +376,7 @@ export class Stage {
   #pace(fps: number): void {
     if (this.#grid.fps === fps) return;
     this.#grid = new PictureGrid(fps);
+    this.#keeper = new PaceKeeper(fps, this.#grid.interval(KEYFRAME_SECONDS));
     this.#next = this.#grid.indexAt(this.#clock.now()) + 1;
     // Pictures are numbered anew: what was shown under the old numbers says nothing.
     this.#viewed = -Infinity;
@@ -401,19 +411,23 @@ export class Stage {
     try {
       const now = this.#clock.now();
       this.#changeOver(now);
-      const due = this.#grid.indexAt(now);
+      const due = this.#wanted(this.#grid.indexAt(now));
       if (due >= this.#next) {
+        const by = this.#keeper.divisor;
         // A late picture is skipped and counted, never shifted.
-        const skipped = due - this.#next;
-        this.#counts.due += skipped + 1;
+        const skipped = (due - this.#next) / by;
+        this.#counts.due += (skipped + 1) * by;
         this.#counts.skipped += skipped;
+        this.#counts.gaveWay += (skipped + 1) * (by - 1);
         if (skipped > 0) this.#lastSkip = now;
         // A stumble is bridged with the last picture, so that keyframes stay on the grid, and after a short one the rate.
-        const bridged = Math.min(skipped, Math.ceil(KEYFRAMES_BRIDGED_SECONDS * this.#grid.fps));
-        for (let i = due - bridged; i < due; i++) this.#hand(i, skipped > MAX_BRIDGED);
+        const bridged = Math.min(skipped, Math.ceil((KEYFRAMES_BRIDGED_SECONDS * this.#grid.fps) / by));
+        for (let i = bridged; i > 0; i--) this.#hand(due - i * by, skipped > MAX_BRIDGED);
         if (now - this.#grid.seconds(due) > LATE_SHARE / this.#grid.fps) this.#counts.late += 1;
         await this.#picture(due);
-        this.#next = due + 1;
+        const workSeconds = this.#clock.now() - this.#grid.seconds(due);
+        this.#keeper.made({ at: now, missed: skipped, workSeconds });
+        this.#next = this.#wanted(due) + this.#keeper.divisor;
       }
       if (now - this.#reportedAt >= REPORT_SECONDS) this.#report(now);
     } catch (error) {
@@ -428,14 +442,23 @@ export class Stage {
     if (!this.#coming || due !== this.#next) return;
     const outputs = [...this.#outputs.values()].filter((output) => output.encodes);
     if (outputs.length > 0 && !outputs.some((output) => output.keyframeDue(due))) return;
-    const { fps, changes } = this.#coming;
+    const { fps, keyframeSeconds, changes } = this.#coming;
     this.#coming = null;
     for (const { takeOver } of changes) takeOver();
     const last = this.#grid.seconds(due - 1);
     this.#pace(fps);
+    this.#keeper = new PaceKeeper(fps, this.#grid.interval(keyframeSeconds));
     // The picture that is due now is the first of the new ones, as long as stamps rise.
     this.#next = Math.max(this.#grid.indexAt(last) + 1, this.#grid.indexAt(now));
     this.#changed = true;
+  }
+
+  /** The last picture up to this one that is made at the present pace; keyframes are among them. */
+  #wanted(index: number): number {
+    let phase = 0;
+    for (const output of this.#outputs.values()) phase ||= output.firstIndex ?? 0;
+    const by = this.#keeper.divisor;
+    return index - ((((index - phase) % by) + by) % by);
   }
 
   async #picture(index: number): Promise<void> {
@@ -515,6 +538,7 @@ export class Stage {
       // A second that starts just before a picture holds one more than the rate.
       fps: Math.min(this.#recent.length, Math.ceil(this.#grid.fps)),
       ...this.#counts,
+      pace: this.#grid.fps / this.#keeper.divisor,
       composeMs: this.#composeMs,
       programmeSeconds: now,
       programmeEpochMs: this.clock.nowMs() - this.#clock.now() * 1000,

@@ -11,6 +11,8 @@ export class EveningLog {
   #id: string | null = null;
   #states = new Map<string, string>();
   #session = '';
+  /** Fewer pictures a second than planned, as told last; null for all of them. */
+  #pace: number | null = null;
   #cause = '';
   #recording = '';
   #sampledMs = 0;
@@ -44,6 +46,7 @@ export class EveningLog {
     this.#states = new Map();
     this.#session = '';
     this.#cause = '';
+    this.#pace = null;
     this.#recording = '';
   }
 
@@ -59,7 +62,7 @@ export class EveningLog {
   }
 
   /** Looks at what changed; called once a second. */
-  look(status: RelayStatus['session'], health: DeskHealth | null): void {
+  look(status: RelayStatus['session'], health: DeskHealth | null, plannedFps: number): void {
     if (!this.#id || !status) return;
     for (const { name, state, message } of status.destinations) {
       if (this.#states.get(name) === state) continue;
@@ -78,6 +81,13 @@ export class EveningLog {
       if (this.#cause !== '' || cause !== 'none')
         this.moment({ kind: 'line', cause, share: Math.min(1, ...Object.values(shares)) });
       this.#cause = cause;
+    }
+    // Another plan is a change of its own, and told as one.
+    const gives = health !== null && health.pace > 0 && health.pace < plannedFps * 0.99;
+    const pace = gives ? health.pace : plannedFps;
+    if (health && (gives ? pace !== this.#pace : this.#pace !== null)) {
+      this.moment({ kind: 'pace', fps: pace, planned: plannedFps });
+      this.#pace = gives ? pace : null;
     }
     const problem = status.recording?.message ?? '';
     if (problem !== this.#recording) {

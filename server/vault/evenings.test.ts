@@ -1,3 +1,5 @@
+import { momentWords } from '../../core/delivery/evening';
+import type { DeskHealth } from '../../protocol/relay-orders';
 import path from 'node:path';
 import { afterEach, beforeEach, expect, test } from 'vitest';
 import type { LineTest } from '../../protocol/vault';
@@ -63,26 +65,45 @@ const kinds = () => evenings.moments('e').map(({ moment }) => moment.kind);
 test('an evening notes changes once and figures every five seconds', () => {
   log.begin('e', 's', nowMs, 'Hut Nine', 'Talk');
   for (let second = 0; second < 11; second++) {
-    log.look(session(), null);
+    log.look(session(), null, 30);
     nowMs += 1000;
   }
   expect(kinds()).toEqual(['begin', 'scene', 'destination', 'sample', 'sample', 'sample']);
   expect(evenings.reached('e', 'Larch')).toBe(true);
   expect(evenings.reached('e', 'Cairn')).toBe(false);
-  log.look(session({ destinations: [larch('unreachable', 'the connection was lost')] }), null);
+  log.look(session({ destinations: [larch('unreachable', 'the connection was lost')] }), null, 30);
   log.look(
     session({ destinations: [larch('connecting')], line: { cause: 'line', shares: { wide: 0.5 } } }),
     null,
+    30,
   );
   log.look(
     session({ state: 'covered', message: 'The desk is gone', line: { cause: 'line', shares: {} } }),
     null,
+    30,
   );
   expect(kinds().slice(6)).toEqual(['destination', 'destination', 'line', 'destination', 'session']);
   log.end();
   log.moment({ kind: 'marker', words: 'too late' });
   expect(kinds().at(-1)).toBe('end');
   expect(evenings.find('e')?.endedMs).toBe(nowMs);
+});
+
+test('an evening notes when the computer was short of time, and when it was over', () => {
+  log.begin('e', 's', nowMs, 'Hut Nine', null);
+  const words = () =>
+    evenings.moments('e').flatMap(({ moment }) => (moment.kind === 'pace' ? momentWords(moment) : []));
+  const look = (pace: number, planned = 30) => log.look(session(), { pace } as DeskHealth, planned);
+  for (const pace of [0, 30, 15, 15, 10, 30, 30]) look(pace);
+  expect(words()).toEqual([
+    'The computer is short of time: 15 instead of 30 pictures a second',
+    'The computer is short of time: 10 instead of 30 pictures a second',
+    'All 30 pictures a second again',
+  ]);
+  // Another plan is no shortage.
+  look(25, 25);
+  log.look(session(), null, 30);
+  expect(words()).toHaveLength(3);
 });
 
 test('one that was begun already is gone on with, not begun again', () => {
@@ -103,7 +124,7 @@ test('one that was begun already is gone on with, not begun again', () => {
 });
 
 test('without an evening nothing is written', () => {
-  log.look(session(), null);
+  log.look(session(), null, 30);
   log.moment({ kind: 'marker', words: '' });
   log.end();
   expect(database.prepare('SELECT count(*) AS n FROM evening_moment').get()).toEqual({ n: 0 });

@@ -471,7 +471,7 @@ export class Broadcast {
           destinations: this.#destinations(this.options.shows.document(this.#showId)),
         });
       }
-      this.options.evening.look(this.status.session, this.options.health());
+      this.options.evening.look(this.status.session, this.options.health(), this.#encoding.fps);
       void this.#announce(this.status.session);
       this.#setOn();
     } catch (error) {

@@ -175,6 +175,36 @@ test('a machine that stands still: keyframes stay on their grid, and the rest is
   expect(steps.filter((step) => step > 1)).toEqual([expect.any(Number), 2 * FPS, expect.any(Number), 12]);
 });
 
+test('a computer that is short of time makes evenly fewer pictures, every keyframe, and all of them again after it', async () => {
+  const { wide } = SMALL_PLAN.frames;
+  const { messages, report } = await driven.run({
+    records: [sampleShow, ...red],
+    sceneId: 'talk',
+    plan: { ...SMALL_PLAN, frames: { wide: { ...wide!, fps: 30 } } },
+    orders: [
+      [2, { type: 'slow', seconds: 0.055 }],
+      [12, { type: 'slow', seconds: 0 }],
+    ],
+    seconds: 25,
+  });
+  const packets = messages.flatMap(({ of, message }) =>
+    of === 'wide' && message.type === 'packet' && !message.cover ? [message.packet] : [],
+  );
+  const at = packets.map(({ timestampUs }) => (timestampUs - packets[0].timestampUs) / 1e6);
+  const keyframes = at.filter((_, i) => packets[i].keyframe).map((s) => Math.round(s * 1000) / 1000);
+  expect(keyframes).toEqual([0, 2, 4, 6, 8, 10, 12, 14, 16, 18, 20, 22, 24]);
+  const steps = (from: number, to: number) =>
+    at.slice(1).flatMap((s, i) => (s > from && s <= to ? [Math.round((s - at[i]) * 30)] : []));
+  const short = steps(5, 12);
+  // Driven time stands still while a picture is made: it looks as if there were room, and more is tried than on a real one.
+  expect(short.filter((step) => step === 2).length / short.length).toBeGreaterThan(0.7);
+  expect(new Set(steps(22, 25))).toEqual(new Set([1]));
+  expect(report.pace).toBe(30);
+  // What was left out on purpose is told apart from what was missed.
+  expect(report.gaveWay).toBeGreaterThan(60);
+  expect(report.due).toBeGreaterThanOrEqual(report.composed + report.gaveWay + report.skipped);
+});
+
 test('another size and rate are sent from the next keyframe on: one stream, without a gap, and a file for each', async () => {
   const { wide } = SMALL_PLAN.frames;
   const small = { ...wide!, width: 160, height: 90, kbps: 250 };

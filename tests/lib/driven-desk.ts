@@ -54,6 +54,12 @@ export interface Stall {
   seconds: number;
 }
 
+/** From now on each picture takes so long, as on a slow computer; sound goes on. */
+export interface Slow {
+  type: 'slow';
+  seconds: number;
+}
+
 /** The frames are encoded otherwise from the next keyframe on. */
 export interface PlanChange {
   type: 'plan';
@@ -71,7 +77,7 @@ export interface DrivenScript {
   onAir: Stop;
   plan: DrivenPlan;
   /** Programme seconds after the first encoded frame. */
-  orders: readonly { at: number; order: DrivenOrder | Stall | PlanChange }[];
+  orders: readonly { at: number; order: DrivenOrder | Stall | Slow | PlanChange }[];
   seconds: number;
   noise: boolean;
   /** With a view of the page on what is on air, at first at this rate instead of the plan's. */
@@ -120,6 +126,8 @@ class DrivenDesk {
   report: StageReport | null = null;
   inputs: readonly InputState[] = [];
   fromMs = 0;
+  /** What a picture takes. */
+  #workMs = 0;
   readonly viewed: number[] = [];
   #view: { canvas: OffscreenCanvas; last: string } | null = null;
   readonly #memory = createSoundMemory();
@@ -222,6 +230,7 @@ class DrivenDesk {
       while (orders.length > 0 && orders[0].at <= seconds()) {
         const { order } = orders.shift()!;
         if (order.type === 'stall') await this.#stall(order.seconds);
+        else if (order.type === 'slow') this.#workMs = order.seconds * 1000;
         else if (order.type === 'plan') await this.#changePlan(order.frames);
         else this.obey(order);
       }
@@ -332,6 +341,10 @@ class DrivenDesk {
       this.#renderSound();
     }
     await this.#stage.tick();
+    if (this.#workMs > 0) {
+      this.clock.advance(this.#workMs);
+      this.#renderSound();
+    }
     await until(
       () =>
         `${this.#stage.encoding} pictures in encoders; decoders ${this.#stage.caughtUp ? 'ready' : 'behind'}`,

@@ -18,7 +18,15 @@ import type { ConfigMessage } from '../../protocol/uplink';
 import { Session } from '../../server/relay/session';
 import { DRIVEN_START_MS } from './driven-start';
 import type * as desk from './driven-desk';
-import type { DrivenMessage, DrivenOrder, DrivenPlan, DrivenRun, PlanChange, Stall } from './driven-desk';
+import type {
+  DrivenMessage,
+  DrivenOrder,
+  DrivenPlan,
+  DrivenRun,
+  PlanChange,
+  Slow,
+  Stall,
+} from './driven-desk';
 
 const require = createRequire(import.meta.url);
 const root = path.resolve(import.meta.dirname, '../..');
@@ -51,7 +59,7 @@ export interface DrivenShow {
   poseId?: string | null;
   plan?: DrivenPlan;
   /** At so many seconds of the recording. */
-  orders?: readonly [at: number, order: DrivenOrder | Stall | PlanChange][];
+  orders?: readonly [at: number, order: DrivenOrder | Stall | Slow | PlanChange][];
   seconds: number;
   /** With the noise reduction's module. */
   noise?: boolean;
