@@ -58,9 +58,11 @@ export const busFromPageSchema = Joi.alternatives<BusFromPage>(
   }),
   Joi.object({
     type: Joi.string().valid('health').required(),
-    health: Joi.object({
+    // Strict: a figure that is told but not expected would cost the whole message.
+    health: Joi.object<DeskHealth, true>({
       onAirSceneId: Joi.string().max(64).allow(null).required(),
       fps: Joi.number().required(),
+      pace: Joi.number().required(),
       due: Joi.number().required(),
       composed: Joi.number().required(),
       late: Joi.number().required(),

@@ -414,8 +414,8 @@ export class Stage {
       const due = this.#wanted(this.#grid.indexAt(now));
       if (due >= this.#next) {
         const by = this.#keeper.divisor;
-        // A late picture is skipped and counted, never shifted.
-        const skipped = (due - this.#next) / by;
+        // A late picture is skipped and counted, never shifted. Where a broadcast ends, what is counted from is another one.
+        const skipped = Math.floor((due - this.#next) / by);
         this.#counts.due += (skipped + 1) * by;
         this.#counts.skipped += skipped;
         this.#counts.gaveWay += (skipped + 1) * (by - 1);

@@ -228,6 +228,7 @@ async function copyForEditors(opus: readonly number[]): Promise<Copied> {
     for await (const of of runFfmpeg([...args, '-f', 'matroska', sound], { seconds, started })) told(of);
     // Its number may be another program's from now on.
     tell({ type: 'helper', pid: null });
+    rmSync(part, { force: true });
     const way: Way = { ...WHOLE, from: sound, file: work.file, to: 'mp4', progress: share(0.8, 1) };
     return copyFast(way) ?? (await copyAny(way));
   } finally {

@@ -262,7 +262,13 @@ test('another size and another rate of pictures while live: the same connections
   await page.getByRole('option', { name: '30', exact: true }).click();
   await values.getByRole('button', { name: 'Send by the plan now' }).click();
   const sent = async () => (await fixture.health()).relay!.session;
-  await eventually(async () => (await fixture.health()).desk!.fps > 20, 30_000);
+  /** Pictures a second that are due, whether this machine makes all of them or not. */
+  const rate = async () => {
+    const [from, began] = [(await fixture.health()).desk!.due, performance.now()];
+    await pause(2500);
+    return (((await fixture.health()).desk!.due - from) * 1000) / (performance.now() - began);
+  };
+  await eventually(async () => (await rate()) > 23, 30_000);
   await eventually(async () =>
     (await sent()).destinations.every((d, i) => d.framesSent > before[i].framesSent + 60),
   );
@@ -272,7 +278,7 @@ test('another size and another rate of pictures while live: the same connections
   expect(readdirSync(recordingsOf(fixture)).length).toBeGreaterThan(files);
   await undo();
   await values.getByRole('button', { name: 'Send by the plan now' }).click();
-  await eventually(async () => (await fixture.health()).desk!.fps <= 16, 30_000);
+  await eventually(async () => (await rate()) < 19, 30_000);
   await values.getByRole('button', { name: 'How it does' }).click();
   await page.getByRole('region', { name: 'Health' }).waitFor();
 });
