@@ -86,7 +86,7 @@ export function NumberField({
           } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
             event.preventDefault();
             // From what stands in the field: a key held down is faster than what is drawn.
-            const from = Number(text.replace(',', '.'));
+            const from = text.trim() === '' ? NaN : Number(text.replace(',', '.'));
             const by = (event.key === 'ArrowUp' ? 1 : -1) * step * (event.shiftKey ? 10 : 1);
             commit(String((Number.isFinite(from) ? from : value) + by));
           }

@@ -4,6 +4,7 @@ import { PictureEncoder } from './picture-encoder';
 /** An encoder that takes what it is given and is as far behind as a test says. */
 class SlowEncoder {
   static last: SlowEncoder;
+  static all: SlowEncoder[] = [];
   state = 'unconfigured';
   encodeQueueSize = 0;
   readonly keyframesAt: number[] = [];
@@ -11,6 +12,7 @@ class SlowEncoder {
 
   constructor() {
     SlowEncoder.last = this;
+    SlowEncoder.all.push(this);
   }
   configure() {
     this.state = 'configured';
@@ -18,6 +20,11 @@ class SlowEncoder {
   encode({ timestamp }: { timestamp: number }, { keyFrame }: { keyFrame: boolean }) {
     this.given.push(timestamp);
     if (keyFrame) this.keyframesAt.push(timestamp);
+  }
+  /** Ended by a test. */
+  flushed: () => void = () => {};
+  flush() {
+    return new Promise<void>((resolve) => (this.flushed = resolve));
   }
   close() {
     this.state = 'closed';
@@ -65,4 +72,27 @@ test('an encoder that is behind gets no more pictures, but each keyframe of the 
   expect(SlowEncoder.last.keyframesAt.map((at) => (at - first) / 1e6)).toEqual([0, 2, 4, 6, 8]);
   expect(results.get('busy')).toBe(250 - 4);
   encoder.close();
+});
+
+test('of two changes at one keyframe the last waits until the first of all has given out everything', async () => {
+  SlowEncoder.all = [];
+  const [first, second, third] = [0, 1, 2].map(
+    () => new PictureEncoder(PLAN, new MessageChannel().port1, () => {}),
+  );
+  const firstDone = first.retire();
+  second.holdUntil(firstDone);
+  let over = false;
+  const secondDone = second.retire().then(() => void (over = true));
+  third.holdUntil(secondDone);
+  const turn = () => new Promise((resolve) => setTimeout(resolve));
+  await turn();
+  SlowEncoder.all[1].flushed();
+  await turn();
+  expect(over).toBe(false);
+  SlowEncoder.all[0].flushed();
+  await firstDone;
+  await turn();
+  SlowEncoder.all[1].flushed();
+  await secondDone;
+  third.close();
 });

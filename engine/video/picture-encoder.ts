@@ -29,6 +29,7 @@ export class PictureEncoder {
   #closed = false;
   /** What came out while the encoder before this one still had something to say. */
   #held: ToUplinkPort[] | null = null;
+  #before: Promise<void> = Promise.resolve();
 
   constructor(
     readonly plan: EncodePlan,
@@ -104,6 +105,7 @@ export class PictureEncoder {
   /** Keeps what comes out back until then. */
   holdUntil(done: Promise<void>): void {
     this.#held = [];
+    this.#before = done;
     void done.finally(() => {
       const held = this.#held ?? [];
       this.#held = null;
@@ -114,6 +116,8 @@ export class PictureEncoder {
   /** Gives out everything it has, and ends; resolves then. */
   async retire(): Promise<void> {
     try {
+      // One that was changed again at once: who comes next waits for all before it.
+      await this.#before;
       if (this.#encoder.state === 'configured') await this.#encoder.flush();
     } catch {
       // It failed meanwhile, which was told.
