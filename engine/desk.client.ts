@@ -426,9 +426,10 @@ export class Desk {
   /** What the server is told once a second. */
   health(): DeskHealth {
     const { stage, uplink, onAirSceneId } = this.#snapshot;
-    const { momentaryLufs, integratedLufs, truePeak, load, mixing } = this.readProgramme();
+    const { momentaryLufs, integratedLufs, loudnessBlocks, truePeak, load, mixing } = this.readProgramme();
     const finite = (value: number) => (Number.isFinite(value) ? value : null);
     return {
+      run: `${this.#source}${stage?.run ?? 0}`,
       onAirSceneId,
       fps: stage?.fps ?? 0,
       due: stage?.due ?? 0,
@@ -443,6 +444,7 @@ export class Desk {
       clockSlips: stage?.clockSlips ?? 0,
       lufs: finite(momentaryLufs),
       integratedLufs: finite(integratedLufs),
+      loudnessBlocks,
       truePeakDbtp: finite(dbOfAmplitude(truePeak)),
       soundLoad: load,
       soundMixing: mixing,

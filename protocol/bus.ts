@@ -60,6 +60,7 @@ export const busFromPageSchema = Joi.alternatives<BusFromPage>(
     type: Joi.string().valid('health').required(),
     // Strict: a figure that is told but not expected would cost the whole message.
     health: Joi.object<DeskHealth, true>({
+      run: Joi.string().max(100).required(),
       onAirSceneId: Joi.string().max(64).allow(null).required(),
       fps: Joi.number().required(),
       pace: Joi.number().required(),
@@ -74,6 +75,7 @@ export const busFromPageSchema = Joi.alternatives<BusFromPage>(
       clockSlips: Joi.number().required(),
       lufs: Joi.number().allow(null).required(),
       integratedLufs: Joi.number().allow(null).required(),
+      loudnessBlocks: Joi.number().min(0).required(),
       truePeakDbtp: Joi.number().allow(null).required(),
       soundLoad: Joi.number().required(),
       soundMixing: Joi.number().required(),

@@ -65,6 +65,14 @@ describe('events of platforms', () => {
     expect(read('follow', { viewer: 'a' })).toMatchObject({ atMs: NOW });
   });
 
+  test('a time that no clock can read is refused with how to write it', () => {
+    const at = (time: string) => () => read('follow', { viewer: 'a' }, { time });
+    for (const time of ['2026-11-28T21:15:00+01', '2026-13-28T21:15:00Z', 'yesterday', ''])
+      expect(at(time), time).toThrow(/time/);
+    expect(at('2026-11-28T21:15:00+01')).toThrow(/write it like 2026-11-28T21:15:00\+01:00/);
+    expect(at('2026-11-28T21:15:00+01:00')).not.toThrow();
+  });
+
   test('an unknown kind is nothing from a platform, something from a hook', () => {
     const event = {
       specversion: '1.0',

@@ -97,7 +97,15 @@ const schema = Joi.object<CloudEvent>({
   id: Joi.string().min(1).max(200).required(),
   source: Joi.string().min(1).max(500).required(),
   type: Joi.string().min(1).max(200).required(),
-  time: Joi.string().isoDate(),
+  time: Joi.string()
+    .isoDate()
+    // More is an ISO date than the clock here can read, such as an offset without its minutes.
+    .custom((value: string, helpers) =>
+      Number.isFinite(Date.parse(value)) ? value : helpers.error('time.rfc3339'),
+    )
+    .messages({
+      'time.rfc3339': '{{#label}} "{{#value}}" cannot be read: write it like 2026-11-28T21:15:00+01:00',
+    }),
   data: data.default({}),
 })
   .unknown(true)

@@ -140,6 +140,8 @@ export interface InputState {
 export interface StageReport {
   /** Pictures composed in the last second. */
   fps: number;
+  /** Counts up whenever the figures below begin anew. */
+  run: number;
   due: number;
   composed: number;
   late: number;

@@ -154,6 +154,8 @@ export interface RelayStatus {
     line: LineDecision;
     /** The relay's own time on the broadcast's timeline, seconds. */
     seconds: number;
+    /** Of these, in which no desk was there to be seen; a cover by hand is none of them. */
+    awaySeconds: number;
     received: { video: number; audio: number; kbps: number };
     /** The newest picture handed to the destinations: the desk's stamp and when, milliseconds since 1970. */
     sent: { timestampUs: number; atMs: number } | null;
@@ -162,6 +164,8 @@ export interface RelayStatus {
 
 /** Health the desk tells about its own work, once a second. */
 export interface DeskHealth {
+  /** Differs whenever the counters below began anew: at going live, and with each page. */
+  run: string;
   onAirSceneId: string | null;
   fps: number;
   due: number;
@@ -180,6 +184,8 @@ export interface DeskHealth {
   clockSlips: number;
   lufs: number | null;
   integratedLufs: number | null;
+  /** Gated blocks that integrated loudness is the mean of. */
+  loudnessBlocks: number;
   truePeakDbtp: number | null;
   /** Share of its time that the sound thread works, 0…1. */
   soundLoad: number;

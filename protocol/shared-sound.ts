@@ -56,6 +56,8 @@ export const PROGRAMME_FIELDS = [
   'momentaryLufs',
   'shortTermLufs',
   'integratedLufs',
+  /** Gated blocks it is the mean of. */
+  'loudnessBlocks',
   'rangeLu',
   /** Lowest gain of the limiter lately, 1 when it does nothing. */
   'limiterGain',

@@ -64,9 +64,9 @@ export async function action({ request, context }: Route.ActionArgs) {
       case 'addHook':
         return Response.json(audience.hooks.create(value.name, Date.now()));
       case 'renewHook':
-        return Response.json({ secret: audience.hooks.renew(value.id, Date.now()) });
+        return Response.json({ secret: audience.renewHook(value.id) });
       case 'removeHook':
-        audience.hooks.remove(value.id);
+        audience.removeHook(value.id);
         break;
       case 'removeChat':
         audience.removeChatServer(value.id);

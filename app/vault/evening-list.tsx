@@ -20,24 +20,24 @@ export function EveningList({ evenings }: { evenings: readonly Listed[] }) {
   return evenings.map((evening, i) => {
     const { summary } = evening;
     const before = evenings[i + 1]?.summary ?? null;
-    const lost = summary.lost.machine + summary.lost.encoder + summary.lost.line;
+    const lost = (s: EveningSummary) => s.lost.machine + s.lost.encoder + s.lost.line + s.lost.away;
     const share = (s: EveningSummary) =>
-      s.due === 0 ? 0 : (100 * (s.lost.machine + s.lost.encoder + s.lost.line)) / s.due;
+      s.due === 0 ? 'unknown' : `${((100 * lost(s)) / s.due).toFixed(2)} %`;
     const rows: [string, string, string][] = [
       ['Length', length(summary.seconds), before ? length(before.seconds) : ''],
       [
         'Pictures lost',
-        `${lost} (${share(summary).toFixed(2)} %)`,
-        before ? `${share(before).toFixed(2)} %` : '',
+        summary.due === 0 ? 'unknown' : `${lost(summary)} of ${summary.due} (${share(summary)})`,
+        before ? share(before) : '',
       ],
       [
         'by cause',
-        `machine ${summary.lost.machine}, encoder ${summary.lost.encoder}, line ${summary.lost.line}`,
+        `machine ${summary.lost.machine}, encoder ${summary.lost.encoder}, line ${summary.lost.line}, desk gone ${summary.lost.away}`,
         '',
       ],
       [
         'Loudness',
-        summary.integratedLufs === null ? '–' : `${summary.integratedLufs.toFixed(1)} LUFS`,
+        summary.integratedLufs === null ? 'unknown' : `${summary.integratedLufs.toFixed(1)} LUFS`,
         before?.integratedLufs == null ? '' : `${before.integratedLufs.toFixed(1)} LUFS`,
       ],
       [

@@ -4,7 +4,7 @@ import type { AlertRuleRecord } from '../show/audience-records';
 import type { EventType, ViewerEvent } from './events';
 import { minorIn, moneyText, type Money } from './money';
 import type { AudienceSettings } from './settings';
-import { cleanName, cleanText, shownName } from './words';
+import { pictureName, pictureText, type PictureRules } from './picture-words';
 
 type Counting = Pick<AudienceSettings, 'currency' | 'rates'>;
 
@@ -96,20 +96,20 @@ export interface AlertFacts {
 export function alertText(
   template: string,
   facts: AlertFacts,
-  settings: Pick<AudienceSettings, 'currency' | 'names'>,
+  settings: Pick<AudienceSettings, 'currency'> & PictureRules,
 ): string {
   const { event, viewers, people, events, total } = facts;
-  const first = shownName(cleanName(viewers[0] ?? event.viewer), settings.names);
+  const first = pictureName(viewers[0] ?? event.viewer, settings);
   const others = people - 1;
   const name =
     others === 0 ? first : others === 1 ? `${first} and one more` : `${first} and ${others} others`;
   return fillFields(template, {
     name,
     amount: amountText(event, events, total, settings.currency),
-    message: events === 1 ? cleanText(event.message, 200) : '',
+    message: events === 1 ? pictureText(event.message, settings, 200) : '',
     months: event.months === null ? '' : String(event.months),
     count: String(events === 1 ? (event.count ?? 1) : (total ?? events)),
-    title: cleanText(event.title, 80),
+    title: pictureText(event.title, settings, 80),
     platform: event.platform,
   });
 }

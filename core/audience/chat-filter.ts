@@ -1,7 +1,8 @@
 /** Which messages are on the picture, and in what words. */
 import type { ChatMessage, EmoteRange } from './events';
 import type { AudienceSettings } from './settings';
-import { blockedRanges, cleanName, cleanPiece, linkRanges, shownName } from './words';
+import { coveredRanges, pictureName, type CoverRules } from './picture-words';
+import { cleanPiece } from './words';
 
 /** A part of a message: words, or a picture among them. */
 export type ChatToken = { text: string; mention?: true } | { emote: string };
@@ -37,16 +38,13 @@ function usable(emotes: readonly EmoteRange[], length: number): EmoteRange[] {
 /** A message in pieces: emotes in their places, blocked words covered, addresses replaced, mentions marked. */
 export function tokensOf(
   { text, emotes }: Pick<ChatMessage, 'text' | 'emotes'>,
-  { blockedWords, maskLinks }: Pick<AudienceSettings, 'blockedWords' | 'maskLinks'>,
+  rules: CoverRules,
 ): ChatToken[] {
   type Part = { from: number; to: number; token: ChatToken };
   const parts: Part[] = usable(emotes, text.length).map((e) => ({ ...e, token: { emote: e.id } }));
   const free = (from: number, to: number) => parts.every((p) => to <= p.from || from >= p.to);
-  for (const { from, to } of blockedRanges(text, blockedWords))
-    if (free(from, to)) parts.push({ from, to, token: { text: '*'.repeat(Math.min(12, to - from)) } });
-  if (maskLinks)
-    for (const { from, to } of linkRanges(text))
-      if (free(from, to)) parts.push({ from, to, token: { text: '[link]' } });
+  for (const { from, to, instead } of coveredRanges(text, rules))
+    if (free(from, to)) parts.push({ from, to, token: { text: instead } });
   parts.sort((a, b) => a.from - b.from);
   const tokens: ChatToken[] = [];
   const words = (piece: string) => {
@@ -78,7 +76,7 @@ export function isWelcome(message: ChatMessage, settings: AudienceSettings): boo
 export function shownMessage(message: ChatMessage, settings: AudienceSettings): ShownMessage {
   return {
     key: `${message.platform}/${message.id}`,
-    name: shownName(cleanName(message.viewer), settings.names),
+    name: pictureName(message.viewer, settings),
     platform: message.platform,
     colour: message.colour,
     badges: message.badges,

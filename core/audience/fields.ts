@@ -4,7 +4,7 @@ import type { AudienceBook } from './book';
 import { goalView } from './goals';
 import { moneyText } from './money';
 import type { AudienceSettings } from './settings';
-import { cleanName, shownName } from './words';
+import { pictureName, type PictureRules } from './picture-words';
 
 /** Names of the fields that events keep up, but for those of goals. */
 export const AUDIENCE_FIELDS = [
@@ -46,12 +46,12 @@ const NOBODY = '—';
 export function audienceFields(
   book: AudienceBook,
   goals: readonly GoalRecord[],
-  settings: Pick<AudienceSettings, 'currency' | 'rates' | 'names'>,
+  settings: Pick<AudienceSettings, 'currency' | 'rates'> & PictureRules,
   viewers: number | null,
 ): Record<string, string> {
   const { latest, top, counts, minor, messages } = book.facts;
   const name = (event: { viewer: string } | undefined) =>
-    event ? shownName(cleanName(event.viewer), settings.names) : NOBODY;
+    event ? pictureName(event.viewer, settings) : NOBODY;
   const money = (event: { money: Parameters<typeof moneyText>[0] | null } | undefined) =>
     event?.money ? moneyText(event.money) : NOBODY;
   const own: Record<FieldName, string> = {

@@ -165,13 +165,6 @@ export function blockedRanges(text: string, words: readonly string[]): { from: n
   return found.sort((a, b) => a.from - b.from);
 }
 
-/** Covers the ranges with asterisks, as many as there were characters. */
-export function coverRanges(text: string, ranges: readonly { from: number; to: number }[]): string {
-  let out = text;
-  for (const { from, to } of ranges) out = out.slice(0, from) + '*'.repeat(to - from) + out.slice(to);
-  return out;
-}
-
 const LINK =
   /(?:https?:\/\/|www\.)\S+|\b(?:[a-z0-9-]+\.)+(?:com|net|org|io|tv|gg|xyz|info|dev|app|co|me|ly|link|live|shop|site|online|ru|de|uk|fr)\b(?:\/\S*)?/gi;
 

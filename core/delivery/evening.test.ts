@@ -24,6 +24,7 @@ const sample = (more: Partial<EveningSample> = {}): EveningSample => ({
   skipped: 0,
   leftOut: 0,
   lineDropped: 0,
+  away: 0,
   kbps: 2000,
   lufs: -16,
   integratedLufs: -16.1,
@@ -51,6 +52,7 @@ const EVENING = [
       skipped: 12,
       leftOut: 3,
       lineDropped: 60,
+      away: 270,
       chat: 400,
       destinations: [
         { name: 'Larch', kbps: 1900, dropped: 60, lagMs: 900, state: 'live' },
@@ -65,7 +67,7 @@ test('the figures of an evening', () => {
   expect(summarise(EVENING)).toEqual({
     seconds: 310,
     due: 9000,
-    lost: { machine: 12, encoder: 3, line: 60 },
+    lost: { machine: 12, encoder: 3, line: 60, away: 270 },
     integratedLufs: -16.1,
     chat: 400,
     events: 2,
@@ -84,7 +86,7 @@ test('as a table: one line a sample, a column for every destination, quoted as R
   const lines = eveningCsv(EVENING).trimEnd().split('\r\n');
   expect(lines).toHaveLength(3);
   expect(lines[0]).toContain('"Cairn, the second kbps"');
-  expect(lines[1]).toBe('5.0,30,100,0,0,0,2000,-16,4,2,2100,0,12,,,');
+  expect(lines[1]).toBe('5.0,30,100,0,0,0,0,2000,-16,4,2,2100,0,12,,,');
   expect(lines[2].endsWith(',1900,60,900,1800,0,1')).toBe(true);
 });
 

@@ -1,14 +1,19 @@
 /** What happened in a broadcast, and reports made from it. */
+import type { AccountState } from './evening-account';
 
 /** One figure every few seconds, from the desk and the relay. */
 export interface EveningSample {
   kind: 'sample';
   fps: number;
-  /** Since the beginning: pictures that were due, and those lost, by cause. */
+  /** Since the beginning, over all runs of the desk: pictures that were due, and those lost, by cause. */
   due: number;
   skipped: number;
   leftOut: number;
   lineDropped: number;
+  /** While no desk was there; reports of earlier versions do not have it. */
+  away?: number;
+  /** What is gone on with when the server is started anew. */
+  account?: AccountState;
   kbps: number;
   lufs: number | null;
   integratedLufs: number | null;
@@ -44,7 +49,7 @@ export interface EveningSummary {
   seconds: number;
   /** Pictures due, and lost by cause. */
   due: number;
-  lost: { machine: number; encoder: number; line: number };
+  lost: { machine: number; encoder: number; line: number; away: number };
   integratedLufs: number | null;
   chat: number;
   events: number;
@@ -69,7 +74,12 @@ export function summarise(moments: readonly TimedMoment[]): EveningSummary {
   return {
     seconds: moments.length === 0 ? 0 : (moments[moments.length - 1].atMs - begin) / 1000,
     due: last?.due ?? 0,
-    lost: { machine: last?.skipped ?? 0, encoder: last?.leftOut ?? 0, line: last?.lineDropped ?? 0 },
+    lost: {
+      machine: last?.skipped ?? 0,
+      encoder: last?.leftOut ?? 0,
+      line: last?.lineDropped ?? 0,
+      away: last?.away ?? 0,
+    },
     integratedLufs: last?.integratedLufs ?? null,
     chat: last?.chat ?? 0,
     events: last?.events ?? 0,
@@ -141,6 +151,7 @@ export function eveningCsv(moments: readonly TimedMoment[]): string {
     'skipped',
     'left out',
     'line dropped',
+    'desk gone',
     'kbps',
     'LUFS momentary',
     'chat',
@@ -150,7 +161,8 @@ export function eveningCsv(moments: readonly TimedMoment[]): string {
     [...head, ...names.flatMap((name) => [`${name} kbps`, `${name} dropped`, `${name} lag ms`])],
     ...samples.map((s) => [
       ((s.atMs - begin) / 1000).toFixed(1),
-      ...[s.fps, s.due, s.skipped, s.leftOut, s.lineDropped, s.kbps, s.lufs, s.chat, s.events],
+      ...[s.fps, s.due, s.skipped, s.leftOut, s.lineDropped, s.away ?? null],
+      ...[s.kbps, s.lufs, s.chat, s.events],
       ...names.flatMap((name) => {
         const d = s.destinations.find((one) => one.name === name);
         return d ? [d.kbps, d.dropped, d.lagMs] : [null, null, null];
@@ -165,7 +177,13 @@ export function eveningJsonLines(moments: readonly TimedMoment[]): string {
   const begin = moments[0]?.atMs ?? 0;
   return moments
     .map(({ atMs, moment }) =>
-      JSON.stringify({ at: new Date(atMs).toISOString(), seconds: (atMs - begin) / 1000, ...moment }),
+      JSON.stringify({
+        at: new Date(atMs).toISOString(),
+        seconds: (atMs - begin) / 1000,
+        ...moment,
+        // How it is added up is nobody's but the server's.
+        account: undefined,
+      }),
     )
     .map((line) => `${line}\n`)
     .join('');

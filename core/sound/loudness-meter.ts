@@ -173,6 +173,9 @@ export class LoudnessMeter {
     }
   }
 
+  /** Blocks that passed the gate when `integrated` was last asked for. */
+  gatedBlocks = 0;
+
   /** LUFS since construction or `resetIntegrated`, gated; −Infinity when nothing passed the gate. */
   integrated(): number {
     let energy = 0;
@@ -181,6 +184,7 @@ export class LoudnessMeter {
       energy += this.#binEnergy[i];
       count += this.#binCount[i];
     }
+    this.gatedBlocks = 0;
     if (count === 0) return -Infinity;
     const gate = lufs(energy / count) + RELATIVE_GATE_LU;
     const first = Math.max(0, Math.floor((gate - ABSOLUTE_GATE_LUFS) / BIN_LU));
@@ -190,6 +194,7 @@ export class LoudnessMeter {
       energy += this.#binEnergy[i];
       count += this.#binCount[i];
     }
+    this.gatedBlocks = count;
     return lufs(energy / count);
   }
 

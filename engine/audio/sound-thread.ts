@@ -308,6 +308,7 @@ export class SoundThread {
     limiter.lowestGain = Math.min(1, limiter.lowestGain + 0.02);
     if (slow) {
       meters.writeProgramme('integratedLufs', loudness.integrated());
+      meters.writeProgramme('loudnessBlocks', loudness.gatedBlocks);
       meters.writeProgramme('rangeLu', loudness.range());
     } else if (block % BALANCE_EVERY_BLOCKS < METERS_EVERY_BLOCKS)
       meters.writeProgramme('ratioLu', balance.ratioLu());

@@ -87,6 +87,7 @@ export class Stage {
   #visible = true;
   #next = 0;
   #counts = { ...NO_COUNTS };
+  #run = 0;
   #composeMs = 0;
   #recent: number[] = [];
   #reportedAt = 0;
@@ -253,8 +254,10 @@ export class Stage {
         // Its pictures may be numbered otherwise than those until the change.
         if (this.#coming) return this.#change([message], this.#coming.fps);
         const output = this.#outputOf(encode === 'clean' ? encode : frameOf(encode), plan);
-        if ([...this.#outputs.values()].every((o) => o.report().length === 0))
+        if ([...this.#outputs.values()].every((o) => o.report().length === 0)) {
           this.#counts = { ...NO_COUNTS };
+          this.#run += 1;
+        }
         this.#pace(plan.fps);
         this.#keeper = new PaceKeeper(plan.fps, this.#grid.interval(plan.keyframeSeconds));
         // It may have been drawn for nobody until now.
@@ -537,6 +540,7 @@ export class Stage {
     const report: StageReport = {
       // A second that starts just before a picture holds one more than the rate.
       fps: Math.min(this.#recent.length, Math.ceil(this.#grid.fps)),
+      run: this.#run,
       ...this.#counts,
       pace: this.#grid.fps / this.#keeper.divisor,
       composeMs: this.#composeMs,

@@ -15,7 +15,9 @@ import type {
   ReadOutState,
   Rejection,
 } from '../../protocol/audience-bus';
+import { messageOf } from '../../core/fault';
 import { withoutWaiting } from '../db/database';
+import { isForNow } from '../db/late-writes';
 import type { EntryRepository } from './entry-repository';
 
 /** Events are gathered this long and go out together: a storm is some messages, not thousands. */
@@ -44,6 +46,8 @@ export interface HubParts {
   onRejection: () => void;
   /** The database did not take what came; it is kept and tried again. */
   onTrouble: (error: unknown) => void;
+  /** One of them can never be kept; it is set aside, and the others go on. */
+  onSetAside: (event: AudienceEvent, error: unknown) => void;
 }
 
 /** Where everything viewers do comes together: told apart, numbered, kept, counted, passed on. */
@@ -112,7 +116,7 @@ export class AudienceHub {
     const gathered = this.#gathered;
     let fresh: AudienceEvent[];
     try {
-      fresh = this.#write(() => this.parts.entries.add(gathered));
+      fresh = this.#write(() => this.#enter(gathered));
     } catch (error) {
       const over = gathered.length - MAX_GATHERED;
       if (over > 0) {
@@ -127,6 +131,37 @@ export class AudienceHub {
     this.#pass(fresh);
     // What was to be removed may just have come.
     for (const moderation of late) this.#moderate(moderation);
+  }
+
+  /**
+   * One that the database refuses for good must not hold up the others, nor come again for ever: then each goes by itself.
+   * @throws what the database says when it takes nothing for now
+   */
+  #enter(gathered: readonly AudienceEvent[]): AudienceEvent[] {
+    try {
+      return this.parts.entries.add(gathered);
+    } catch (error) {
+      if (isForNow(error)) throw error;
+    }
+    const { entries, onSetAside } = this.parts;
+    const aside: [AudienceEvent, unknown][] = [];
+    // All or nothing when the database gives up in the middle: what was entered then would not count as new the next time.
+    const fresh = entries.database.transaction(() =>
+      gathered.flatMap((event) => {
+        try {
+          return entries.add([event]);
+        } catch (error) {
+          if (isForNow(error)) throw error;
+          aside.push([event, error]);
+          return [];
+        }
+      }),
+    )();
+    for (const [event, error] of aside) {
+      this.reject(event.platform, `could not be kept: ${messageOf(error)}`);
+      onSetAside(event, error);
+    }
+    return fresh;
   }
 
   /** The first try waits for another program; while that has the database, the server must not stand still with each. */
@@ -230,8 +265,10 @@ export class AudienceHub {
     try {
       this.#write(() => this.parts.entries.moderate(moderation));
     } catch (error) {
-      this.#late.push(moderation);
-      this.#again(error);
+      if (isForNow(error)) {
+        this.#late.push(moderation);
+        this.#again(error);
+      } else this.reject(moderation.platform, `what a moderator did could not be kept: ${messageOf(error)}`);
     }
     // It leaves the picture whatever the database does.
     this.parts.say({ type: 'moderation', moderation });

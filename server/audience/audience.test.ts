@@ -38,6 +38,7 @@ function hub(db = database(), goals = [sampleGoal()]) {
     onViewers: () => {},
     onRejection: () => {},
     onTrouble: (error) => troubles.push(error),
+    onSetAside: () => {},
   });
   return { hub: made, said, troubles, entries: made.parts.entries };
 }
@@ -92,6 +93,35 @@ describe('the hub', () => {
     vi.advanceTimersByTime(5000);
     expect(troubles).toHaveLength(told);
     expect(entries.newestChat(10).map((m) => m.id)).toEqual(['m0', 'm2', 'm3']);
+  });
+
+  test('one event that can never be kept is set aside with its reason; the others go on, also when the database is locked meanwhile', () => {
+    const { hub: it, said, troubles, entries } = hub();
+    const aside: string[] = [];
+    Object.assign(it.parts, { onSetAside: ({ id }: { id: string }) => aside.push(id) });
+    const [first, last] = [sampleMessage('x'), sampleMessage('y')];
+    for (const event of [first, sampleMessage('z', { id: 'odd', atMs: Number.NaN }), last]) it.take(event);
+    it.flush();
+    const passed = () => said.flatMap((m) => (m.type === 'audience' ? m.events.map((e) => e.id) : []));
+    expect(passed()).toEqual([first.id, last.id]);
+    expect([aside, troubles]).toEqual([['odd'], []]);
+    expect(it.rejections).toMatchObject([{ source: 'larch', count: 1 }]);
+    expect(it.rejections[0].reason).toMatch(/could not be kept: NOT NULL/);
+    // A database that gives up in the middle of going one by one takes none of them: all come again.
+    const [a, c] = [sampleMessage('a'), sampleMessage('c')];
+    const add = entries.add.bind(entries);
+    entries.add = (events) => {
+      if (events.length === 1 && events[0].id === c.id)
+        throw new Sqlite.SqliteError('database is locked', 'SQLITE_BUSY');
+      return add(events);
+    };
+    for (const event of [a, sampleMessage('b', { id: 'odd-2', atMs: Number.NaN }), c]) it.take(event);
+    it.flush();
+    expect(passed()).toEqual([first.id, last.id]);
+    entries.add = add;
+    it.flush();
+    expect(passed()).toEqual([first.id, last.id, a.id, c.id]);
+    it.close();
   });
 
   test('a flood goes out in fewer messages, a single event at once', () => {
@@ -280,7 +310,17 @@ describe('hooks', () => {
       };
       return made.call(hook.id, (name) => headers[name], body);
     };
-    return { hooks, hook, secret, taken, refused, call };
+    /** The opening of a connection. */
+    const open = (id: string = crypto.randomUUID(), by = secret) => {
+      const stamp = new Date();
+      const headers: Record<string, string> = {
+        'webhook-id': id,
+        'webhook-timestamp': String(Math.floor(stamp.getTime() / 1000)),
+        'webhook-signature': new Webhook(by).sign(id, stamp, ''),
+      };
+      return made.opening(hook.id, (name) => headers[name]);
+    };
+    return { door: made, hooks, hook, secret, taken, refused, call, open };
   }
   const body = JSON.stringify({
     specversion: '1.0',
@@ -346,6 +386,48 @@ describe('hooks', () => {
     const answers = Array.from({ length: 130 }, () => call(body).status);
     expect(answers.filter((s) => s === 429)).toHaveLength(30);
     expect(taken).toHaveLength(100);
+  });
+
+  test('a connection is opened by a signature that is good once', () => {
+    const { open, refused } = door();
+    expect(open('one')).toBeNull();
+    expect(open('one')).toMatchObject({ status: 401, body: { code: 'hook.replayed' } });
+    expect(open('two', 'whsec_' + Buffer.alloc(32).toString('base64'))).toMatchObject({ status: 401 });
+    // A signature that was not good does not use up its number.
+    expect(open('two')).toBeNull();
+    expect(refused).toHaveLength(2);
+  });
+
+  test('connections end with the hook or its secret; no more of them than a program needs', () => {
+    const { door: it, hook, open, hooks } = door();
+    const closed: string[] = [];
+    const connection = (name: string) => ({ close: () => void closed.push(name) });
+    it.connected(hook.id, connection('a'));
+    const left = it.connected(hook.id, connection('b'));
+    left();
+    it.shut(hook.id);
+    expect(closed).toEqual(['a']);
+    for (const name of ['c', 'd', 'e', 'f']) it.connected(hook.id, connection(name));
+    expect(open()).toMatchObject({ status: 429 });
+    hooks.remove(hook.id);
+    const late = connection('late');
+    it.message(hook.id, late, body);
+    expect(closed).toEqual(['a', 'late']);
+  });
+
+  test('a burst over a connection is cut off at a hundred a second; one that goes on is closed', () => {
+    const { door: it, hook, taken, refused } = door();
+    Object.assign(it, { now: () => 5000 });
+    let closed = 0;
+    const connection = { close: () => void (closed += 1) };
+    for (let i = 0; i < 1000; i++) it.message(hook.id, connection, body);
+    expect([taken.length, refused.length, closed]).toEqual([100, 900, 0]);
+    it.message(hook.id, connection, body);
+    expect(closed).toBe(1);
+    Object.assign(it, { now: () => 6000 });
+    it.message(hook.id, connection, '{');
+    it.message(hook.id, connection, body);
+    expect([taken.length, refused.at(-1)]).toEqual([101, 'Till sent something that is not JSON']);
   });
 
   test('a new secret makes the old one worthless, a removed hook is gone', () => {

@@ -61,6 +61,11 @@ export class Audience {
       onRejection: () => this.#statusSoon(),
       onTrouble: (error) =>
         log.error({ error: String(error) }, 'the database did not take what viewers did; it is tried again'),
+      onSetAside: ({ platform, id, type }, error) =>
+        log.error(
+          { platform, id, type, error: String(error) },
+          'an event can never be kept and was left out',
+        ),
     });
     this.door = new HookDoor(
       this.hooks,
@@ -118,6 +123,18 @@ export class Audience {
     this.#chats.get(server.id)?.close();
     this.#openChat(server);
     this.#statusSoon();
+  }
+
+  /** Another secret; who came in by the old one is sent out. @returns the new one, shown once */
+  renewHook(id: string): string {
+    const secret = this.hooks.renew(id, Date.now());
+    this.door.shut(id);
+    return secret;
+  }
+
+  removeHook(id: string): void {
+    this.hooks.remove(id);
+    this.door.shut(id);
   }
 
   removeChatServer(id: string): void {

@@ -80,6 +80,21 @@ describe('speech', () => {
     expect(await speech.file('mossbell follows; `rm -rf /` --help')).toBe(file);
   });
 
+  test('texts are spoken one after the other, the same one once; a storm is cut off; what is covered is a pause', async () => {
+    const log = path.join(folder(), 'log');
+    const speech = new Speech(
+      folder(),
+      engine(`echo begin >> ${log}; cat; ${sound}; sleep 0.02; echo end >> ${log}`),
+    );
+    const all = ['a ****** b', ...Array.from({ length: 24 }, (_, i) => `text ${i % 19}`)];
+    const results = await Promise.allSettled(all.map((words) => speech.file(words)));
+    const files = results.flatMap((r) => (r.status === 'fulfilled' ? [r.value] : []));
+    expect([results.length, files.length, new Set(files).size]).toEqual([25, 20, 20]);
+    expect(readFileSync(files[0]).subarray(0, 5).toString()).toBe('a , b');
+    expect(readFileSync(log, 'utf8')).toBe('begin\nend\n'.repeat(20));
+    expect(await speech.file('text 3')).toBe(files[4]);
+  });
+
   test.each([
     ['that is not installed', null, /install espeak-ng/],
     ['that fails', 'exit 3', /gave no sound/],

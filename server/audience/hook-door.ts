@@ -1,12 +1,16 @@
 import type { Incoming } from '../../core/audience/events';
 import { messageOf } from '../../core/fault';
-import { readCloudEvent, readHookBody } from '../../protocol/cloud-events';
-import type { HookRepository } from './hook-repository';
+import { parseJson, readCloudEvent, readHookBody } from '../../protocol/cloud-events';
+import type { Hook, HookRepository } from './hook-repository';
 
 /** Events of a hook are short; a call with more than this is something else. */
 export const MAX_HOOK_BYTES = 256 * 1024;
-/** Calls of one hook within a second; more is a flood, and is told to come again later. */
+/** Calls of one hook, and messages over its connections, within a second; more is a flood, and is told to come again later. */
 const MAX_CALLS_PER_SECOND = 100;
+/** A connection that goes on above the limit until this many in a second is closed. */
+const SHUT_AT_PER_SECOND = 1000;
+/** Connections of one hook at the same time. */
+const MAX_CONNECTIONS = 4;
 /** Ids of calls that were taken in are remembered as long as their stamps are believed: five minutes either way. */
 const REPLAY_MS = 10 * 60_000;
 const MAX_REMEMBERED = 60_000;
@@ -16,10 +20,18 @@ export interface HookAnswer {
   body: { taken: number; problems: string[] } | { code: string; message: string };
 }
 
+type HeaderOf = (name: string) => string | undefined;
+
+/** A connection of a hook: what ends it. */
+export interface HookConnection {
+  close: (why: string) => void;
+}
+
 /** Where hooks come in: signature, replay window, flood, then the events. */
 export class HookDoor {
   readonly #seen = new Map<string, number>();
   readonly #calls = new Map<string, { second: number; count: number }>();
+  readonly #connections = new Map<string, Set<HookConnection>>();
 
   constructor(
     readonly hooks: HookRepository,
@@ -29,30 +41,13 @@ export class HookDoor {
   ) {}
 
   /** @param header values by lower-case name */
-  call(hookId: string, header: (name: string) => string | undefined, body: string): HookAnswer {
+  call(hookId: string, header: HeaderOf, body: string): HookAnswer {
     const hook = this.hooks.find(hookId);
     if (!hook) return refusal(404, 'hook.missing', 'There is no such hook here.');
     const now = this.now();
-    if (this.#isFlood(hookId, now)) {
-      this.reject(hook.name, 'more than 100 calls a second');
-      return refusal(
-        429,
-        'hook.flood',
-        'Too many calls: wait a second, or send several events in one batch.',
-      );
-    }
-    const messageId = header('webhook-id') ?? '';
-    try {
-      this.hooks.verify(hookId, body, {
-        'webhook-id': messageId,
-        'webhook-timestamp': header('webhook-timestamp') ?? '',
-        'webhook-signature': header('webhook-signature') ?? '',
-      });
-    } catch (error) {
-      this.reject(hook.name, `not signed as it should be: ${messageOf(error)}`);
-      return refusal(401, 'hook.signature', `The signature is not right: ${messageOf(error)}.`);
-    }
-    const key = `${hookId}/${messageId}`;
+    const refused = this.#refusal(hook, header, body, now);
+    if (refused) return refused;
+    const key = callKey(hookId, header);
     // The same call again was taken already: its sender did not hear the answer.
     if (this.#seen.has(key)) {
       this.reject(hook.name, 'sent a second time');
@@ -81,15 +76,93 @@ export class HookDoor {
     return { status: 202, body: { taken: incoming.length, problems } };
   }
 
-  #isFlood(hookId: string, now: number): boolean {
+  /**
+   * Whether a connection may be opened: its opening is signed like a call with an empty body, and good once.
+   * @returns why not, or null
+   */
+  opening(hookId: string, header: HeaderOf): HookAnswer | null {
+    const hook = this.hooks.find(hookId);
+    if (!hook) return refusal(404, 'hook.missing', 'There is no such hook here.');
+    const now = this.now();
+    const refused = this.#refusal(hook, header, '', now);
+    if (refused) return refused;
+    const key = callKey(hookId, header);
+    if (this.#seen.has(key)) {
+      this.reject(hook.name, 'opened a second time with the same signature');
+      return refusal(401, 'hook.replayed', 'This opening was used before: sign a new one.');
+    }
+    if ((this.#connections.get(hookId)?.size ?? 0) >= MAX_CONNECTIONS) {
+      this.reject(hook.name, `more than ${MAX_CONNECTIONS} connections at once`);
+      return refusal(429, 'hook.flood', 'This hook has too many connections: close one first.');
+    }
+    this.#remember(key, now);
+    return null;
+  }
+
+  /** A connection that was let in. @returns to be called when it has ended */
+  connected(hookId: string, connection: HookConnection): () => void {
+    const all = this.#connections.get(hookId) ?? new Set();
+    this.#connections.set(hookId, all.add(connection));
+    return () => {
+      all.delete(connection);
+      if (all.size === 0 && this.#connections.get(hookId) === all) this.#connections.delete(hookId);
+    };
+  }
+
+  /** The hook was removed, or has another secret: whoever came in by the old one is sent out. */
+  shut(hookId: string): void {
+    for (const connection of this.#connections.get(hookId) ?? []) connection.close('the hook was changed');
+    this.#connections.delete(hookId);
+  }
+
+  /** One message over a connection. What is wrong with it is counted and shown; a flood that goes on ends the connection. */
+  message(hookId: string, connection: HookConnection, text: string): void {
+    const hook = this.hooks.find(hookId);
+    if (!hook) return connection.close('the hook was removed');
+    const now = this.now();
+    const count = this.#count(hookId, now);
+    if (count > MAX_CALLS_PER_SECOND) {
+      this.reject(hook.name, `more than ${MAX_CALLS_PER_SECOND} messages a second`);
+      if (count > SHUT_AT_PER_SECOND) connection.close('too many messages: wait a second');
+      return;
+    }
+    try {
+      const incoming = readCloudEvent(hook.name, parseJson(hook.name, text), now, true);
+      if (incoming) this.take([incoming]);
+    } catch (error) {
+      this.reject(hook.name, messageOf(error));
+    }
+  }
+
+  #refusal(hook: Hook, header: HeaderOf, body: string, now: number): HookAnswer | null {
+    if (this.#count(hook.id, now) > MAX_CALLS_PER_SECOND) {
+      this.reject(hook.name, `more than ${MAX_CALLS_PER_SECOND} calls a second`);
+      return refusal(
+        429,
+        'hook.flood',
+        'Too many calls: wait a second, or send several events in one batch.',
+      );
+    }
+    try {
+      this.hooks.verify(hook.id, body, {
+        'webhook-id': header('webhook-id') ?? '',
+        'webhook-timestamp': header('webhook-timestamp') ?? '',
+        'webhook-signature': header('webhook-signature') ?? '',
+      });
+    } catch (error) {
+      this.reject(hook.name, `not signed as it should be: ${messageOf(error)}`);
+      return refusal(401, 'hook.signature', `The signature is not right: ${messageOf(error)}.`);
+    }
+    return null;
+  }
+
+  /** One more. @returns how many there were in this second */
+  #count(hookId: string, now: number): number {
     const second = Math.floor(now / 1000);
     const calls = this.#calls.get(hookId);
-    if (!calls || calls.second !== second) {
-      this.#calls.set(hookId, { second, count: 1 });
-      return false;
-    }
-    calls.count += 1;
-    return calls.count > MAX_CALLS_PER_SECOND;
+    if (calls?.second === second) return (calls.count += 1);
+    this.#calls.set(hookId, { second, count: 1 });
+    return 1;
   }
 
   #remember(key: string, now: number): void {
@@ -100,6 +173,8 @@ export class HookDoor {
     }
   }
 }
+
+const callKey = (hookId: string, header: HeaderOf) => `${hookId}/${header('webhook-id') ?? ''}`;
 
 function refusal(status: number, code: string, message: string): HookAnswer {
   return { status, body: { code, message } };

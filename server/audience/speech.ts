@@ -9,6 +9,8 @@ import { cleanText } from '../../core/audience/words';
 const MAX_LETTERS = 240;
 /** A program that takes longer than this hangs. */
 const MAX_MS = 8000;
+/** More texts than this do not wait: by the time they were read the moment would be long over. */
+const MAX_WAITING = 20;
 const MAX_BYTES = 8 * 1024 * 1024;
 /** Spoken words that are kept; the same greeting comes again and again. */
 const MAX_KEPT = 100;
@@ -26,6 +28,8 @@ function withLengths(sound: Buffer): Buffer {
 export class Speech {
   /** Whether there is an engine. */
   readonly available: boolean;
+  #waiting = 0;
+  #last: Promise<string> = Promise.resolve('');
 
   constructor(
     readonly folder: string,
@@ -44,12 +48,30 @@ export class Speech {
         'speech.missing',
         'no speech engine is installed here: install espeak-ng and start again',
       );
-    const text = cleanText(words, MAX_LETTERS);
+    // What is covered is a pause; signs would be read out one by one.
+    const text = cleanText(words.replace(/\*+/g, ','), MAX_LETTERS);
     if (text === '') throw new Fault('speech.failed', 'there is nothing to read aloud');
     const file = path.join(
       this.folder,
       `${createHash('sha256').update(text).digest('hex').slice(0, 32)}.wav`,
     );
+    if (existsSync(file)) return file;
+    if (this.#waiting >= MAX_WAITING)
+      throw new Fault('speech.failed', 'too much is to be read aloud at once: the rest is left out');
+    this.#waiting += 1;
+    try {
+      // One after the other: a storm of alerts must not become a storm of programs.
+      return await (this.#last = this.#last.then(
+        () => this.#make(text, file),
+        () => this.#make(text, file),
+      ));
+    } finally {
+      this.#waiting -= 1;
+    }
+  }
+
+  async #make(text: string, file: string): Promise<string> {
+    // Asked for twice before it was there.
     if (existsSync(file)) return file;
     const sound = await this.#speak(text);
     mkdirSync(this.folder, { recursive: true });

@@ -72,7 +72,7 @@ export class LateWrites {
 }
 
 /** Whether the same write may work later: locked, full, a disk that is away. */
-function isForNow(error: unknown): boolean {
+export function isForNow(error: unknown): boolean {
   return (
     error instanceof Sqlite.SqliteError &&
     /^SQLITE_(BUSY|LOCKED|FULL|IOERR|READONLY|CANTOPEN)/.test(error.code)

@@ -130,6 +130,15 @@ export class EncodeLane {
   readonly recording: LaneRecording | null;
   readonly ring: GroupRing<unknown>;
   sent: { timestampUs: number; atMs: number } | null = null;
+  /** Where the desk's last picture ended, and for how long since none was expected, since the cover is on by hand. */
+  #deskEndUs: number | null = null;
+  #heldUs = 0;
+  #awayUs = 0;
+  /** Set while the pictures are not the desk's. */
+  #covered = false;
+  #seenSource = '';
+  /** The cover is on by hand: nobody misses the desk meanwhile. */
+  held = false;
   readonly #store: DiskGroups | null;
   readonly #delayed = new Map<string, DelayedFeed>();
   readonly #splice = new TimelineSplice();
@@ -262,6 +271,30 @@ export class EncodeLane {
   /** How far the broadcast has got, microseconds. */
   get endUs(): number {
     return this.#splice.endUs;
+  }
+
+  /** For how long no desk was seen in a broadcast that had begun, microseconds, but for a cover by hand. */
+  get awayUs(): number {
+    return this.#awayUs + (this.#covered ? this.#sinceDeskUs(this.endUs) : 0);
+  }
+
+  #sinceDeskUs(untilUs: number): number {
+    return this.#deskEndUs === null ? 0 : Math.max(0, untilUs - this.#deskEndUs - this.#heldUs);
+  }
+
+  /** Keeps the account of who was seen. */
+  #see(source: string, placedUs: number, durationUs: number): void {
+    if (source.startsWith('cover:')) {
+      this.#covered = true;
+      if (this.held) this.#heldUs += durationUs;
+      return;
+    }
+    // Within one desk's pictures a gap is the desk's to tell.
+    if (this.#covered || source !== this.#seenSource) this.#awayUs += this.#sinceDeskUs(placedUs);
+    this.#seenSource = source;
+    this.#covered = false;
+    this.#heldUs = 0;
+    this.#deskEndUs = placedUs + durationUs;
   }
 
   /** @returns whether there is a cover to play */
@@ -412,7 +445,9 @@ export class EncodeLane {
       // The payload lives in the message it came in, which is gone by the time anybody looks back.
       this.ring.add({ ...placed, payload: packet.payload.slice(), headers: this.#headersNow });
     if (packet.track === 'audio') this.recording?.addExtrasOf(packet, placedUs, source);
-    if (packet.track === 'video')
+    if (packet.track === 'video') {
+      this.#see(source, placedUs, packet.durationUs);
       this.sent = { timestampUs: packet.timestampUs, atMs: this.options.clock.nowMs() };
+    }
   }
 }

@@ -183,6 +183,56 @@ describe('while the desk is away', () => {
   });
 });
 
+describe('how long no desk was seen', () => {
+  /** As an independent count has it: time of the broadcast that is not a picture of the desk. */
+  const away = () => session.status()!.awaySeconds;
+  const again = (source: string) => {
+    session.hello(source);
+    session.config(video());
+    session.config(audio());
+    [sequence, n] = [0, 0];
+  };
+
+  test('is the time between the last picture of one and the first of the next, whatever was shown meanwhile', () => {
+    open();
+    session.config(video());
+    session.config(audio());
+    sendCover();
+    play(40);
+    expect(away()).toBe(0);
+    clock.advance(3000);
+    expect(session.state).toBe('covered');
+    expect(away()).toBeGreaterThan(2.8);
+    again('desk-2');
+    play(60);
+    expect(session.state).toBe('live');
+    const first = away();
+    // At each change some pictures still wait for their sound, and are never sent.
+    const beside = (pictures: number) => Math.abs(away() - (session.status()!.seconds - pictures / 30));
+    expect(beside(100)).toBeLessThan(0.1);
+    // One that comes within the second before a cover would.
+    clock.advance(700);
+    again('desk-3');
+    play(60);
+    expect(away() - first).toBeGreaterThan(0.6);
+    expect(beside(160)).toBeLessThan(0.2);
+  });
+
+  test('does not count a cover by hand, but the desk that leaves under it after it is taken off', () => {
+    open();
+    session.config(video());
+    session.config(audio());
+    sendCover();
+    play(40);
+    session.cover(true);
+    play(90);
+    expect(away()).toBeLessThan(0.1);
+    session.cover(false);
+    clock.advance(2000);
+    expect(away()).toBeCloseTo(2, 0);
+  });
+});
+
 describe('the cover by hand', () => {
   test('comes at once, stays while the desk goes on, and the desk is back with its next keyframe', () => {
     open();

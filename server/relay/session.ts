@@ -89,6 +89,7 @@ export class Session {
       });
     };
     this.#lanes = Object.fromEntries(ENCODE_IDS.map((id) => [id, lane(id)])) as Record<EncodeId, EncodeLane>;
+    this.#hold(this.#held);
     for (const destination of order.destinations) this.addDestination(destination);
     this.#endChecks = clock.every(CHECK_MS, () => this.#check());
   }
@@ -205,6 +206,7 @@ export class Session {
       lookback: this.#lookbackStatus(),
       line: this.#line,
       seconds: this.#mainLane.endUs / 1e6,
+      awaySeconds: this.#mainLane.awayUs / 1e6,
       received: { ...this.#received, kbps: this.#rate.kbps(this.clock.nowMs()) },
       sent: this.#mainLane.sent,
     };
@@ -228,11 +230,16 @@ export class Session {
         'cover.none',
         'there is no cover yet: it comes with the first seconds of the broadcast',
       );
-    this.#held = on;
+    this.#hold(on);
     if (on) return this.#coverByHand();
     for (const lane of this.#all()) lane.needKeyframe();
     const away = this.clock.nowMs() - this.#lastPacketAt > COVER_AFTER_MS;
     this.#message = away ? DESK_GONE : '';
+  }
+
+  #hold(on: boolean): void {
+    this.#held = on;
+    for (const lane of this.#all()) lane.held = on;
   }
 
   #coverByHand(): void {

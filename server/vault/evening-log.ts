@@ -1,3 +1,4 @@
+import { EMPTY_ACCOUNT, enterLook, totalsOf, type AccountState } from '../../core/delivery/evening-account';
 import type { EveningMoment } from '../../core/delivery/evening';
 import type { DeskHealth, RelayStatus } from '../../protocol/relay-orders';
 import type { LateWrites } from '../db/late-writes';
@@ -16,6 +17,8 @@ export class EveningLog {
   #cause = '';
   #recording = '';
   #sampledMs = 0;
+  /** What it adds up to. */
+  #account: AccountState = EMPTY_ACCOUNT;
   /** Viewers' doings after this one belong to the broadcast. */
   fromSeq = 0;
 
@@ -36,6 +39,7 @@ export class EveningLog {
   begin(id: string, showId: string, startedMs: number, title: string, scene: string | null): void {
     this.writes.do(() => this.evenings.begin({ id, showId, startedMs, title }));
     this.resume(id, this.audience.lastSeq());
+    this.#account = EMPTY_ACCOUNT;
     if (scene) this.moment({ kind: 'scene', name: scene });
   }
 
@@ -48,6 +52,7 @@ export class EveningLog {
     this.#cause = '';
     this.#pace = null;
     this.#recording = '';
+    this.#account = this.evenings.account(id) ?? EMPTY_ACCOUNT;
   }
 
   end(): void {
@@ -64,6 +69,13 @@ export class EveningLog {
   /** Looks at what changed; called once a second. */
   look(status: RelayStatus['session'], health: DeskHealth | null, plannedFps: number): void {
     if (!this.#id || !status) return;
+    this.#account = enterLook(this.#account, {
+      atMs: this.now(),
+      desk: health,
+      // Until the first picture nothing was due.
+      relay: status.startedAtMs === null ? null : status,
+      fps: plannedFps,
+    });
     for (const { name, state, message } of status.destinations) {
       if (this.#states.get(name) === state) continue;
       const first = !this.#states.has(name);
@@ -99,13 +111,10 @@ export class EveningLog {
     this.moment({
       kind: 'sample',
       fps: health?.fps ?? 0,
-      due: health?.due ?? 0,
-      skipped: health?.skipped ?? 0,
-      leftOut: health?.leftOut ?? 0,
-      lineDropped: health?.lineDropped ?? 0,
       kbps: status.received.kbps,
       lufs: health?.lufs ?? null,
-      integratedLufs: health?.integratedLufs ?? null,
+      ...totalsOf(this.#account),
+      account: this.#account,
       ...this.audience.countsAfter(this.fromSeq),
       destinations: status.destinations.map(({ name, kbps, framesDropped, lagMs, state }) => ({
         name,

@@ -4,6 +4,7 @@ import {
   type EveningSummary,
   type TimedMoment,
 } from '../../core/delivery/evening';
+import type { AccountState } from '../../core/delivery/evening-account';
 import type { Database } from '../db/database';
 
 export interface Evening {
@@ -61,6 +62,16 @@ export class EveningRepository {
       .prepare('SELECT at_ms AS atMs, data FROM evening_moment WHERE evening_id = ? ORDER BY at_ms, seq')
       .all(id) as { atMs: number; data: string }[];
     return rows.map(({ atMs, data }) => ({ atMs, moment: JSON.parse(data) as EveningMoment }));
+  }
+
+  /** What a running evening added up to when it was last noted; null before. */
+  account(id: string): AccountState | null {
+    const row = this.database
+      .prepare(
+        "SELECT json_extract(data, '$.account') AS account FROM evening_moment WHERE evening_id = ? AND kind = 'sample' ORDER BY at_ms DESC, seq DESC LIMIT 1",
+      )
+      .get(id) as { account: string | null } | undefined;
+    return row?.account ? (JSON.parse(row.account) as AccountState) : null;
   }
 
   /** Whether a destination of this name was live in it. */

@@ -56,6 +56,7 @@ const session = (more: Partial<Session> = {}): Session => ({
   lookback: null,
   line: { cause: 'none', shares: {} },
   seconds: 1,
+  awaySeconds: 0,
   received: { video: 1, audio: 1, kbps: 1600 },
   sent: null,
   ...more,
@@ -104,6 +105,41 @@ test('an evening notes when the computer was short of time, and when it was over
   look(25, 25);
   log.look(session(), null, 30);
   expect(words()).toHaveLength(3);
+});
+
+const health = (run: string, more: Partial<DeskHealth> = {}) =>
+  ({
+    ...{ run, skipped: 0, leftOut: 0, lineDropped: 0, pace: 30, fps: 30 },
+    ...{ lufs: -16, integratedLufs: null, loudnessBlocks: 0 },
+    ...more,
+  }) as DeskHealth;
+
+test('the report adds up over a page that is closed and a server that is started anew', () => {
+  log.begin('e', 's', nowMs, 'Hut Nine', null);
+  let seconds = 0;
+  const look = (by: EveningLog, awaySeconds: number, told: DeskHealth | null) => {
+    seconds += 6;
+    nowMs += 6000;
+    by.look(session({ seconds, awaySeconds }), told, 30);
+  };
+  const first = { skipped: 233, integratedLufs: -18, loudnessBlocks: 50 };
+  look(log, 0, health('a', first));
+  look(log, 5, null);
+  look(log, 8, health('b', { skipped: 1 }));
+  const again = new EveningLog(
+    evenings,
+    new LateWrites(database, createLog('test')),
+    () => nowMs,
+    log.audience,
+  );
+  again.resume('e', 7);
+  look(again, 8, health('b', { skipped: 2 }));
+  again.end();
+  expect(evenings.summary(evenings.find('e')!)).toMatchObject({
+    due: 24 * 30,
+    lost: { machine: 235, encoder: 0, line: 0, away: 240 },
+    integratedLufs: -18,
+  });
 });
 
 test('one that was begun already is gone on with, not begun again', () => {

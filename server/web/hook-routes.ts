@@ -1,9 +1,7 @@
-import type { IncomingMessage } from 'node:http';
+import { STATUS_CODES, type IncomingMessage } from 'node:http';
 import type { Duplex } from 'node:stream';
 import express, { type Express } from 'express';
 import { WebSocketServer } from 'ws';
-import { messageOf } from '../../core/fault';
-import { readCloudEvent, parseJson } from '../../protocol/cloud-events';
 import type { Audience } from '../audience/audience';
 import { MAX_HOOK_BYTES } from '../audience/hook-door';
 import type { Guard } from './guard';
@@ -50,34 +48,20 @@ export function attachHooks(
     upgrade(request, socket, head) {
       const id = PATH.exec(request.url ?? '')?.[1];
       if (id === undefined) return false;
-      const hook = audience.hooks.find(id);
-      const refuse = (status: string) => socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\n\r\n`);
-      if (!hook || !guard.hostAllowed(request)) return (refuse('404 Not Found'), true);
-      const header = headerOf(request);
-      try {
-        audience.hooks.verify(id, '', {
-          'webhook-id': header('webhook-id') ?? '',
-          'webhook-timestamp': header('webhook-timestamp') ?? '',
-          'webhook-signature': header('webhook-signature') ?? '',
-        });
-      } catch (error) {
-        audience.hub.reject(hook.name, `not signed as it should be: ${messageOf(error)}`);
-        return (refuse('401 Unauthorized'), true);
+      const { door } = audience;
+      const refused = guard.hostAllowed(request) ? door.opening(id, headerOf(request))?.status : 404;
+      if (refused !== undefined) {
+        socket.end(`HTTP/1.1 ${refused} ${STATUS_CODES[refused]}\r\nConnection: close\r\n\r\n`);
+        return true;
       }
       sockets.handleUpgrade(request, socket, head, (ws) => {
+        const connection = { close: (why: string) => ws.close(1008, why) };
+        const left = door.connected(id, connection);
+        ws.on('close', left);
         ws.on('error', () => ws.terminate());
         ws.on('message', (data: Buffer) => {
-          try {
-            const incoming = readCloudEvent(
-              hook.name,
-              parseJson(hook.name, data.toString('utf8')),
-              Date.now(),
-              true,
-            );
-            if (incoming) audience.hub.take(incoming);
-          } catch (error) {
-            audience.hub.reject(hook.name, messageOf(error));
-          }
+          // One that was told to go may still have messages on the way.
+          if (ws.readyState === ws.OPEN) door.message(id, connection, data.toString('utf8'));
         });
       });
       return true;

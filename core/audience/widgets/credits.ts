@@ -1,6 +1,7 @@
 /** The credits roll: lists of names going up, once or without end. */
 import { fillFields } from '../../scene/fields';
-import { cleanText, shownName } from '../words';
+import { pictureName } from '../picture-words';
+import { cleanText } from '../words';
 import type { AudienceNow } from './audience-now';
 import { lineOf, LINE, type Mark, type Room } from './drawing';
 import type { CreditsSection, WidgetSettings } from './widget-settings';
@@ -18,7 +19,7 @@ export interface CreditsLine {
 }
 
 function namesOf({ of, lines }: CreditsSection, { book, settings, fields }: AudienceNow): string[] {
-  const shown = (name: string) => shownName(name, settings.names);
+  const shown = (name: string) => pictureName(name, settings);
   switch (of) {
     case 'list':
       return lines.split('\n').map((line) => cleanText(fillFields(line, fields), 120));

@@ -4,7 +4,8 @@ import { eventWords, type ViewerEvent } from '../events';
 import { goalView } from '../goals';
 import { moneyText } from '../money';
 import { streakAt } from '../streak';
-import { cleanName, cleanText, shownName } from '../words';
+import { pictureName, pictureText } from '../picture-words';
+import { cleanName, cleanText } from '../words';
 import { viewersAt, viewerSum, type AudienceNow } from './audience-now';
 import { layoutReadOut } from './chat-panel';
 import { creditsShare, layoutCredits } from './credits';
@@ -66,7 +67,7 @@ function gauge(
 }
 
 function named(event: ViewerEvent, { settings }: AudienceNow): string {
-  return shownName(cleanName(event.viewer), settings.names);
+  return pictureName(event.viewer, settings);
 }
 
 function supporters(show: 'latest' | 'largest' | 'evening', now: AudienceNow, room: Room): Mark[] {
@@ -80,7 +81,7 @@ function supporters(show: 'latest' | 'largest' | 'evening', now: AudienceNow, ro
     const names = now.book
       .supporters()
       .slice(0, 20)
-      .map((s) => shownName(s.name, now.settings.names));
+      .map((s) => pictureName(s.name, now.settings));
     words = [names.length === 0 ? null : `Supporters tonight: ${names.join(', ')}`];
   } else if (show === 'largest')
     words = [said(top.donation, 'Largest gift'), said(top.cheer, 'Largest cheer')];
@@ -134,7 +135,7 @@ export function layoutWidget(widget: WidgetSettings, now: AudienceNow, room: Roo
         events.length === 0
           ? [{ text: 'Nothing yet' }]
           : events.map((event) => ({
-              text: `${named(event, now)} ${cleanText(eventWords(event, moneyText), 120)}`,
+              text: `${named(event, now)} ${pictureText(eventWords(event, moneyText), now.settings, 120)}`,
             })),
       );
     }
@@ -182,7 +183,7 @@ export function layoutWidget(widget: WidgetSettings, now: AudienceNow, room: Roo
     case 'poll': {
       const { poll: event } = now.book.facts;
       if (!event?.poll) return rowsOf(room, [{ text: 'No poll yet' }]);
-      return poll(event, event.poll, room);
+      return poll(event, event.poll, now.settings, room);
     }
     case 'credits':
       return layoutCredits(widget, now, room);
@@ -198,7 +199,12 @@ export function layoutWidget(widget: WidgetSettings, now: AudienceNow, room: Roo
   }
 }
 
-function poll(event: ViewerEvent, { options, open }: NonNullable<ViewerEvent['poll']>, room: Room): Mark[] {
+function poll(
+  event: ViewerEvent,
+  { options, open }: NonNullable<ViewerEvent['poll']>,
+  settings: AudienceNow['settings'],
+  room: Room,
+): Mark[] {
   const shown = options.slice(0, 8);
   const sum = shown.reduce((all, o) => all + o.votes, 0);
   const most = Math.max(...shown.map((o) => o.votes));
@@ -209,7 +215,7 @@ function poll(event: ViewerEvent, { options, open }: NonNullable<ViewerEvent['po
   let top = (room.height - rows * sizePx * LINE) / 2;
   const marks = lineOf(
     room,
-    `${cleanText(event.title, 100)}${open ? '' : ' (closed)'}`,
+    `${pictureText(event.title, settings, 100)}${open ? '' : ' (closed)'}`,
     { x: pad, top, width, sizePx },
     { align: 'left', weight: 700 },
   );
@@ -221,7 +227,7 @@ function poll(event: ViewerEvent, { options, open }: NonNullable<ViewerEvent['po
     marks.push(
       ...lineOf(
         room,
-        cleanText(label, 60),
+        pictureText(label, settings, 60),
         { x: pad, top, width: width - wide - sizePx * 0.4, sizePx },
         { align: 'left' },
       ),
