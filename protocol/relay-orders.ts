@@ -81,6 +81,8 @@ export interface KeptFile {
   frame: FrameName;
   file: string;
   seconds: number;
+  /** How long ago its first picture was sent, when it was saved: less than was asked for in a broadcast that is shorter. */
+  beganSecondsAgo: number;
   bytes: number;
 }
 

@@ -148,14 +148,16 @@ export function PreflightPanel({
         <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 8, paddingTop: 10 }}>
           <Button
             onClick={go}
-            disabled={control.busy}
+            disabled={control.busy || (ready === 0 && mend === 0)}
             sx={{ gridColumn: '1 / 3', border: '1.5px solid var(--ember)', color: 'var(--text)', height: 42 }}
           >
             {later
-              ? `Go live to ${ready}, add ${broken.map((d) => d.name).join(' and ')} later`
+              ? `Go live (${ready}), add ${broken.map((d) => d.name).join(' and ')} later`
               : mend > 0
-                ? 'Go live all the same'
-                : `Go live to ${ready}`}
+                ? 'Go live anyway'
+                : ready === 0
+                  ? 'Go live: no destination is switched on'
+                  : `Go live (${ready === 1 ? '1 destination' : `${ready} destinations`})`}
           </Button>
           <Button
             onClick={control.record}

@@ -31,3 +31,9 @@ export class PictureGrid {
     return Math.max(1, Math.round((keyframeSeconds * this.numerator) / this.denominator));
   }
 }
+
+/** The exact rate that is meant by one such as 29.97, pictures a second. */
+export function rateOf(fps: number): number {
+  const { numerator, denominator } = new PictureGrid(fps);
+  return numerator / denominator;
+}

@@ -26,6 +26,8 @@ export interface MatroskaTrack {
   channels: number;
   /** How much later blocks are stamped than they are heard, milliseconds: what a decoder throws away at first. */
   delayMs: number;
+  /** Nanoseconds from one picture to the next, when the file says that they are even; else null. */
+  pictureNs: number | null;
 }
 
 export interface MatroskaSample {
@@ -49,6 +51,7 @@ const ID = {
   codecId: 0x86,
   codecPrivate: 0x63a2,
   codecDelay: 0x56aa,
+  defaultDuration: 0x23e383,
   name: 0x536e,
   video: 0xe0,
   pixelWidth: 0xb0,
@@ -152,6 +155,7 @@ function trackOf(bytes: Uint8Array): MatroskaTrack | null {
     sampleRate: 8000,
     channels: 1,
     delayMs: 0,
+    pictureNs: null,
   };
   let type = 0;
   for (const child of childrenOf(bytes)) {
@@ -160,6 +164,7 @@ function trackOf(bytes: Uint8Array): MatroskaTrack | null {
     else if (child.id === ID.codecId) track.codec = text(child.bytes);
     else if (child.id === ID.codecPrivate) track.codecPrivate = child.bytes.slice();
     else if (child.id === ID.codecDelay) track.delayMs = unsigned(child.bytes) / 1e6;
+    else if (child.id === ID.defaultDuration) track.pictureNs = unsigned(child.bytes) || null;
     else if (child.id === ID.name) track.name = text(child.bytes);
     else if (child.id === ID.video)
       for (const { id, bytes: value } of childrenOf(child.bytes)) {
@@ -174,6 +179,8 @@ function trackOf(bytes: Uint8Array): MatroskaTrack | null {
   }
   if (type !== 1 && type !== 2) return null;
   track.kind = type === 1 ? 'video' : 'audio';
+  // Of sound it is the length of a frame, which nobody asks about.
+  if (track.kind === 'audio') track.pictureNs = null;
   return track;
 }
 

@@ -4,6 +4,7 @@
  *
  * Sources: ISO/IEC 14496-12 (boxes: §8), 14496-14 and 14496-1 §7.2.6 (AAC's descriptors), 14496-15 §5.4 (avc1).
  */
+import { PictureGrid } from '../delivery/picture-grid';
 import { ByteWriter, concatBytes } from './bytes';
 
 /** Numbers in a row that grow by doubling: a long evening has millions. */
@@ -37,6 +38,8 @@ export interface Mp4Track {
   height: number;
   sampleRate: number;
   channels: number;
+  /** Nanoseconds from one picture to the next, when they are even; else null. */
+  pictureNs: number | null;
   /** Of each sample: bytes, milliseconds since the beginning, and whether decoding can start there. */
   sizes: NumberRow;
   ms: NumberRow;
@@ -73,6 +76,7 @@ function u64(writer: ByteWriter, value: number): ByteWriter {
 
 /** Decoding times of all samples in the track's own timescale; one more at the end, where the track ends. */
 function timesOf(track: Mp4Track): { timescale: number; times: Float64Array } {
+  if (track.kind === 'video' && track.pictureNs !== null) return evenTimes(track, track.pictureNs);
   const count = track.ms.length;
   const times = new Float64Array(count + 1);
   const timescale = track.kind === 'video' ? VIDEO_TIMESCALE : track.sampleRate;
@@ -88,6 +92,19 @@ function timesOf(track: Mp4Track): { timescale: number; times: Float64Array } {
   times[count] =
     (count > 0 ? times[count - 1] : 0) + (track.kind === 'audio' ? AAC_FRAMES : Math.round(last));
   return { timescale, times };
+}
+
+/** Pictures that are even in truth, on their grid: editors take a file for constant only when every step is the same. */
+function evenTimes(track: Mp4Track, pictureNs: number): { timescale: number; times: Float64Array } {
+  const { numerator, denominator } = new PictureGrid(1e9 / pictureNs);
+  const count = track.ms.length;
+  const times = new Float64Array(count + 1);
+  for (let i = 0; i < count; i++) {
+    const index = Math.round((track.ms.at(i) * numerator) / denominator / 1000);
+    times[i] = Math.max(index * denominator, i > 0 ? times[i - 1] + 1 : -Infinity);
+  }
+  times[count] = (count > 0 ? times[count - 1] : 0) + denominator;
+  return { timescale: numerator, times };
 }
 
 function sampleEntry(track: Mp4Track): Uint8Array {

@@ -428,12 +428,13 @@ export class EncodeLane {
 
   #out(packet: MediaPacket, source: string): void {
     if (this.#headersNow < 0) return;
-    const { headers } = this.#used[this.#headersNow];
+    const { headers, config } = this.#used[this.#headersNow];
     const placedUs = this.#splice.place(
       source,
       packet.timestampUs,
       packet.durationUs,
       this.options.clock.nowMs() * 1000,
+      packet.track === 'video' ? config.video.facts.fps : null,
     );
     if (placedUs === null) return;
     const message = messageOf(packet, placedUs);

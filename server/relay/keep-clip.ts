@@ -8,6 +8,7 @@ import {
   Output,
   StreamTarget,
 } from 'mediabunny';
+import { rateOf } from '../../core/delivery/picture-grid';
 import { Fault, messageOf } from '../../core/fault';
 import type { RingPacket } from '../../core/delivery/group-ring';
 import type { FrameName } from '../../core/show/records';
@@ -26,7 +27,7 @@ export async function keepClip(
   past: { config: RecordingConfig; packets: Generator<RingPacket> },
   order: KeepOrder,
   frame: FrameName,
-): Promise<{ file: string; seconds: number; bytes: number }> {
+): Promise<{ file: string; seconds: number; bytes: number; firstUs: number }> {
   const file = freeName(order.folder, frame === 'wide' ? order.name : `${order.name} ${frame}`);
   const unfinished = `${file}.part`;
   let descriptor: number | null = null;
@@ -49,7 +50,7 @@ export async function keepClip(
     const output = new Output({ format: new MkvOutputFormat(), target });
     const video = new EncodedVideoPacketSource('avc');
     const audio = new EncodedAudioPacketSource('aac');
-    output.addVideoTrack(video);
+    output.addVideoTrack(video, { frameRate: rateOf(past.config.video.facts.fps) });
     output.addAudioTrack(audio);
     await output.start();
     const { facts: v, codecConfig } = past.config.video;
@@ -103,7 +104,7 @@ export async function keepClip(
     closeSync(fd);
     descriptor = null;
     renameSync(unfinished, file);
-    return { file: path.basename(file), seconds, bytes };
+    return { file: path.basename(file), seconds, bytes, firstUs: firstUs ?? 0 };
   } catch (error) {
     if (descriptor !== null) closeSync(descriptor);
     rmSync(unfinished, { force: true });

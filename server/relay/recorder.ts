@@ -8,6 +8,7 @@ import {
   Output,
   StreamTarget,
 } from 'mediabunny';
+import { rateOf } from '../../core/delivery/picture-grid';
 import { messageOf } from '../../core/fault';
 import type { MediaPacket } from '../../core/media/interleaver';
 import type { TrackOfFile } from './recording-tracks';
@@ -67,8 +68,8 @@ export class Recorder {
       }),
     );
     this.#output = new Output({ format: new MkvOutputFormat({ appendOnly: true }), target });
-    // No frame rate: with one the muxer would move pictures onto its own grid, away from their sound.
-    this.#output.addVideoTrack(this.#video);
+    // With a rate the muxer moves pictures onto a grid from the file's beginning: they are on it, since it begins with one.
+    this.#output.addVideoTrack(this.#video, { frameRate: rateOf(config.video.facts.fps) });
     for (const of of [config.audio, ...config.tracks]) {
       const source = new EncodedAudioPacketSource(of.facts.codec === 'opus' ? 'opus' : 'aac');
       this.#sound.set(of.facts.soundTrack, { source, of, begun: false });
@@ -80,6 +81,7 @@ export class Recorder {
 
   add(packet: MediaPacket): void {
     if (!this.#output || this.message !== '') return;
+    if (this.#firstUs === null && packet.track !== 'video') return;
     this.#firstUs ??= packet.timestampUs;
     const at = (packet.timestampUs - this.#firstUs) / 1e6;
     if (at < 0) return;

@@ -268,8 +268,13 @@ export class Session {
   async keep(order: KeepOrder): Promise<KeptFile[]> {
     const kept: KeptFile[] = [];
     for (const frame of order.frames) {
-      for (const past of this.#lanes[frame].lookBack(order.fromSecondsAgo, order.toSecondsAgo))
-        kept.push({ frame, ...(await keepClip(past, order, frame)) });
+      const lane = this.#lanes[frame];
+      // While it is written the broadcast goes on.
+      const { endUs } = lane.ring;
+      for (const past of lane.lookBack(order.fromSecondsAgo, order.toSecondsAgo)) {
+        const { firstUs, ...file } = await keepClip(past, order, frame);
+        kept.push({ frame, ...file, beganSecondsAgo: (endUs - firstUs) / 1e6 });
+      }
     }
     if (kept.length === 0)
       throw new Fault(

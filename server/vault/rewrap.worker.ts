@@ -23,6 +23,7 @@ import {
   type InputVideoTrack,
 } from 'mediabunny';
 import { isFault } from '../../core/fault';
+import { rateOf } from '../../core/delivery/picture-grid';
 import { MatroskaReader } from '../../core/media/matroska-reader';
 import { isPlain, openSource, rangeOf, samplesIn, writeMp4 } from './fast-mp4';
 import { runFfmpeg } from './run-ffmpeg';
@@ -110,6 +111,20 @@ interface Lane {
   expected: Expected;
 }
 
+/** How many pictures a second a Matroska file says it has, evenly; null when it says nothing, or is another kind of file. */
+function evenRate(file: string): number | null {
+  const source = openSource(file);
+  try {
+    const ns = new MatroskaReader(source).tracks.find((t) => t.kind === 'video')?.pictureNs ?? null;
+    return ns === null ? null : rateOf(1e9 / ns);
+  } catch (error) {
+    if (isFault(error)) return null;
+    throw error;
+  } finally {
+    source.close();
+  }
+}
+
 /** Any file that can be read here, into any container. */
 async function copyAny(way: Way): Promise<Copied> {
   const input = new Input({ source: new FilePathSource(way.from), formats: ALL_FORMATS });
@@ -127,9 +142,10 @@ async function copyAny(way: Way): Promise<Copied> {
     target: new FilePathTarget(way.file),
   });
   const lanes: Lane[] = [];
+  const rate = evenRate(way.from);
   for (const track of tracks) {
     const { averagePacketRate } = await track.computePacketStats(200);
-    lanes.push(await lane(output, track, from, Math.ceil(seconds * averagePacketRate * 1.2) + 500));
+    lanes.push(await lane(output, track, from, Math.ceil(seconds * averagePacketRate * 1.2) + 500, rate));
   }
   await output.start();
   for (let done = 0; ; done++) {
@@ -156,6 +172,7 @@ async function lane(
   track: InputTrack,
   from: number,
   maximumPacketCount: number,
+  rate: number | null,
 ): Promise<Lane> {
   const sink = new EncodedPacketSink(track);
   const first = (from > 0 ? await sink.getPacket(from) : null) ?? (await sink.getFirstPacket());
@@ -166,7 +183,7 @@ async function lane(
   if (track.isVideoTrack()) {
     const source = new EncodedVideoPacketSource(track.codec!);
     const decoderConfig = (await track.getDecoderConfig())!;
-    output.addVideoTrack(source, metadata);
+    output.addVideoTrack(source, rate === null ? metadata : { ...metadata, frameRate: rate });
     return { ...base, add: (packet) => source.add(packet, { decoderConfig }) };
   }
   const sound = track as InputAudioTrack;

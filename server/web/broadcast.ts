@@ -253,20 +253,21 @@ export class Broadcast {
     const { recordings, evening, writes, relay, shows, now } = this.options;
     const name = recordsOf(shows.document(showId), 'show')[0]?.name ?? '';
     const folder = recordings.place.usable;
+    const askedMs = now();
     const { files } = await relay.keep({
       fromSecondsAgo,
       toSecondsAgo,
       frames,
       folder,
-      name: clipName(name, now()),
+      name: clipName(name, askedMs),
     });
-    for (const { file, seconds, bytes, frame } of files) {
+    for (const { file, seconds, bytes, frame, beganSecondsAgo } of files) {
       const facts = {
         id: randomUUID(),
         showId,
         folder: recordings.folderOf(folder),
         file,
-        startedMs: Math.round(now() - fromSecondsAgo * 1000),
+        startedMs: Math.round(askedMs - beganSecondsAgo * 1000),
         seconds,
         bytes,
         note: '',

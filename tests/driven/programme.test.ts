@@ -52,6 +52,17 @@ const ffprobe = (file: string, entries: string) =>
   String(spawnSync('ffprobe', ['-v', 'error', '-of', 'csv=p=0', '-show_entries', entries, file]).stdout);
 const soundsIn = (file: string) => ffprobe(file, 'stream=codec_type').match(/audio/g)?.length;
 
+/** What a file counts its pictures' time in, and how far they are apart. */
+function stepsOf(file: string): [timeBase: string, steps: Set<number>] {
+  const [base] = ffprobe(file, 'stream=time_base').split('\n');
+  const entries = ['-select_streams', 'v', '-show_entries', 'packet=pts', '-of', 'csv=p=0', file];
+  const pts = String(spawnSync('ffprobe', ['-v', 'error', ...entries]).stdout)
+    .trim()
+    .split('\n')
+    .map(parseFloat);
+  return [base, new Set(pts.slice(1).map((at, i) => at - pts[i]))];
+}
+
 test('six named tracks lie whole in one recording; sound and picture of the clapper come together', async () => {
   const names = ['Voices', 'Game', 'Music', 'Call', 'Effects'];
   const { files, report } = await driven.record({
@@ -96,6 +107,9 @@ test('six named tracks lie whole in one recording; sound and picture of the clap
   expect(voices).toHaveLength(programme.length);
   for (const [i, at] of programme.entries()) expect(Math.abs(at - voices[i])).toBeLessThan(0.003);
 
+  // The file says what it is, so that editors take it for even.
+  expect(ffprobe(files.wide!, 'stream=r_frame_rate,avg_frame_rate').split('\n')[0]).toBe(`${FPS}/1,${FPS}/1`);
+
   // Editors want AAC: the copy has it on every track, and everything lies where it did.
   const copies = path.join(folder, 'editors');
   mkdirSync(copies);
@@ -109,6 +123,7 @@ test('six named tracks lie whole in one recording; sound and picture of the clap
     expect(facts.match(/h264|aac|opus/g)).toEqual(['h264', ...Array<string>(6).fill('aac')]);
     for (const track of ['Programme', ...names]) expect(facts).toContain(track);
     expect(decodesCleanly(file)).toEqual({ clean: true, complaints: '' });
+    expect(stepsOf(file)).toEqual([`1/${FPS * 1000}`, new Set([1000])]);
     expect(Math.abs(analyse(file).seconds - length)).toBeLessThan(0.1);
     for (const track of [0, 2]) {
       const wanted = programme.map((at) => at - from).filter((at) => at > 0.1 && at < length - 0.2);

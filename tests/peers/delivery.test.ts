@@ -58,7 +58,9 @@ test('the last seconds are kept as files of both frames that begin on a keyframe
   const { status, body } = await keep({ fromSecondsAgo: 7, toSecondsAgo: 0, frames: ['wide', 'tall'] });
   expect(status, JSON.stringify(body)).toBe(200);
   expect(body.files.map((f) => f.frame)).toEqual(['wide', 'tall']);
-  for (const { file, seconds } of body.files) {
+  for (const { file, seconds, beganSecondsAgo } of body.files) {
+    // It is dated by what was kept, not by what was asked for.
+    expect(Math.abs(beganSecondsAgo - seconds)).toBeLessThan(0.1);
     const result = analyse(path.join(folder, file));
     // From the keyframe before.
     expect(seconds).toBeGreaterThanOrEqual(7);
@@ -70,6 +72,8 @@ test('the last seconds are kept as files of both frames that begin on a keyframe
   const again = await keep({ fromSecondsAgo: 5, toSecondsAgo: 2, frames: ['wide'] });
   expect(again.body.files[0].file).toBe('Clip 2.mkv');
   expect(again.body.files[0].seconds).toBeLessThan(5.2);
+  const whole = await keep({ fromSecondsAgo: 120, toSecondsAgo: 0, frames: ['wide'] });
+  expect(whole.body.files[0].beganSecondsAgo).toBeLessThan(30);
   expect((await relay.status()).lookback).toMatchObject({ maxSeconds: 30, message: '' });
   // A folder that is gone costs the clip, not the broadcast.
   const lost = await keep({
