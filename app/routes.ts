@@ -2,6 +2,7 @@ import { index, route, type RouteConfig } from '@react-router/dev/routes';
 
 export default [
   index('routes/home.tsx'),
+  route('computer', 'routes/computer.tsx'),
   route('show/:showId', 'routes/studio.tsx', [
     index('routes/studio-home.tsx'),
     route('stage', 'routes/stage.tsx'),

@@ -31,6 +31,9 @@ export const destinationUrl = Joi.string()
       !['rtmp:', 'rtmps:'].includes(url.protocol) ||
       url.hostname === '' ||
       url.username !== '' ||
+      // Whatever stands there is as good as a key, and an address is seen by everybody.
+      url.search !== '' ||
+      url.hash !== '' ||
       url.pathname.length < 2
     )
       return helpers.error('destination.url');

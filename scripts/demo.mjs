@@ -1,8 +1,8 @@
 // One command: installs what is missing, builds when stale, starts everything with the demonstration show.
-import { accessSync, constants, mkdirSync, rmSync } from 'node:fs';
 import net from 'node:net';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
+import { claimFolder } from './lib/data-folder.mjs';
 import { checkNode, ensureBuild, ensurePackages, fail, root } from './lib/prepare.mjs';
 import { startStudio } from './lib/studio.mjs';
 
@@ -20,11 +20,9 @@ if (!Number.isInteger(port) || port < 0 || port > 65535)
   fail(`--port ${options.port} is not a port: give a number from 1 to 65535.`);
 const data = path.resolve(options.data ?? path.join(root, 'data'));
 try {
-  if (options.fresh) rmSync(data, { recursive: true, force: true });
-  mkdirSync(data, { recursive: true });
-  accessSync(data, constants.W_OK);
-} catch {
-  fail(`The data folder ${data} cannot be written: choose another with --data.`);
+  claimFolder(data);
+} catch (error) {
+  fail(error.message);
 }
 if (port) {
   const taken = await new Promise((resolve) => {
@@ -45,13 +43,17 @@ try {
   studio = await startStudio({
     data,
     port,
+    fresh: options.fresh,
     env: { DOLOMITE_LOG: process.env.DOLOMITE_LOG ?? 'warn' },
     onExit: (name) => console.error(`${name} ended unexpectedly; starting it again`),
   });
 } catch (error) {
   fail(`Dolomite could not start: ${error.message}`);
 }
-console.log(`ready ${studio.url}`);
+console.log(`ready ${studio.signInUrl}`);
+console.log(
+  'Opening this address signs your browser in, and it stays signed in. "npm run sign-in" prints it again.',
+);
 let stopping = false;
 for (const signal of ['SIGINT', 'SIGTERM'])
   process.on(signal, async () => {

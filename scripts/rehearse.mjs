@@ -7,7 +7,6 @@ import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { ensurePrograms } from './lib/debian.mjs';
 import { checkNode, ensureBuild, ensurePackages, fail } from './lib/prepare.mjs';
-import { StudioClient } from './lib/studio-client.mjs';
 
 checkNode();
 let options;
@@ -85,8 +84,7 @@ const studio = await startStudio({ data, quiet: true });
 let browser = null;
 let report;
 try {
-  const api = `${studio.url}show/${SHOW}`;
-  const client = new StudioClient(api);
+  const client = await studio.owner(`/show/${SHOW}`);
   const edit = (name, put, removed = []) => client.edit({ name, put, removed });
   await edit('Rehearsal plan', [
     {
@@ -152,7 +150,7 @@ try {
     ? await toldPage({
         does: options.page,
         web: studio.children.get('web').pid,
-        api,
+        client,
         data,
         showId: SHOW,
         edit,
@@ -160,7 +158,7 @@ try {
     : null;
 
   browser = await launchBrowser({ fakeDevices: true, throttling: true });
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const page = await studio.page(browser, { viewport: { width: 1280, height: 800 } });
   const faults = [];
   page.on('pageerror', (error) => faults.push(error.message));
   await page.goto(`${studio.url}show/${SHOW}/air`);

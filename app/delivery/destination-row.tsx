@@ -10,6 +10,7 @@ import type { DestinationRecord } from '~/core/show/records';
 import type { DestinationStatus } from '~/protocol/relay-orders';
 import type { AccountState } from '~/server/accounts/platform-accounts';
 import type { ServerFacts } from '../routes/preflight-facts';
+import { keyInAddress } from '~/core/delivery/ingest-address';
 import { useStudio } from '../studio/studio-context';
 import { useBroadcastActions } from './broadcast-actions';
 import { DestinationSettings } from './destination-settings';
@@ -51,12 +52,32 @@ export function DestinationRow({
   useEffect(() => setUrl(destination.url), [destination.url]);
   const retry = useFetcher();
   const platform = data.platforms.find((p) => p.name === destination.standIn);
+  const keyForm = useFetcher<{ saved?: boolean; message?: string }>();
   const commitUrl = () => {
     if (url === destination.url) return setUrlProblem('');
-    const good = /^rtmps?:\/\/[^/\s@]+\/\S+$/.test(url.trim());
+    const split = keyInAddress(url);
+    const address = split?.url ?? url.trim();
+    const good = /^rtmps?:\/\/[^/\s@?#]+\/[^\s?#]+$/.test(address);
     setUrlProblem(good ? '' : 'Must look like rtmp://host/app, without the key');
-    if (good) store.edit(`Address of ${destination.name}`, [{ ...destination, url: url.trim() }]);
+    if (!good) return;
+    setUrl(address);
+    if (address !== destination.url)
+      store.edit(`Address of ${destination.name}`, [{ ...destination, url: address }]);
+    // What was pasted with its key: nobody sees the key again.
+    if (split)
+      void store
+        .saved()
+        .then(() =>
+          keyForm.submit(
+            { destinationId: destination.id, key: split.key },
+            { method: 'post', action: `/show/${showId}/keys` },
+          ),
+        );
   };
+  const taken = keyForm.data?.saved === true;
+  useEffect(() => {
+    if (taken) void refresh();
+  }, [taken, refresh]);
   const good = status === null || status.state === 'live' || status.state === 'connecting';
   return (
     <div
@@ -155,7 +176,11 @@ export function DestinationRow({
           label="Address"
           value={url}
           error={urlProblem !== ''}
-          helperText={urlProblem}
+          helperText={
+            urlProblem ||
+            keyForm.data?.message ||
+            (taken ? 'The key at its end was moved into the key field' : '')
+          }
           onChange={(e) => setUrl(e.target.value)}
           onBlur={commitUrl}
           onKeyDown={(e) => {

@@ -104,6 +104,7 @@ export function usePreflight(facts: ServerFacts | null): Check[] {
           id: d.id,
           name: d.name,
           hasKey: facts === null || key !== undefined || /\/[^/]+\/[^/]+$/.test(new URL(d.url).pathname),
+          keyLost: facts?.keysLost.includes(d.id) ?? false,
           freshKey: d.keyUse === 'fresh',
           keyAgeHours: key?.ageHours ?? null,
           keyUsed: key?.used ?? false,

@@ -45,11 +45,13 @@ export async function action({ request, params, context }: Route.ActionArgs) {
           request.headers.get('origin') ?? new URL(request.url).origin,
           intent === 'start' ? 'live' : intent,
         );
+        studio.access.audit(context.visitor, 'wentLive', intent === 'start' ? '' : intent);
         return Response.json({ broadcast: studio.broadcast.state, problems: studio.broadcast.problems });
       case 'stop':
       case 'finish':
         if (intent === 'finish') await studio.broadcast.finish();
         else await studio.broadcast.stop();
+        studio.access.audit(context.visitor, 'stopped');
         return Response.json({ broadcast: studio.broadcast.state });
       case 'retry':
         await studio.broadcast.destinationChanged(params.showId, String(form.get('destinationId')));

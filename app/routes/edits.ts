@@ -11,7 +11,9 @@ export function loader({ params, context }: Route.LoaderArgs) {
   }
 }
 
-/** Saves one edit. 409 when something else changed the show meanwhile. */
+/**
+ * Saves one edit. 409 when something else changed the show meanwhile. Keys of what is removed stay until nobody can undo it.
+ */
 export async function action({ request, params, context }: Route.ActionArgs) {
   const studio = studioOf(context);
   let body: unknown;
@@ -25,7 +27,6 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const { baseRevision, ...edit } = value;
   try {
     const revision = studio.shows.apply(params.showId, edit, baseRevision);
-    for (const id of edit.removed) studio.secrets.remove(id);
     studio.edited();
     const touched = [...edit.put.filter((r) => r.kind === 'destination').map((r) => r.id), ...edit.removed];
     for (const id of touched) await studio.broadcast.destinationChanged(params.showId, id);

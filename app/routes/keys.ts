@@ -1,4 +1,7 @@
 import Joi from 'joi';
+import { Fault } from '~/core/fault';
+import { findRecord } from '~/core/show/document';
+import { subjects } from '~/server/db/secret-subjects';
 import { faultResponse, studioOf } from '../server/context.server';
 import type { Route } from './+types/keys';
 
@@ -19,7 +22,11 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const { error, value } = schema.validate(Object.fromEntries(await request.formData()));
   if (error) return Response.json({ message: error.message }, { status: 400 });
   try {
-    studio.secrets.set(value.destinationId, value.key, Date.now());
+    const destination = findRecord(studio.shows.document(params.showId), 'destination', value.destinationId);
+    if (!destination)
+      throw new Fault('destination.missing', 'this destination is not in the show any more: add it again');
+    studio.secrets.set(subjects.streamKey(destination.id), value.key, Date.now());
+    studio.access.audit(context.visitor, 'secretSet', `stream key of ${destination.name}`);
     await studio.broadcast.destinationChanged(params.showId, value.destinationId);
     return Response.json({ saved: true });
   } catch (fault) {

@@ -1,5 +1,6 @@
 import { enabledDestinations } from '~/core/delivery/live-plan';
 import { recordsOf } from '~/core/show/document';
+import { subjects } from '~/server/db/secret-subjects';
 import { faultResponse, studioOf } from '../server/context.server';
 import type { Route } from './+types/preflight-facts';
 
@@ -12,8 +13,11 @@ export function loader({ params, context }: Route.LoaderArgs) {
     const enabled = enabledDestinations(document);
     // Compared here, where keys may be seen.
     const sameKeyAs = (id: string) => {
-      const secret = studio.secrets.get(id);
-      return enabled.find((d) => d.id !== id && studio.secrets.get(d.id) === secret)?.name ?? null;
+      const secret = studio.secrets.get(subjects.streamKey(id));
+      return (
+        enabled.find((d) => d.id !== id && studio.secrets.get(subjects.streamKey(d.id)) === secret)?.name ??
+        null
+      );
     };
     // The broadcast that is on now does not use a key up for itself.
     const evenings = studio.evenings.list(params.showId).filter((e) => e.endedMs !== null);
@@ -22,7 +26,7 @@ export function loader({ params, context }: Route.LoaderArgs) {
       recordings: { chosen: place.chosen, home: place.home, problem: place.problem },
       serverEncodes: studio.serverEncodes,
       keys: recordsOf(document, 'destination').flatMap((d) => {
-        const changedMs = studio.secrets.changedMs(d.id);
+        const changedMs = studio.secrets.changedMs(subjects.streamKey(d.id));
         if (changedMs === null) return [];
         const used = evenings.some((e) => e.startedMs > changedMs && studio.evenings.reached(e.id, d.name));
         return [
@@ -34,6 +38,9 @@ export function loader({ params, context }: Route.LoaderArgs) {
           },
         ];
       }),
+      keysLost: recordsOf(document, 'destination')
+        .map((d) => d.id)
+        .filter((id) => studio.secrets.lost.has(subjects.streamKey(id))),
       lineTests: studio.lineTests.list(params.showId),
       accounts: recordsOf(document, 'destination').map((d) => ({
         destinationId: d.id,

@@ -18,6 +18,7 @@ export function loader({ params, context }: Route.LoaderArgs) {
   const format = FORMATS[params.format as keyof typeof FORMATS];
   if (!evening || evening.showId !== params.showId || !format)
     throw Response.json({ message: 'there is no such report' }, { status: 404 });
+  studio.access.audit(context.visitor, 'exported', `report, ${params.format}`);
   const day = new Date(evening.startedMs).toISOString().slice(0, 10);
   return new Response(format.make(studio.evenings.moments(evening.id)), {
     headers: {

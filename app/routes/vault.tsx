@@ -49,6 +49,8 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       const ids = Joi.array().items(idSchema).max(10_000).validate(fields.getAll('id'));
       if (ids.error) return data({ message: ids.error.message }, { status: 400 });
       for (const one of ids.value as string[]) studio.recordings.remove(one);
+      const count = (ids.value as string[]).length;
+      studio.access.audit(context.visitor, 'deleted', count === 1 ? '1 recording' : `${count} recordings`);
       return { done: true };
     }
     if (intent === 'rewrapAll') {
@@ -58,8 +60,14 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     }
     const id = idSchema.validate(form.id);
     if (id.error) return data({ message: id.error.message }, { status: 400 });
-    if (intent === 'delete') studio.recordings.remove(id.value as string);
-    else if (intent === 'cancel') studio.jobs.cancel(id.value as string);
+    if (intent === 'delete') {
+      studio.access.audit(
+        context.visitor,
+        'deleted',
+        studio.recordings.find(id.value as string)?.file ?? 'a recording',
+      );
+      studio.recordings.remove(id.value as string);
+    } else if (intent === 'cancel') studio.jobs.cancel(id.value as string);
     else if (intent === 'deleteEvening') {
       if (studio.evenings.find(id.value as string)?.showId === params.showId)
         studio.evenings.remove(id.value as string);

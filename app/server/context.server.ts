@@ -1,10 +1,13 @@
 import type { AppLoadContext } from 'react-router';
 import { isFault } from '~/core/fault';
+import type { Visitor } from '~/server/access/access';
 import type { Studio } from '~/server/web/studio';
 
 declare module 'react-router' {
   interface AppLoadContext {
     studio: Studio;
+    /** Whoever asks. */
+    visitor: Visitor;
   }
 }
 

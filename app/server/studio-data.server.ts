@@ -1,10 +1,11 @@
 import { documentOf, recordsOf } from '~/core/show/document';
+import { subjects } from '~/server/db/secret-subjects';
 import type { Studio } from '~/server/web/studio';
 
 /** What the studio page begins with. @throws Fault `show.unknown` when there is no such show */
 export function studioData(studio: Studio, showId: string) {
   const { revision, records } = studio.shows.load(showId);
-  const subjects = new Set(studio.secrets.subjects());
+  const stored = new Set(studio.secrets.subjects());
   return {
     revision,
     records,
@@ -13,7 +14,7 @@ export function studioData(studio: Studio, showId: string) {
     canSpeak: studio.audience.speech.available,
     destinationsWithKey: recordsOf(documentOf(records), 'destination')
       .map((d) => d.id)
-      .filter((id) => subjects.has(id)),
+      .filter((id) => stored.has(subjects.streamKey(id))),
     platforms: studio.platforms.map(({ name, title, watchUrl, accountUrl }) => ({
       name,
       title,

@@ -1,4 +1,7 @@
+import ComputerRounded from '@mui/icons-material/ComputerRounded';
 import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
 import { curveMonotoneX, line } from 'd3-shape';
 import { useEffect, useState } from 'react';
 import { NavLink } from 'react-router';
@@ -131,7 +134,7 @@ export function SignalPath() {
     <header
       style={{
         display: 'grid',
-        gridTemplateColumns: '186px minmax(0, 1fr) 214px',
+        gridTemplateColumns: '186px minmax(0, 1fr) 244px',
         borderBottom: '1px solid var(--line)',
         background: 'linear-gradient(var(--ground), var(--surface))',
       }}
@@ -196,6 +199,17 @@ export function SignalPath() {
       >
         <Notices />
         <ThemeSwitch />
+        <Tooltip title="This computer: who may do what">
+          <IconButton
+            component="a"
+            href="/computer"
+            target="_blank"
+            rel="noopener"
+            aria-label="This computer, in a window of its own"
+          >
+            <ComputerRounded fontSize="small" />
+          </IconButton>
+        </Tooltip>
         <LiveButton />
       </div>
     </header>

@@ -16,6 +16,7 @@ const larch = {
   id: 'larch',
   name: 'Larch',
   hasKey: true,
+  keyLost: false,
   freshKey: false,
   keyAgeHours: 400,
   keyUsed: true,
@@ -134,6 +135,14 @@ describe('each fault is found, said, and has what mends it', () => {
       'destination:larch',
       'stop',
       /no key/,
+      'enterKey',
+    ],
+    [
+      'a key whose file is lost',
+      { destinations: [{ ...larch, hasKey: false, keyLost: true }] },
+      'destination:larch',
+      'stop',
+      /Enter it again/,
       'enterKey',
     ],
     [

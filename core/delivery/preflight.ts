@@ -63,6 +63,8 @@ export interface PreflightDestination {
   id: string;
   name: string;
   hasKey: boolean;
+  /** It had one, which was lost with the file that opens it. */
+  keyLost: boolean;
   /** Wants a key made for this broadcast. */
   freshKey: boolean;
   keyAgeHours: number | null;
@@ -260,7 +262,9 @@ function destinationChecks(destinations: readonly PreflightDestination[]): Check
       return {
         ...base,
         state: 'stop',
-        text: 'has no key: it would refuse',
+        text: d.keyLost
+          ? 'The stored stream key cannot be opened any more. Enter it again.'
+          : 'has no key: it would refuse',
         fix: { ...key, label: 'Enter key' },
       };
     if (d.sameKeyAs !== null)

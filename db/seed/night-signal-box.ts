@@ -21,6 +21,7 @@ import {
   type TextStyle,
 } from '../../core/show/records';
 import type { SecretRepository } from '../../server/db/secret-repository';
+import { subjects } from '../../server/db/secret-subjects';
 import type { ShowRepository } from '../../server/db/show-repository';
 import { audience } from './night-audience';
 import { talkPoses } from './night-poses';
@@ -452,7 +453,7 @@ export function seedNightSignalBox(
       base,
     );
     if (!old) {
-      secrets.set(id, platform.key, nowMs);
+      secrets.set(subjects.streamKey(id), platform.key, nowMs);
       shows.markSeeded(id);
     }
   }

@@ -1,5 +1,4 @@
 /** From an event to its first picture; the host's list with 100,000 messages, opened and searched. Bounds are the references. */
-import { StudioClient } from '../lib/studio-client.mjs';
 import { mkdtempSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
@@ -140,13 +139,14 @@ export async function audienceFigures(say: (line: object) => void): Promise<void
   const studio = await startStudio({ data, quiet: true });
   const browser = await launchBrowser();
   const api = `${studio.url}show/${SHOW}`;
+  const client = await studio.owner(`/show/${SHOW}`);
   try {
     fill(path.join(data, 'dolomite.sqlite'));
     const times = async (query: string) => {
       const took: number[] = [];
       for (let i = 0; i < 15; i++) {
         const start = performance.now();
-        const response = await new StudioClient(api).ask(`/entries?${query}`);
+        const response = await client.ask(`/entries?${query}`);
         await response.json();
         took.push(performance.now() - start);
       }
@@ -159,7 +159,7 @@ export async function audienceFigures(say: (line: object) => void): Promise<void
     bound('search in 100,000: two words that are everywhere', await times('search=snow%20lever'), 100);
     bound('search in 100,000: the beginning of a word', await times('search=sn'), 100);
 
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    const page = await studio.page(browser, { viewport: { width: 1280, height: 800 } });
     // From the press to the newest message on the screen; each time the studio has just been opened in Stage.
     const presses: number[] = [];
     for (let i = 0; i < PRESSES; i++) {
@@ -199,7 +199,6 @@ export async function audienceFigures(say: (line: object) => void): Promise<void
     });
 
     // Short alerts, so that the queue is empty for each.
-    const client = new StudioClient(api);
     const { records } = (await client.json('/edits')) as { records: AnyRecord[] };
     const rule = records.find((r) => r.id === 'rule-follow')!;
     await client.edit({

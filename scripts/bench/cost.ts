@@ -13,7 +13,6 @@ import { Driven } from '../../tests/lib/driven';
 import { launchBrowser } from '../lib/browser.mjs';
 import { childWith, stolenSeconds } from '../lib/process-usage.mjs';
 import { startStudio } from '../lib/studio.mjs';
-import { StudioClient } from '../lib/studio-client.mjs';
 import { threadsBetween, threadTimes, workerScripts, type ThreadTime } from '../lib/thread-usage.mjs';
 
 type Say = (line: object) => void;
@@ -108,9 +107,9 @@ const median = (list: number[]) => [...list].sort((a, b) => a - b)[list.length >
 async function studioTurn(browser: Browser, o: Options, first: boolean): Promise<Turn> {
   const data = mkdtempSync(path.join(os.tmpdir(), 'dolomite-cost-'));
   const studio = await startStudio({ data, quiet: true });
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const page = await studio.page(browser, { viewport: { width: 1280, height: 800 } });
   try {
-    const client = new StudioClient(`${studio.url}show/${SHOW}`);
+    const client = await studio.owner(`/show/${SHOW}`);
     const { records } = (await client.json('/edits')) as { records: AnyRecord[] };
     await client.edit({
       name: 'Cost',
@@ -215,7 +214,7 @@ async function demonstration(): Promise<AnyRecord[]> {
   const data = mkdtempSync(path.join(os.tmpdir(), 'dolomite-cost-'));
   const studio = await startStudio({ data, quiet: true });
   try {
-    const client = new StudioClient(`${studio.url}show/${SHOW}`);
+    const client = await studio.owner(`/show/${SHOW}`);
     return ((await client.json('/edits')) as { records: AnyRecord[] }).records;
   } finally {
     await studio.stop();

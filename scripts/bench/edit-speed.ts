@@ -7,7 +7,6 @@ import type { AnyRecord } from '../../core/show/records';
 import { sampleLayer, sampleScene } from '../../core/show/sample-show';
 import { launchBrowser } from '../lib/browser.mjs';
 import { startStudio } from '../lib/studio.mjs';
-import { StudioClient } from '../lib/studio-client.mjs';
 
 const SHOW = 'night-signal-box';
 /** What a page may be held up for without anybody noticing (W3C Long Tasks API). */
@@ -61,8 +60,8 @@ export async function editSpeed(say: (line: object) => void): Promise<void> {
   const browser = await launchBrowser();
   try {
     const api = `${studio.url}show/${SHOW}`;
-    await new StudioClient(api).edit({ name: 'Large show', put: largeShow(), removed: [] });
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    await (await studio.owner(`/show/${SHOW}`)).edit({ name: 'Large show', put: largeShow(), removed: [] });
+    const page = await studio.page(browser, { viewport: { width: 1280, height: 800 } });
     await page.goto(`${api}/stage`);
     await page.getByRole('navigation', { name: 'Places' }).waitFor();
     const value = await longestTask(page);

@@ -1,11 +1,14 @@
 /** What the browser is asked for: drawing and encoding as such, and the first load of the studio. */
 import { gzipSync } from 'node:zlib';
 import type { Browser } from 'playwright-core';
+import type { startStudio } from '../lib/studio.mjs';
+
+type RunningStudio = Awaited<ReturnType<typeof startStudio>>;
 
 /** Pictures a second that bare drawing (two moving full-frame pictures) and encoding reach at 1280 × 720. */
-export async function bareEncodeFps(browser: Browser, url: string): Promise<number> {
-  const page = await browser.newPage();
-  await page.goto(url);
+export async function bareEncodeFps(studio: RunningStudio, browser: Browser): Promise<number> {
+  const page = await studio.page(browser);
+  await page.goto(studio.url);
   const fps = await page.evaluate(async () => {
     const [width, height] = [1280, 720];
     const canvas = new OffscreenCanvas(width, height);
@@ -53,8 +56,12 @@ export async function bareEncodeFps(browser: Browser, url: string): Promise<numb
 }
 
 /** Milliseconds until the studio's path is there, and compressed bytes of script fetched by then. */
-export async function firstLoad(browser: Browser, url: string): Promise<{ ms: number; scriptKb: number }> {
+export async function firstLoad(
+  studio: RunningStudio,
+  browser: Browser,
+): Promise<{ ms: number; scriptKb: number }> {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  await studio.signIn(context);
   const page = await context.newPage();
   let bytes = 0;
   page.on('response', (response) => {
@@ -65,7 +72,7 @@ export async function firstLoad(browser: Browser, url: string): Promise<{ ms: nu
     );
   });
   const start = performance.now();
-  await page.goto(url);
+  await page.goto(studio.url);
   await page.getByRole('navigation', { name: 'Places' }).waitFor();
   const ms = performance.now() - start;
   await page.waitForTimeout(500);

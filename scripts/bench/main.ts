@@ -62,8 +62,8 @@ async function studioFigures(): Promise<void> {
   const browser = await launchBrowser();
   let bare: number;
   try {
-    bare = await bareEncodeFps(browser, studio.url);
-    const load = await firstLoad(browser, studio.url);
+    bare = await bareEncodeFps(studio, browser);
+    const load = await firstLoad(studio, browser);
     say({
       name: 'studio: first load',
       value: load.ms,

@@ -10,6 +10,13 @@ export class StudioClient {
     this.headers = headers;
   }
 
+  /** Signs in by the token of a start. @returns {Promise<string>} what is sent as the cookie from then on */
+  static async signIn(url, token) {
+    const response = await new StudioClient(url).send('/sign-in', { token });
+    if (!response.ok) throw new Error((await response.json()).message);
+    return response.headers.get('set-cookie').split(';')[0];
+  }
+
   /** @param {string} path below the origin, or a whole address @param {RequestInit} init */
   async ask(path = '', init = {}) {
     const url = /^https?:/.test(path) ? path : this.origin + path;

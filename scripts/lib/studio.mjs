@@ -1,11 +1,19 @@
 // Starts and watches the three processes of a studio: relay, stand-ins, web. Used by demo, rehearse, bench and the tests.
 import { spawn } from 'node:child_process';
-import { randomBytes } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { readFileSync, rmSync } from 'node:fs';
 import net from 'node:net';
 import os from 'node:os';
 import path from 'node:path';
+import {
+  claimFolder,
+  emptyFolder,
+  freshToken,
+  holdFolder,
+  lastingToken,
+  writeWhole,
+} from './data-folder.mjs';
 import { root } from './prepare.mjs';
+import { StudioClient } from './studio-client.mjs';
 
 export function freePort() {
   return new Promise((resolve, reject) => {
@@ -42,18 +50,22 @@ function rank(pid, niceness) {
   }
 }
 
-function token(data) {
-  // The same over restarts of one process, so that the others still know it.
-  const file = path.join(data, 'relay.token');
-  if (!existsSync(file)) writeFileSync(file, randomBytes(24).toString('hex'), { mode: 0o600 });
-  return readFileSync(file, 'utf8');
-}
-
 /**
- * @param {{ data: string, port?: number, quiet?: boolean, env?: Record<string, string>, onExit?: (name: string) => void }} options
+ * @param {{ data: string, port?: number, fresh?: boolean, quiet?: boolean, env?: Record<string, string>, onExit?: (name: string) => void }} options
  */
-export async function startStudio({ data, port = 0, quiet = false, env = {}, onExit = () => {} }) {
-  mkdirSync(data, { recursive: true });
+export async function startStudio({
+  data,
+  port = 0,
+  fresh = false,
+  quiet = false,
+  env = {},
+  onExit = () => {},
+}) {
+  claimFolder(data);
+  const letGo = await holdFolder(data);
+  if (fresh) emptyFolder(data);
+  const relayToken = lastingToken(data, 'relay');
+  const signInToken = freshToken(data, 'sign-in');
   const relayPort = await freePort();
   const webPort = port || (await freePort());
   const standinPort = await freePort();
@@ -64,7 +76,6 @@ export async function startStudio({ data, port = 0, quiet = false, env = {}, onE
     DOLOMITE_ROOT: root,
     DOLOMITE_DATA: data,
     DOLOMITE_RELAY_PORT: String(relayPort),
-    DOLOMITE_RELAY_TOKEN: token(data),
     DOLOMITE_PORT: String(webPort),
     DOLOMITE_STANDIN_PORT: String(standinPort),
     DOLOMITE_STANDINS: path.join(data, 'standins.json'),
@@ -131,6 +142,8 @@ export async function startStudio({ data, port = 0, quiet = false, env = {}, onE
           }),
       ),
     );
+    rmSync(path.join(data, 'running.json'), { force: true });
+    letGo();
   };
   try {
     await Promise.all([start('relay'), start('standins')]);
@@ -139,12 +152,35 @@ export async function startStudio({ data, port = 0, quiet = false, env = {}, onE
     await stop();
     throw error;
   }
+  const url = `http://127.0.0.1:${webPort}/`;
+  writeWhole(path.join(data, 'running.json'), JSON.stringify({ url, pid: process.pid }));
+  /** @type {Promise<string> | null} */
+  let cookie = null;
+  const ownCookie = () => (cookie ??= StudioClient.signIn(url, signInToken));
+  /** Signs a browser's pages in, those that are still to come too. @param {import('playwright-core').BrowserContext} context */
+  const signIn = async (context) => {
+    const [name, value] = (await ownCookie()).split('=');
+    await context.addCookies([
+      { name, value, domain: '127.0.0.1', path: '/', httpOnly: true, sameSite: 'Strict' },
+    ]);
+  };
   const platforms = () => JSON.parse(readFileSync(path.join(data, 'standins.json'), 'utf8')).platforms;
   return {
-    url: `http://127.0.0.1:${webPort}/`,
+    url,
+    /** Opened in a browser it makes that one the owner's. */
+    signInUrl: `${url}sign-in#${signInToken}`,
+    /** A client that is signed in as the owner, at a path of the studio. */
+    owner: async (at = '') => new StudioClient(url.slice(0, -1) + at, { cookie: await ownCookie() }),
+    /** A page that is signed in as the owner. @param {import('playwright-core').Browser} browser */
+    page: async (browser, options = {}) => {
+      const page = await browser.newPage(options);
+      await signIn(page.context());
+      return page;
+    },
+    signIn,
     relayPort,
     webPort,
-    relayToken: shared.DOLOMITE_RELAY_TOKEN,
+    relayToken,
     data,
     children,
     platforms,

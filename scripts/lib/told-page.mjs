@@ -1,6 +1,5 @@
 // A web page over a scene that does what it is told: stands still, moves, dies, or computes without end, and does so again
 // each time it is begun anew.
-import { StudioClient } from './studio-client.mjs';
 import http from 'node:http';
 import path from 'node:path';
 import Sqlite from 'better-sqlite3';
@@ -22,13 +21,13 @@ const wait = (seconds) => new Promise((resolve) => setTimeout(resolve, seconds *
  * @param {object} studio
  * @param {'hangs' | 'moves' | 'dies'} studio.does in the turns with it; in the others it stands still
  * @param {number} studio.web the process whose browser renders it
- * @param {string} studio.api address of the show
+ * @param {import('./studio-client.mjs').StudioClient} studio.client the owner's, at the show
  * @param {string} studio.data folder of the studio's data
  * @param {string} studio.showId
  * @param {(name: string, put: object[]) => Promise<void>} studio.edit
  * @returns what `byTurns` needs to know of it, how often it was begun, and its end
  */
-export async function toldPage({ does, web, api, data, showId, edit }) {
+export async function toldPage({ does, web, client, data, showId, edit }) {
   let told = 'stand';
   let asked = 0;
   let begun = 0;
@@ -59,7 +58,7 @@ export async function toldPage({ does, web, api, data, showId, edit }) {
       gradeId: null,
     },
   ]);
-  const answer = await new StudioClient(api).form('/input-address', {
+  const answer = await client.form('/input-address', {
     intent: 'set',
     inputId: id,
     address: `http://127.0.0.1:${port}/`,

@@ -106,7 +106,7 @@ test('waits for the user, then has the key and keeps the tokens sealed', async (
   };
   expect(await accounts.begin(larch)).toMatchObject({ state: 'waiting', userCode: 'BCDF-GHJK' });
   await vi.waitFor(() => expect(accounts.state(larch.id)).toEqual({ state: 'signedIn' }));
-  expect(secrets.get(larch.id)).toBe('live_key');
+  expect(secrets.get(`stream-key:${larch.id}`)).toBe('live_key');
   const raw = JSON.stringify(database.prepare('SELECT * FROM secret').all());
   expect(raw).not.toContain('access-1');
 });
@@ -137,13 +137,13 @@ test('before going live title and category are set, and a fresh key is fetched w
   await accounts.prepare({ ...larch, details: { ...larch.details, title: 'Snow' } });
   expect(asked.at(-1)).toMatchObject({ call: 'PUT /api/broadcast', authorization: 'Bearer access-1' });
   expect(JSON.parse(asked.at(-1)!.body)).toMatchObject({ title: 'Snow' });
-  expect(secrets.get(larch.id)).toBe('live_key');
+  expect(secrets.get(`stream-key:${larch.id}`)).toBe('live_key');
   await accounts.prepare({ ...larch, details: { ...larch.details, thumbnailId: 'pic' } });
   expect(asked.at(-1)).toMatchObject({ call: 'PUT /api/thumbnail', body: '\u0001\u0002\u0003' });
   await accounts.prepare({ ...larch, details: { ...larch.details, thumbnailId: 'gone' } });
   expect(asked.at(-1)!.call).toBe('PUT /api/broadcast');
   await accounts.prepare({ ...larch, keyUse: 'fresh' });
-  expect(secrets.get(larch.id)).toBe('new_key');
+  expect(secrets.get(`stream-key:${larch.id}`)).toBe('new_key');
 });
 
 test('a token that runs out is renewed; one that cannot be is a sign-out, said so', async () => {

@@ -3,6 +3,7 @@ import type { BroadcastDetails } from '../../core/delivery/settings';
 import { Fault, messageOf } from '../../core/fault';
 import type { DestinationRecord } from '../../core/show/records';
 import type { SecretRepository } from '../db/secret-repository';
+import { subjects } from '../db/secret-subjects';
 import type { Log } from '../log';
 
 /** What the page is told about a sign-in. */
@@ -24,7 +25,6 @@ const TIMEOUT_MS = 5000;
 /** A token is renewed this long before it runs out. */
 const EARLY_MS = 30_000;
 const DEVICE_GRANT = 'urn:ietf:params:oauth:grant-type:device_code';
-const subject = (destinationId: string) => `account:${destinationId}`;
 
 const deviceSchema = Joi.object<{
   device_code: string;
@@ -104,7 +104,7 @@ export class PlatformAccounts {
     clearTimeout(this.#timers.get(destinationId));
     this.#timers.delete(destinationId);
     this.#states.delete(destinationId);
-    this.options.secrets.remove(subject(destinationId));
+    this.options.secrets.remove(subjects.account(destinationId));
   }
 
   /**
@@ -122,7 +122,7 @@ export class PlatformAccounts {
   }
 
   #tokens(destinationId: string): Tokens | null {
-    const stored = this.options.secrets.get(subject(destinationId));
+    const stored = this.options.secrets.get(subjects.account(destinationId));
     return stored === null ? null : (JSON.parse(stored) as Tokens);
   }
 
@@ -183,14 +183,14 @@ export class PlatformAccounts {
       refresh: value.refresh_token,
       expiresMs: this.options.now() + value.expires_in * 1000,
     };
-    this.options.secrets.set(subject(destinationId), JSON.stringify(tokens), this.options.now());
+    this.options.secrets.set(subjects.account(destinationId), JSON.stringify(tokens), this.options.now());
   }
 
   async #fetchKey(destination: DestinationRecord, fresh: boolean): Promise<void> {
     const body = await this.#call(destination, fresh ? 'POST' : 'GET', '/api/key');
     const { error, value } = keySchema.validate(body);
     if (error) throw new Fault('account.failed', `${destination.name} gave no key`);
-    this.options.secrets.set(destination.id, value.key, this.options.now());
+    this.options.secrets.set(subjects.streamKey(destination.id), value.key, this.options.now());
   }
 
   async #details(destination: DestinationRecord, details: BroadcastDetails): Promise<void> {

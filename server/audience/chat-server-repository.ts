@@ -1,10 +1,9 @@
 import type { Database } from '../db/database';
 import type { SecretRepository } from '../db/secret-repository';
+import { subjects } from '../db/secret-subjects';
 import type { ChatServer } from './irc-client';
 
 type Row = Omit<ChatServer, 'tls' | 'channels'> & { tls: number; channels: string };
-
-const subject = (id: string) => `chat:${id}`;
 
 /** Chat servers the studio connects to; passwords go in and do not come out again. */
 export class ChatServerRepository {
@@ -31,16 +30,16 @@ export class ChatServerRepository {
            nick = excluded.nick, channels = excluded.channels`,
       )
       .run({ ...server, tls: server.tls ? 1 : 0, channels: JSON.stringify(server.channels) });
-    if (password === '') this.secrets.remove(subject(server.id));
-    else if (password !== null) this.secrets.set(subject(server.id), password, nowMs);
+    if (password === '') this.secrets.remove(subjects.chat(server.id));
+    else if (password !== null) this.secrets.set(subjects.chat(server.id), password, nowMs);
   }
 
   remove(id: string): void {
     this.database.prepare('DELETE FROM chat_server WHERE id = ?').run(id);
-    this.secrets.remove(subject(id));
+    this.secrets.remove(subjects.chat(id));
   }
 
   password(id: string): string | null {
-    return this.secrets.get(subject(id));
+    return this.secrets.get(subjects.chat(id));
   }
 }

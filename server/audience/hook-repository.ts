@@ -3,6 +3,7 @@ import { Webhook } from 'standardwebhooks';
 import { Fault } from '../../core/fault';
 import type { Database } from '../db/database';
 import type { SecretRepository } from '../db/secret-repository';
+import { subjects } from '../db/secret-subjects';
 
 export interface Hook {
   id: string;
@@ -14,7 +15,6 @@ export interface Hook {
 const SECRET_PREFIX = 'whsec_';
 const SECRET_BYTES = 32;
 const MAX_HOOKS = 50;
-const subject = (id: string) => `hook:${id}`;
 
 /** Addresses that others may send events to. The secret is shown once, when it is made. */
 export class HookRepository {
@@ -53,12 +53,12 @@ export class HookRepository {
 
   remove(id: string): void {
     this.database.prepare('DELETE FROM hook WHERE id = ?').run(id);
-    this.secrets.remove(subject(id));
+    this.secrets.remove(subjects.hook(id));
   }
 
   #newSecret(id: string, nowMs: number): string {
     const secret = SECRET_PREFIX + randomBytes(SECRET_BYTES).toString('base64');
-    this.secrets.set(subject(id), secret, nowMs);
+    this.secrets.set(subjects.hook(id), secret, nowMs);
     return secret;
   }
 
@@ -67,7 +67,7 @@ export class HookRepository {
    * @throws Error with the reason
    */
   verify(id: string, body: string, headers: Record<string, string>): void {
-    const secret = this.secrets.get(subject(id));
+    const secret = this.secrets.get(subjects.hook(id));
     if (secret === null) throw new Error('this hook has no secret any more: make a new one');
     new Webhook(secret).verify(body, headers);
   }

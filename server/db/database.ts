@@ -1,33 +1,54 @@
-import { mkdirSync, readdirSync, readFileSync } from 'node:fs';
+import { chmodSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import Sqlite from 'better-sqlite3';
-import { Fault } from '../../core/fault';
+import { Fault, messageOf } from '../../core/fault';
 
 export type Database = Sqlite.Database;
 
+/** Copies from before a migration that are kept. */
+const KEPT_BACKUPS = 3;
+
 /**
- * Opens the database, creating and migrating it as needed.
+ * Opens the database, creating and migrating it as needed. Before a migration the whole of it is copied.
  * @param migrations folder of numbered .sql files; each runs once, in a transaction of its own
- * @throws Fault `db.folder` when the folder cannot be written
+ * @throws Fault `db.folder` when the folder cannot be written, `db.damaged` when the file is not whole, `db.newer` when a
+ *   newer version made it, `db.migration` when it could not be brought up to date
  */
 export function openDatabase(file: string, migrations: string): Database {
-  let database: Database;
+  let database: Database | null = null;
   try {
     if (file !== ':memory:') mkdirSync(path.dirname(file), { recursive: true });
     database = new Sqlite(file);
     database.pragma('journal_mode = WAL');
+    const found = database.pragma('quick_check(1)', { simple: true }) as string;
+    if (found !== 'ok') throw damaged(file, found.replace(/\s+/g, ' '));
   } catch (error) {
+    database?.close();
+    if (error instanceof Fault) throw error;
+    const code = error instanceof Sqlite.SqliteError ? error.code : '';
+    if (/^SQLITE_(NOTADB|CORRUPT)/.test(code)) throw damaged(file, messageOf(error));
     throw new Fault(
       'db.folder',
       `the data folder ${path.dirname(file)} cannot be written: choose another with --data`,
       { cause: error },
     );
   }
-  database.pragma('foreign_keys = ON');
-  database.pragma('busy_timeout = 3000');
-  migrate(database, migrations);
-  return database;
+  try {
+    database.pragma('foreign_keys = ON');
+    database.pragma('busy_timeout = 3000');
+    migrate(database, file, migrations);
+    return database;
+  } catch (error) {
+    database.close();
+    throw error;
+  }
 }
+
+const damaged = (file: string, why: string) =>
+  new Fault(
+    'db.damaged',
+    `the database ${file} is damaged (${why}): stop here, keep the file, and put a copy from ${path.join(path.dirname(file), 'backups')} in its place`,
+  );
 
 /** Does something that writes without waiting for other programs that have the database locked: it fails at once then. */
 export function withoutWaiting<T>(database: Database, act: () => T): T {
@@ -40,15 +61,57 @@ export function withoutWaiting<T>(database: Database, act: () => T): T {
   }
 }
 
-function migrate(database: Database, folder: string): void {
+function migrate(database: Database, file: string, folder: string): void {
   const done = database.pragma('user_version', { simple: true }) as number;
-  for (const name of readdirSync(folder).sort()) {
-    const number = Number(/^(\d+)-.*\.sql$/.exec(name)?.[1]);
-    if (!(number > done)) continue;
+  const steps = readdirSync(folder)
+    .sort()
+    .flatMap((name) => {
+      const number = Number(/^(\d+)-.*\.sql$/.exec(name)?.[1]);
+      return Number.isNaN(number) ? [] : [{ name, number }];
+    });
+  const newest = Math.max(0, ...steps.map((step) => step.number));
+  if (done > newest)
+    throw new Fault(
+      'db.newer',
+      `the database ${file} was made by a newer Dolomite (its version is ${done}, this one knows ${newest}): start that one, or choose another folder with --data`,
+    );
+  const due = steps.filter((step) => step.number > done);
+  // A new one has nothing to lose.
+  const copy = due.length > 0 && done > 0 && file !== ':memory:' ? backUp(database, file, done) : null;
+  for (const { name, number } of due) {
     const sql = readFileSync(path.join(folder, name), 'utf8');
-    database.transaction(() => {
-      database.exec(sql);
-      database.pragma(`user_version = ${number}`);
-    })();
+    try {
+      database.transaction(() => {
+        database.exec(sql);
+        database.pragma(`user_version = ${number}`);
+      })();
+    } catch (error) {
+      throw new Fault(
+        'db.migration',
+        `the database could not be brought up to date (${name}: ${messageOf(error)}).${
+          copy === null
+            ? ''
+            : ` A copy from before lies at ${copy}: with an earlier Dolomite, put it in the place of ${file}.`
+        }`,
+        { cause: error },
+      );
+    }
   }
+}
+
+/** Copies the whole database, as it is at one moment. @returns where the copy is */
+function backUp(database: Database, file: string, version: number): string {
+  const folder = path.join(path.dirname(file), 'backups');
+  mkdirSync(folder, { recursive: true, mode: 0o700 });
+  const stamp = new Date().toISOString().slice(0, 19).replaceAll(':', '-');
+  const copy = path.join(folder, `${stamp} version ${version}.sqlite`);
+  // One that was not finished has another name, and is made anew.
+  const part = `${copy}.part`;
+  rmSync(part, { force: true });
+  database.prepare('VACUUM INTO ?').run(part);
+  renameSync(part, copy);
+  chmodSync(copy, 0o600);
+  const copies = readdirSync(folder).filter((name) => / version \d+\.sqlite$/.test(name));
+  for (const old of copies.sort().slice(0, -KEPT_BACKUPS)) rmSync(path.join(folder, old));
+  return copy;
 }

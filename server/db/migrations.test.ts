@@ -1,7 +1,16 @@
-import { copyFileSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import {
+  copyFileSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import { afterEach, beforeEach, expect, test } from 'vitest';
+import { afterEach, beforeEach, describe, expect, test } from 'vitest';
 import { recordSchemas } from '../../protocol/record-schemas';
 import { openDatabase } from './database';
 import { ShowRepository } from './show-repository';
@@ -131,4 +140,86 @@ test('a show made by the first version is whole after all migrations', () => {
   expect(by.get('dest')).toMatchObject({ frame: 'wide', encodedBy: 'desk' });
   expect(by.get('plan')).toMatchObject({ frames: { wide: { width: 960, height: 540, videoKbps: 2000 } } });
   expect(by.get('plan')).not.toHaveProperty('width');
+});
+
+describe('before and beside a migration', () => {
+  const migrations = (...files: [string, string][]) => {
+    const made = mkdtempSync(path.join(folder, 'm-'));
+    for (const [name, sql] of files) writeFileSync(path.join(made, name), sql);
+    return made;
+  };
+  const first: [string, string] = ['001-a.sql', 'CREATE TABLE thing (id TEXT PRIMARY KEY)'];
+  const file = () => path.join(folder, 'data', 'dolomite.sqlite');
+  const backups = () => readdirSync(path.join(folder, 'data', 'backups')).sort();
+
+  test('the whole database is copied; the last three copies are kept', () => {
+    openDatabase(file(), migrations(first)).close();
+    expect(readdirSync(path.join(folder, 'data'))).not.toContain('backups');
+    const steps = [first];
+    for (let n = 2; n <= 6; n++) {
+      const before = openDatabase(file(), migrations(...steps));
+      before.prepare('INSERT INTO thing VALUES (?)').run(`before ${n}`);
+      before.close();
+      steps.push([`00${n}-x.sql`, `CREATE TABLE t${n} (id TEXT)`]);
+      openDatabase(file(), migrations(...steps)).close();
+    }
+    expect(backups().map((name) => /version \d/.exec(name)?.[0])).toEqual([
+      'version 3',
+      'version 4',
+      'version 5',
+    ]);
+    const copy = openDatabase(
+      path.join(folder, 'data', 'backups', backups()[1]),
+      migrations(...steps.slice(0, 4)),
+    );
+    expect(copy.prepare('SELECT id FROM thing ORDER BY id').pluck().all()).toEqual(
+      ['before 2', 'before 3', 'before 4', 'before 5'].slice(0, 4),
+    );
+    copy.close();
+    expect(statSync(path.join(folder, 'data', 'backups', backups()[0])).mode & 0o777).toBe(0o600);
+  });
+
+  test('one that fails says where the copy is, and changes nothing; with the copy the earlier version goes on', () => {
+    const old = openDatabase(file(), migrations(first));
+    old.prepare('INSERT INTO thing VALUES (?)').run('lamp');
+    old.close();
+    const broken = migrations(first, [
+      '002-b.sql',
+      "INSERT INTO thing VALUES ('half'); CREATE TABLE thing (id)",
+    ]);
+    let words = '';
+    try {
+      openDatabase(file(), broken);
+    } catch (error) {
+      words = (error as Error).message;
+    }
+    const copy = /A copy from before lies at (.*\.sqlite): /.exec(words)?.[1];
+    expect(words).toMatch(/could not be brought up to date \(002-b.sql/);
+    for (const name of [file(), copy!]) {
+      const again = openDatabase(name, migrations(first));
+      expect(again.prepare('SELECT id FROM thing').pluck().all()).toEqual(['lamp']);
+      again.close();
+    }
+  });
+
+  test('a newer, a damaged and a foreign file are refused, each with its own words, and left as they are', () => {
+    const two = migrations(first, ['002-b.sql', 'CREATE TABLE other (id TEXT)']);
+    const made = openDatabase(file(), two);
+    const insert = made.prepare('INSERT INTO thing VALUES (?)');
+    for (let i = 0; i < 2000; i++) insert.run(`${i} ${'x'.repeat(40)}`);
+    made.close();
+    expect(() => openDatabase(file(), migrations(first))).toThrow(
+      /made by a newer Dolomite \(its version is 2, this one knows 1\)/,
+    );
+    const whole = readFileSync(file());
+    const damaged = Buffer.from(whole);
+    damaged.fill(0x5a, 4096 * 3, 4096 * 9);
+    writeFileSync(file(), damaged);
+    expect(() => openDatabase(file(), two)).toThrow(/is damaged .* put a copy from .*backups in its place/);
+    writeFileSync(file(), 'this is no database at all, but a letter of some length to somebody');
+    expect(() => openDatabase(file(), two)).toThrow(/is damaged/);
+    expect(readFileSync(file(), 'utf8')).toContain('a letter');
+    writeFileSync(path.join(folder, 'plain'), '');
+    expect(() => openDatabase(path.join(folder, 'plain', 'x.sqlite'), two)).toThrow(/cannot be written/);
+  });
 });

@@ -146,18 +146,72 @@ describe('secrets', () => {
     expect(secrets.get('dest-x')).toBeNull();
   });
 
-  test('do not open under another subject or another key file', () => {
-    secrets.set('dest-a', 'one', 5);
+  test('do not open under another subject', () => {
+    secrets.set('stream-key:a', 'one', 5);
     database
       .prepare('INSERT INTO secret SELECT ?, sealed, changed_ms FROM secret WHERE subject = ?')
-      .run('dest-b', 'dest-a');
-    expect(() => secrets.get('dest-b')).toThrow(/enter it again/);
-    writeFileSync(path.join(folder, 'other.key'), Buffer.alloc(32, 7));
-    expect(() => new SecretRepository(database, path.join(folder, 'other.key')).get('dest-a')).toThrow(
-      /enter it again/,
+      .run('stream-key:b', 'stream-key:a');
+    expect(secrets.get('stream-key:b')).toBeNull();
+  });
+
+  test('are to be entered again, one by one, when their key file is lost or damaged; nothing else stops', () => {
+    const told: string[] = [];
+    for (const subject of secrets.subjects()) secrets.remove(subject);
+    secrets.set('stream-key:a', 'one', 5);
+    secrets.set('stream-key:b', 'two', 5);
+    const file = path.join(folder, 'other.key');
+    const other = new SecretRepository(database, file, (words) => told.push(words));
+    expect([...other.lost].sort()).toEqual(['stream-key:a', 'stream-key:b']);
+    expect([other.get('stream-key:a'), other.changedMs('stream-key:a'), other.subjects()]).toEqual([
+      null,
+      null,
+      [],
+    ]);
+    expect(told).toEqual([expect.stringMatching(/does not open 2 of the stored .* enter them again/)]);
+    other.set('stream-key:a', 'three', 6);
+    expect([other.get('stream-key:a'), [...other.lost]]).toEqual(['three', ['stream-key:b']]);
+    // The first file, put back, opens what was stored with it.
+    expect([...new SecretRepository(database, path.join(folder, 'secrets.key')).lost]).toEqual([
+      'stream-key:a',
+    ]);
+    writeFileSync(file, 'x');
+    const third = new SecretRepository(database, file, (words) => told.push(words));
+    expect(third.lost.size).toBe(2);
+    expect(told[1]).toMatch(/was damaged: it is kept as other.key.damaged/);
+    expect(readFileSync(`${file}.damaged`, 'utf8')).toBe('x');
+    expect(() => new SecretRepository(database, path.join(folder, 'no', 'such', 'folder'))).toThrow(
+      /cannot be used/,
     );
-    writeFileSync(path.join(folder, 'short.key'), 'x');
-    expect(() => new SecretRepository(database, path.join(folder, 'short.key'))).toThrow(/damaged/);
+  });
+
+  test('have a key file that is closed to others from now on, which is said', () => {
+    const told: string[] = [];
+    const file = path.join(folder, 'open.key');
+    writeFileSync(file, Buffer.alloc(32, 7), { mode: 0o644 });
+    new SecretRepository(database, file, (words) => told.push(words));
+    expect(statSync(file).mode & 0o777).toBe(0o600);
+    expect(told[0]).toMatch(/could be read by others/);
+  });
+
+  test('of an earlier version get their names; those of what is gone are forgotten', () => {
+    database.prepare('INSERT INTO hook (id, name, created_ms) VALUES (?, ?, 1)').run('h1', 'Till');
+    const kept = ['dest-larch', 'hook:h1', 'broadcast', 'announce:night-signal-box'];
+    for (const subject of [
+      ...kept,
+      'dest-gone',
+      'account:dest-gone',
+      'input-address:gone',
+      'input-key:gone',
+      'chat:gone',
+    ])
+      secrets.set(subject, `of ${subject}`, 5);
+    const again = new SecretRepository(database, path.join(folder, 'secrets.key'));
+    expect([again.get('dest-larch'), again.get('stream-key:dest-larch')]).toEqual([null, 'of dest-larch']);
+    expect(again.changedMs('stream-key:dest-larch')).toBe(5);
+    again.sweep();
+    for (const subject of ['stream-key:dest-larch', 'hook:h1', 'broadcast', 'announce:night-signal-box'])
+      expect(again.subjects()).toContain(subject);
+    expect(again.subjects().filter((subject) => subject.includes('gone'))).toEqual([]);
   });
 });
 

@@ -8,6 +8,7 @@ import { findRecord, recordsOf, type ShowDocument } from '../../core/show/docume
 import type { InputRecord } from '../../core/show/records';
 import { inputPart } from '../../protocol/input-stream';
 import type { SecretRepository } from '../db/secret-repository';
+import { subjects } from '../db/secret-subjects';
 import type { Log } from '../log';
 import { FeedChannel } from './feed-channel';
 import { FeedIntake, INTAKE_APP } from './feed-intake';
@@ -112,7 +113,7 @@ export class LiveInputs {
 
   facts(inputId: string): AddressFacts {
     const input = this.#input(inputId);
-    const stored = this.secrets.get(subjectOf(inputId));
+    const stored = this.secrets.get(subjects.inputAddress(inputId));
     const isAddress =
       input?.source.type === 'page' || (input?.source.type === 'feed' && input.source.way === 'fetched');
     return {
@@ -127,13 +128,13 @@ export class LiveInputs {
     const input = this.#input(inputId);
     if (!input) throw new Fault('input.missing', 'this input is not in the show any more');
     const url = readAddress(text, input.source.type === 'page' ? ['https', 'http'] : PULL_SCHEMES);
-    this.secrets.set(subjectOf(inputId), url.href, Date.now());
+    this.secrets.set(subjects.inputAddress(inputId), url.href, Date.now());
     this.edited();
   }
 
   /** Where an encoder sends this input to. @param fresh makes the old one worthless */
   publishAddress(inputId: string, hostname: string, fresh: boolean): string {
-    const subject = keySubjectOf(inputId);
+    const subject = subjects.inputKey(inputId);
     let key = fresh ? null : this.secrets.get(subject);
     if (key === null) {
       key = randomBytes(12).toString('hex');
@@ -167,7 +168,7 @@ export class LiveInputs {
     const wanted = digest(key);
     for (const { id, source } of recordsOf(document, 'input')) {
       if (source.type !== 'feed' || source.way !== 'sent') continue;
-      const own = this.secrets.get(keySubjectOf(id));
+      const own = this.secrets.get(subjects.inputKey(id));
       // Compared by their digests, so that the time it takes says nothing about the key.
       if (own !== null && digest(own) === wanted) return id;
     }
@@ -186,7 +187,7 @@ export class LiveInputs {
     const channel = this.#channel(inputId);
     const running = this.#pulls.get(inputId);
     const fetched = input?.source.type === 'feed' && input.source.way === 'fetched';
-    const url = fetched ? this.secrets.get(subjectOf(inputId)) : null;
+    const url = fetched ? this.secrets.get(subjects.inputAddress(inputId)) : null;
     if (running && running.url !== url) {
       running.pull.close();
       if (running.timer) clearTimeout(running.timer);
@@ -291,7 +292,7 @@ export class LiveInputs {
 
   #pageSettings(inputId: string): PageSettings | null {
     const source = this.#input(inputId)?.source;
-    const url = this.secrets.get(subjectOf(inputId));
+    const url = this.secrets.get(subjects.inputAddress(inputId));
     if (source?.type !== 'page' || url === null) return null;
     const { width, height, fps, allowed } = source;
     return { url, width, height, fps, allowed };
@@ -312,8 +313,6 @@ export class LiveInputs {
   }
 }
 
-const subjectOf = (inputId: string) => `input-address:${inputId}`;
-const keySubjectOf = (inputId: string) => `input-key:${inputId}`;
 const digest = (text: string) => createHash('sha256').update(text).digest('hex');
 
 /** This machine's address in its network; null when it is in none. */

@@ -15,6 +15,7 @@ import {
 import { MAX_PACKET_BYTES } from '../../protocol/uplink';
 import { messageOf } from '../../core/fault';
 import { createLog } from '../log';
+import { readToken } from '../access/token-file';
 import { systemClock } from '../system-clock';
 import { testLine } from './line-test';
 import { OrderServer } from './order-server';
@@ -23,11 +24,17 @@ import { UplinkServer } from './uplink-server';
 
 const log = createLog('relay');
 const port = Number(process.env.DOLOMITE_RELAY_PORT ?? 0);
-const token = process.env.DOLOMITE_RELAY_TOKEN ?? '';
-const host = process.env.DOLOMITE_HOST ?? '127.0.0.1';
-if (token.length < 20) {
-  log.error('DOLOMITE_RELAY_TOKEN must hold at least 20 characters');
-  process.exit(2);
+const host = '127.0.0.1';
+const token = ownToken();
+
+/** What the web server shows with its orders. In a file, not in the environment: that is handed on to every program. */
+function ownToken(): string {
+  try {
+    return readToken(process.env.DOLOMITE_DATA ?? 'data', 'relay');
+  } catch (error) {
+    log.error(messageOf(error));
+    process.exit(2);
+  }
 }
 
 let session: Session | null = null;
@@ -154,4 +161,6 @@ async function stop(): Promise<void> {
   systemClock.after(300, () => process.exit(0));
 }
 process.on('SIGTERM', () => void stop());
+// Whoever started this process is gone: nobody would start it again, and a second studio must not find it here.
+process.on('disconnect', () => void stop());
 process.on('SIGINT', () => void stop());

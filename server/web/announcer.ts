@@ -2,6 +2,7 @@ import { randomBytes, randomUUID } from 'node:crypto';
 import { Webhook } from 'standardwebhooks';
 import { Fault, messageOf } from '../../core/fault';
 import type { SecretRepository } from '../db/secret-repository';
+import { subjects } from '../db/secret-subjects';
 
 interface Stored {
   url: string;
@@ -16,7 +17,6 @@ export interface Announcement {
 }
 
 const TIMEOUT_MS = 8000;
-const subject = (showId: string) => `announce:${showId}`;
 
 /** Puts what is known into the words: {show}, {title}, {destinations}. */
 export function announcementText(
@@ -56,12 +56,12 @@ export class Announcer {
     if (!['http:', 'https:'].includes(url.protocol))
       throw new Fault('announce.url', 'the address must begin with https:// or http://');
     const secret = `whsec_${randomBytes(32).toString('base64')}`;
-    this.secrets.set(subject(showId), JSON.stringify({ url: url.href, secret }), this.now());
+    this.secrets.set(subjects.announce(showId), JSON.stringify({ url: url.href, secret }), this.now());
     return secret;
   }
 
   remove(showId: string): void {
-    this.secrets.remove(subject(showId));
+    this.secrets.remove(subjects.announce(showId));
   }
 
   /** @throws Fault `announce.failed` with what the other side said */
@@ -101,7 +101,7 @@ export class Announcer {
   }
 
   #stored(showId: string): Stored | null {
-    const stored = this.secrets.get(subject(showId));
+    const stored = this.secrets.get(subjects.announce(showId));
     return stored === null ? null : (JSON.parse(stored) as Stored);
   }
 }

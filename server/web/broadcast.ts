@@ -15,6 +15,7 @@ import type {
 } from '../../protocol/relay-orders';
 import type { LateWrites } from '../db/late-writes';
 import type { SecretRepository } from '../db/secret-repository';
+import { subjects } from '../db/secret-subjects';
 import type { ShowRepository } from '../db/show-repository';
 import type { Log } from '../log';
 import type { PlatformAccounts } from '../accounts/platform-accounts';
@@ -28,8 +29,6 @@ const POLL_MS = 1000;
 const BOOKS_AGAIN_MS = 5000;
 /** Stand-ins take keys that begin so, and show nobody what comes with them. */
 const REHEARSAL_KEY = 'rehearsal_';
-/** Where the running broadcast is kept, sealed like a key since its ticket is one. */
-const STORED = 'broadcast';
 
 interface Stored {
   order: Omit<BeginOrder, 'destinations'>;
@@ -100,7 +99,7 @@ export class Broadcast {
 
   /** After a restart of the web server: a broadcast that was not stopped is taken up again. */
   resume(): void {
-    const stored = this.options.secrets.get(STORED);
+    const stored = this.options.secrets.get(subjects.broadcast);
     if (stored === null) return;
     const { order, showId, startedAtMs, purpose, encodes, encoding, fromSeq } = JSON.parse(stored) as Stored;
     this.#purpose = purpose;
@@ -370,7 +369,10 @@ export class Broadcast {
         name: d.name,
         frame: d.frame,
         url: rehearsal ?? d.url,
-        key: rehearsal === null ? (this.options.secrets.get(d.id) ?? '') : `${REHEARSAL_KEY}${d.id}`,
+        key:
+          rehearsal === null
+            ? (this.options.secrets.get(subjects.streamKey(d.id)) ?? '')
+            : `${REHEARSAL_KEY}${d.id}`,
         encode: encode?.id ?? d.frame,
         delaySeconds: d.delaySeconds,
         padded: d.padded,
@@ -441,12 +443,12 @@ export class Broadcast {
       fromSeq: this.options.evening.fromSeq,
     };
     const text = JSON.stringify(stored);
-    this.options.writes.do(() => this.options.secrets.set(STORED, text, this.options.now()));
+    this.options.writes.do(() => this.options.secrets.set(subjects.broadcast, text, this.options.now()));
   }
 
   /** It is not taken up again. */
   #forget(): void {
-    this.options.writes.do(() => this.options.secrets.remove(STORED));
+    this.options.writes.do(() => this.options.secrets.remove(subjects.broadcast));
   }
 
   async #poll(): Promise<void> {

@@ -6,28 +6,36 @@ import type { Log } from '../log';
 
 /** A reload must find its desk free again, a crashed page must not block for long. */
 const PING_MS = 2000;
+/** A page that is only loaded again is back by then. */
+const EMPTY_MS = 5 * 60_000;
 
 /**
  * The bus to all studio pages, and the lease that makes one of them the desk.
  * The first page to claim gets it; another gets it when the first is gone or when its user says "take over".
  */
 export class BusServer {
-  readonly #pages = new Map<WebSocket, { deskId: string | null; alive: boolean }>();
+  readonly #pages = new Map<WebSocket, { deskId: string | null; alive: boolean; visitorId: string }>();
   #holder: WebSocket | null = null;
   health: DeskHealth | null = null;
   readonly #timer: NodeJS.Timeout;
+  #emptyTimer: NodeJS.Timeout | undefined;
+  #closed = false;
 
   constructor(
     readonly log: Log,
     readonly greet: () => BusFromServer[],
     /** What the desk says, but for its lease and its health. */
     readonly onMessage: (message: Exclude<BusFromPage, { type: 'claim' | 'health' }>) => void,
+    /** No page has been here for a while. */
+    readonly onEmpty: () => void = () => {},
   ) {
     this.#timer = setInterval(() => this.#ping(), PING_MS);
   }
 
-  accept(socket: WebSocket): void {
-    this.#pages.set(socket, { deskId: null, alive: true });
+  /** @param visitorId whoever was let in */
+  accept(socket: WebSocket, visitorId: string): void {
+    clearTimeout(this.#emptyTimer);
+    this.#pages.set(socket, { deskId: null, alive: true, visitorId });
     for (const message of this.greet()) this.#say(socket, message);
     socket.on('pong', () => {
       const page = this.#pages.get(socket);
@@ -49,6 +57,7 @@ export class BusServer {
     socket.on('error', (error) => this.log.debug({ error: error.message }, 'bus socket error'));
     socket.on('close', () => {
       this.#pages.delete(socket);
+      if (this.#pages.size === 0 && !this.#closed) this.#emptyTimer = setTimeout(this.onEmpty, EMPTY_MS);
       if (this.#holder === socket) {
         this.#holder = null;
         this.health = null;
@@ -57,12 +66,20 @@ export class BusServer {
     });
   }
 
+  /** These may not be here any more. */
+  sendOut(visitorIds: readonly string[]): void {
+    for (const [socket, { visitorId }] of this.#pages)
+      if (visitorIds.includes(visitorId)) socket.close(1008, 'revoked');
+  }
+
   broadcast(message: BusFromServer): void {
     for (const socket of this.#pages.keys()) this.#say(socket, message);
   }
 
   close(): void {
+    this.#closed = true;
     clearInterval(this.#timer);
+    clearTimeout(this.#emptyTimer);
     for (const socket of this.#pages.keys()) socket.terminate();
   }
 

@@ -1,69 +1,135 @@
-import type { NextFunction, Request, Response } from 'express';
 import type { IncomingMessage } from 'node:http';
+import type { NextFunction, Request, Response } from 'express';
+import { mayGo, ruleFor, type AccessRule } from '../../core/access/access-table';
+import { isFromOwnPage } from '../../core/access/own-origin';
+import type { Access, Visitor } from '../access/access';
+
+/** Why somebody is turned away. */
+export interface Refusal {
+  status: 401 | 403 | 421;
+  message: string;
+}
+
+declare module 'http' {
+  interface IncomingMessage {
+    /** Whoever asks, when they are known. */
+    visitor?: Visitor;
+  }
+}
+
+export interface GuardOptions {
+  /** host:port under which the studio may be called. */
+  hosts: readonly string[];
+  /** Port that pages' cookies are named by: cookies do not tell ports apart. */
+  port: number;
+  /** Where the desk's pictures and sound go. */
+  uplinkUrl: string;
+  access: Pick<Access, 'who'>;
+}
 
 /**
- * Keeps other web pages out: a name that is not ours in Host means DNS rebinding, a foreign Origin on a write means
- * cross-site forgery.
+ * Before everything else: a name that is not ours in Host means DNS rebinding; a foreign Origin means cross-site forgery,
+ * also from another port of this computer; then who asks, and whether they may.
  */
 export class Guard {
-  /** @param hosts host:port under which the studio may be called */
-  constructor(readonly hosts: ReadonlySet<string>) {}
+  readonly cookieName: string;
+  readonly #hosts: ReadonlySet<string>;
+  readonly #origins: ReadonlySet<string>;
+  readonly #headers: Readonly<Record<string, string>>;
 
-  hostAllowed(request: IncomingMessage): boolean {
-    return this.hosts.has((request.headers.host ?? '').toLowerCase());
+  constructor(readonly options: GuardOptions) {
+    const { hosts, port, uplinkUrl } = options;
+    this.cookieName = `dolomite-${port}`;
+    this.#hosts = new Set(hosts);
+    this.#origins = new Set(hosts.map((host) => `http://${host}`));
+    this.#headers = headersOf(hosts, uplinkUrl);
   }
 
-  originAllowed(request: IncomingMessage): boolean {
-    const { origin } = request.headers;
-    if (origin === undefined)
-      return (
-        request.headers['sec-fetch-site'] === undefined ||
-        request.headers['sec-fetch-site'] === 'same-origin' ||
-        request.headers['sec-fetch-site'] === 'none'
-      );
-    try {
-      return this.hosts.has(new URL(origin).host.toLowerCase());
-    } catch {
-      return false;
-    }
+  /** Why this request is turned away; null when it may go on. Notes who asks. */
+  refusal(request: IncomingMessage, how: AccessRule['how'], path: string): Refusal | null {
+    if (!this.#hosts.has((request.headers.host ?? '').toLowerCase()))
+      return {
+        status: 421,
+        message: 'This address is not served here. Open the studio under the address it printed.',
+      };
+    request.visitor = this.options.access.who(cookieOf(request, this.cookieName)) ?? undefined;
+    const rule = ruleFor(how, path);
+    // Hooks come from programs, which have no page they could be lured by; they are signed one by one.
+    const signed = rule?.who === 'all' && path.startsWith('/hooks/');
+    if (how !== 'read' && !signed && !this.#originAllowed(request, path))
+      return { status: 403, message: 'Another page tried to change your studio. Nothing was done.' };
+    if (mayGo(rule, request.visitor?.role ?? null)) return null;
+    return request.visitor
+      ? {
+          status: 403,
+          message: `This is not for you as ${request.visitor.role}: ask the owner of the studio.`,
+        }
+      : {
+          status: 401,
+          message:
+            'Sign in first: open the address that Dolomite printed, or type "npm run sign-in" where it runs.',
+        };
+  }
+
+  #originAllowed(request: IncomingMessage, path: string): boolean {
+    // A file that is opened at the start has no origin; what it carries is a token that only the owner can read.
+    if (request.headers.origin === 'null') return path === '/sign-in';
+    return isFromOwnPage(request.headers, this.#origins);
   }
 
   readonly middleware = (request: Request, response: Response, next: NextFunction): void => {
-    if (!this.hostAllowed(request)) {
-      response
-        .status(421)
-        .type('text')
-        .send('This address is not served here. Open the studio under the address it printed.');
-      return;
-    }
-    if (!['GET', 'HEAD'].includes(request.method) && !this.originAllowed(request)) {
-      response.status(403).type('text').send('Another page tried to change your studio. Nothing was done.');
-      return;
-    }
-    response.set({
-      // Cross-origin isolation: shared memory between page, workers and worklet needs it.
-      'Cross-Origin-Opener-Policy': 'same-origin',
-      'Cross-Origin-Embedder-Policy': 'require-corp',
-      'Cross-Origin-Resource-Policy': 'same-origin',
-      'X-Content-Type-Options': 'nosniff',
-      'Referrer-Policy': 'no-referrer',
-      'X-Frame-Options': 'DENY',
-      'Content-Security-Policy': [
-        "default-src 'self'",
-        // The router and the theme write small inline scripts and styles; WebAssembly is the sound encoder.
-        "script-src 'self' 'unsafe-inline' 'wasm-unsafe-eval'",
-        "style-src 'self' 'unsafe-inline'",
-        "img-src 'self' blob: data:",
-        "media-src 'self' blob:",
-        // The build puts the smallest font subsets into the style sheet.
-        "font-src 'self' data:",
-        "worker-src 'self' blob:",
-        "connect-src 'self' ws://127.0.0.1:* ws://localhost:* wss://*:*",
-        "frame-ancestors 'none'",
-        "base-uri 'none'",
-        "form-action 'self'",
-      ].join('; '),
-    });
-    next();
+    const how = request.method === 'GET' || request.method === 'HEAD' ? 'read' : 'write';
+    response.set(this.#headers);
+    // The same computer by another name: cookies know one of them.
+    if (how === 'read' && request.headers.host?.toLowerCase() === `localhost:${this.options.port}`)
+      return response.redirect(307, `http://${this.options.hosts[0]}${request.originalUrl}`);
+    const refusal = this.refusal(request, how, request.path);
+    if (!refusal) return next();
+    // A person gets the page that says what to do, and then the one they asked for.
+    if (refusal.status === 401 && how === 'read' && request.accepts(['json', 'html']) === 'html')
+      return response.redirect(
+        303,
+        `/sign-in?${new URLSearchParams({ next: request.originalUrl }).toString()}`,
+      );
+    response.status(refusal.status).json({ code: `access.${refusal.status}`, message: refusal.message });
   };
+}
+
+function headersOf(hosts: readonly string[], uplinkUrl: string): Record<string, string> {
+  const uplink = new URL(uplinkUrl).origin;
+  return {
+    // Cross-origin isolation: shared memory between page, workers and worklet needs it.
+    'Cross-Origin-Opener-Policy': 'same-origin',
+    'Cross-Origin-Embedder-Policy': 'require-corp',
+    'Cross-Origin-Resource-Policy': 'same-origin',
+    'X-Content-Type-Options': 'nosniff',
+    'Referrer-Policy': 'no-referrer',
+    'X-Frame-Options': 'DENY',
+    'Content-Security-Policy': [
+      "default-src 'self'",
+      // The router and the theme write small inline scripts and styles; WebAssembly is the sound encoder.
+      "script-src 'self' 'unsafe-inline' 'wasm-unsafe-eval'",
+      "style-src 'self' 'unsafe-inline'",
+      "img-src 'self' blob: data:",
+      "media-src 'self' blob:",
+      // The build puts the smallest font subsets into the style sheet.
+      "font-src 'self' data:",
+      "worker-src 'self' blob:",
+      // The bus is the page's own; the desk sends to the relay, and nowhere else.
+      `connect-src 'self' ${hosts.map((host) => `ws://${host}`).join(' ')} ${uplink}`,
+      "frame-ancestors 'none'",
+      "base-uri 'none'",
+      "object-src 'none'",
+      "form-action 'self'",
+    ].join('; '),
+  };
+}
+
+/** The value of one cookie; null without it. Of several with the name, the first: browsers put the nearest path first. */
+export function cookieOf({ headers }: Pick<IncomingMessage, 'headers'>, name: string): string | null {
+  for (const pair of (headers.cookie ?? '').split(';')) {
+    const at = pair.indexOf('=');
+    if (at > 0 && pair.slice(0, at).trim() === name) return pair.slice(at + 1).trim();
+  }
+  return null;
 }

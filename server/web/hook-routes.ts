@@ -16,15 +16,14 @@ const headerOf = (request: IncomingMessage) => (name: string) => {
 /**
  * Doors for other programs: signed calls (POST), and a WebSocket whose opening is signed like a call with an empty body, for
  * CloudEvents one per message (CloudEvents WebSockets protocol binding v1.0.2, subprotocol `cloudevents.json`).
- * They come from no page, so only Host is checked; what lets them in is the signature.
+ * They come from no page and carry no cookie; what lets them in is the signature.
  */
 export function attachHooks(
   app: Express,
   audience: Audience,
-  guard: Guard,
+  guard: Pick<Guard, 'refusal'>,
 ): { upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): boolean } {
-  app.post('/hooks/:id', (request, response, next) => {
-    if (!guard.hostAllowed(request)) return next();
+  app.post('/hooks/:id', (request, response) => {
     express.text({ type: () => true, limit: MAX_HOOK_BYTES })(request, response, (problem?: unknown) => {
       if (problem) {
         audience.hub.reject('a hook', 'larger than 256 kB');
@@ -49,7 +48,8 @@ export function attachHooks(
       const id = PATH.exec(request.url ?? '')?.[1];
       if (id === undefined) return false;
       const { door } = audience;
-      const refused = guard.hostAllowed(request) ? door.opening(id, headerOf(request))?.status : 404;
+      const refused =
+        guard.refusal(request, 'socket', request.url!)?.status ?? door.opening(id, headerOf(request))?.status;
       if (refused !== undefined) {
         socket.end(`HTTP/1.1 ${refused} ${STATUS_CODES[refused]}\r\nConnection: close\r\n\r\n`);
         return true;

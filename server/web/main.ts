@@ -11,6 +11,9 @@ import { Fault, messageOf } from '../../core/fault';
 import { seedNightSignalBox, type SeedPlatform } from '../../db/seed/night-signal-box';
 import { createLog } from '../log';
 import { Guard } from './guard';
+import { lockFolder } from '../db/folder-lock';
+import { readToken } from '../access/token-file';
+import { attachSignIn } from './sign-in-routes';
 import type { PlatformAddress } from '../audience/platform-feed';
 import { attachHooks } from './hook-routes';
 import { Studio } from './studio';
@@ -18,9 +21,11 @@ import { Studio } from './studio';
 const log = createLog('web');
 const root = process.env.DOLOMITE_ROOT ?? process.cwd();
 const port = Number(process.env.DOLOMITE_PORT ?? 0);
-const host = process.env.DOLOMITE_HOST ?? '127.0.0.1';
+/** The owner's side never leaves this computer. */
+const host = '127.0.0.1';
 const dataFolder = process.env.DOLOMITE_DATA ?? path.join(root, 'data');
 const relayPort = Number(process.env.DOLOMITE_RELAY_PORT ?? 0);
+const uplinkUrl = `ws://${host}:${relayPort}/uplink`;
 const standIns = process.env.DOLOMITE_STANDINS
   ? (JSON.parse(readFileSync(process.env.DOLOMITE_STANDINS, 'utf8')) as StandInFile)
   : { platforms: [] };
@@ -30,12 +35,14 @@ interface StandInFile {
 }
 
 async function main(): Promise<void> {
+  const letGo = lockFolder(dataFolder);
   const studio = new Studio({
     dataFolder,
     migrations: path.join(root, 'db', 'migrations'),
-    relayUrl: `http://127.0.0.1:${relayPort}`,
-    relayToken: process.env.DOLOMITE_RELAY_TOKEN ?? '',
-    uplinkUrl: `ws://${host === '0.0.0.0' ? '127.0.0.1' : host}:${relayPort}/uplink`,
+    relayUrl: `http://${host}:${relayPort}`,
+    relayToken: readToken(dataFolder, 'relay'),
+    ownerToken: readToken(dataFolder, 'sign-in'),
+    uplinkUrl,
     platforms: standIns.platforms.map(({ name, title, feedUrl, watchUrl, accountUrl, emoteUrl }) => ({
       name,
       title,
@@ -91,17 +98,16 @@ async function main(): Promise<void> {
   });
   const address = server.address();
   const bound = address && typeof address === 'object' ? address.port : port;
-  const guard = new Guard(
-    new Set([
-      `127.0.0.1:${bound}`,
-      `localhost:${bound}`,
-      `[::1]:${bound}`,
-      ...(process.env.DOLOMITE_HOSTS ?? '').toLowerCase().split(',').filter(Boolean),
-    ]),
-  );
+  const guard = new Guard({
+    hosts: [`${host}:${bound}`],
+    port: bound,
+    uplinkUrl,
+    access: studio.access,
+  });
 
-  const hooks = attachHooks(app, studio.audience, guard);
   app.use(guard.middleware);
+  attachSignIn(app, studio.access, guard.cookieName);
+  const hooks = attachHooks(app, studio.audience, guard);
   app.use(
     '/assets',
     express.static(path.join(root, 'build/app/client/assets'), {
@@ -147,22 +153,36 @@ async function main(): Promise<void> {
     const recording = studio.recordings.find(request.params.id);
     if (!recording) return next();
     response.type(recording.file.endsWith('.mp4') ? 'video/mp4' : 'video/x-matroska');
-    if (request.query.download !== undefined) response.attachment(path.basename(recording.file));
+    if (request.query.download !== undefined) {
+      response.attachment(path.basename(recording.file));
+      studio.access.audit(request.visitor!, 'exported', path.basename(recording.file));
+    }
     response.sendFile(studio.recordings.pathOf(recording), { dotfiles: 'allow' });
   });
   app.all(
     '/{*rest}',
-    createRequestHandler({ build, mode: 'production', getLoadContext: () => ({ studio }) }),
+    createRequestHandler({
+      build,
+      mode: 'production',
+      getLoadContext: ({ visitor }) => {
+        // The guard lets nobody come here whom it does not know.
+        if (!visitor) throw new Fault('access.stranger', 'nobody is signed in');
+        return { studio, visitor };
+      },
+    }),
   );
 
   const sockets = new WebSocketServer({ noServer: true, maxPayload: 64 * 1024 });
   server.on('upgrade', (request, socket, head) => {
     if (hooks.upgrade(request, socket, head)) return;
-    if (request.url !== '/bus' || !guard.hostAllowed(request) || !guard.originAllowed(request)) {
-      socket.end('HTTP/1.1 403 Forbidden\r\nConnection: close\r\n\r\n');
+    const refusal = guard.refusal(request, 'socket', request.url ?? '');
+    if (refusal || request.url !== '/bus') {
+      const status = refusal?.status ?? 404;
+      socket.end(`HTTP/1.1 ${status} ${http.STATUS_CODES[status]}\r\nConnection: close\r\n\r\n`);
       return;
     }
-    sockets.handleUpgrade(request, socket, head, (ws) => studio.bus.accept(ws));
+    const { id } = request.visitor!;
+    sockets.handleUpgrade(request, socket, head, (ws) => studio.bus.accept(ws, id));
   });
   log.info({ port: bound }, 'web listens');
   process.send?.({ ready: true, port: bound });
@@ -172,11 +192,14 @@ async function main(): Promise<void> {
     if (stopping) return;
     stopping = true;
     studio.close();
+    letGo();
     server.close();
     server.closeAllConnections();
     setTimeout(() => process.exit(0), 200);
   };
   process.on('SIGTERM', stop);
+  // Whoever started this process is gone: nobody would start it again, and a second studio must not find it here.
+  process.on('disconnect', stop);
   process.on('SIGINT', stop);
 }
 

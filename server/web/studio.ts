@@ -2,6 +2,8 @@ import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { recordsOf, type ShowDocument } from '../../core/show/document';
 import { PlatformAccounts } from '../accounts/platform-accounts';
+import { Access } from '../access/access';
+import { AccessRepository } from '../access/access-repository';
 import { Audience } from '../audience/audience';
 import type { PlatformAddress } from '../audience/platform-feed';
 import type { BusFromPage, BusFromServer } from '../../protocol/bus';
@@ -30,6 +32,8 @@ export interface StudioOptions {
   migrations: string;
   relayUrl: string;
   relayToken: string;
+  /** Makes a browser the owner's. */
+  ownerToken: string;
   uplinkUrl: string;
   platforms: PlatformAddress[];
   /** A stand-in for rehearsals; null when none runs. */
@@ -56,6 +60,8 @@ export class Studio {
   readonly jobs: VaultJobs;
   readonly accounts: PlatformAccounts;
   readonly bus: BusServer;
+  /** Who may do what. */
+  readonly access: Access;
   readonly platforms: readonly PlatformAddress[];
   readonly audience: Audience;
   /** Web pages and network feeds. */
@@ -72,8 +78,18 @@ export class Studio {
     this.dataFolder = dataFolder;
     this.#database = openDatabase(path.join(dataFolder, 'dolomite.sqlite'), options.migrations);
     this.#writes = new LateWrites(this.#database, log);
+    this.access = new Access({
+      repository: new AccessRepository(this.#database),
+      writes: this.#writes,
+      ownerToken: options.ownerToken,
+      now: Date.now,
+      onRevoked: (ids) => this.bus.sendOut(ids),
+    });
     this.shows = new ShowRepository(this.#database);
-    this.secrets = new SecretRepository(this.#database, path.join(dataFolder, 'secrets.key'));
+    this.secrets = new SecretRepository(this.#database, path.join(dataFolder, 'secrets.key'), (message) =>
+      log.warn(message),
+    );
+    this.secrets.sweep();
     this.assets = new AssetStore(this.#database, path.join(dataFolder, 'assets'));
     this.recordings = new RecordingRepository(
       this.#database,
@@ -85,6 +101,8 @@ export class Studio {
       log,
       () => this.#greeting(),
       (message) => this.#fromPage(message),
+      // Nobody can undo any more what was removed.
+      () => this.#writes.do(() => this.secrets.sweep()),
     );
     this.audience = new Audience({
       database: this.#database,

@@ -4,7 +4,6 @@ import { documentOf } from '../../core/show/document';
 import type { AnyRecord, PlanRecord } from '../../core/show/records';
 import { sampleShow } from '../../core/show/sample-show';
 import { EventEmitter } from 'node:events';
-import type { IncomingMessage } from 'node:http';
 import pino from 'pino';
 import { describe, expect, test, vi } from 'vitest';
 import type { WebSocket } from 'ws';
@@ -12,7 +11,6 @@ import type { BusFromPage, BusFromServer } from '../../protocol/bus';
 import type { RelayStatus } from '../../protocol/relay-orders';
 import { Broadcast } from './broadcast';
 import { BusServer } from './bus-server';
-import { Guard } from './guard';
 
 const log = pino({ level: 'silent' });
 
@@ -40,9 +38,9 @@ class FakeSocket extends EventEmitter {
   }
 }
 
-function open(bus: BusServer): FakeSocket {
+function open(bus: BusServer, visitorId = 'owner'): FakeSocket {
   const socket = new FakeSocket();
-  bus.accept(socket as unknown as WebSocket);
+  bus.accept(socket as unknown as WebSocket, visitorId);
   return socket;
 }
 
@@ -97,28 +95,13 @@ describe('the lease', () => {
     expect(desk.closedWith).toBe(1008);
     bus.close();
   });
-});
 
-describe('guard', () => {
-  const guard = new Guard(new Set(['127.0.0.1:4800', 'localhost:4800']));
-  const request = (headers: Record<string, string>) => ({ headers }) as unknown as IncomingMessage;
-
-  test('knows its own hosts and no others', () => {
-    expect(guard.hostAllowed(request({ host: '127.0.0.1:4800' }))).toBe(true);
-    expect(guard.hostAllowed(request({ host: 'LOCALHOST:4800' }))).toBe(true);
-    expect(guard.hostAllowed(request({ host: '127.0.0.1:4801' }))).toBe(false);
-    expect(guard.hostAllowed(request({}))).toBe(false);
-  });
-
-  test.each([
-    [{ origin: 'http://127.0.0.1:4800' }, true],
-    [{ origin: 'http://evil.example' }, false],
-    [{ origin: 'null' }, false],
-    [{ 'sec-fetch-site': 'cross-site' }, false],
-    [{ 'sec-fetch-site': 'same-origin' }, true],
-    [{}, true], // a program, not a page
-  ] as [Record<string, string>, boolean][])('origin %o', (headers, good) => {
-    expect(guard.originAllowed(request(headers))).toBe(good);
+  test('who is revoked is sent out at once, and nobody else', () => {
+    const { bus } = make();
+    const [stays, goes] = [open(bus, 'a'), open(bus, 'b')];
+    bus.sendOut(['b', 'c']);
+    expect([stays.closedWith, goes.closedWith]).toEqual([null, 1008]);
+    bus.close();
   });
 });
 

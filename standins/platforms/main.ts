@@ -6,6 +6,7 @@ import { createRequire } from 'node:module';
 import net from 'node:net';
 import path from 'node:path';
 import { WebSocketServer } from 'ws';
+import { isFromOwnPage } from '../../core/access/own-origin';
 import { startIngest } from './ingest';
 import { emotePng } from './emotes';
 import { ChatRoom } from './irc-room';
@@ -87,7 +88,19 @@ async function main(): Promise<void> {
     });
   });
 
+  /** Other pages have no business here: neither under another name of this computer, nor by a form of theirs. */
+  function isWelcome(request: IncomingMessage, changes: boolean): boolean {
+    const hosts = ['localhost', '127.0.0.1'].map((name) => `${name}:${ownPort()}`);
+    if (!hosts.includes((request.headers.host ?? '').toLowerCase())) return false;
+    return !changes || isFromOwnPage(request.headers, new Set(hosts.map((host) => `http://${host}`)));
+  }
+  const ownPort = () => (server.address() as net.AddressInfo).port;
+
   async function handle(request: IncomingMessage, response: ServerResponse): Promise<void> {
+    if (!isWelcome(request, request.method !== 'GET')) {
+      response.statusCode = 403;
+      return void response.end('Another page may not do this here.');
+    }
     const url = new URL(request.url ?? '/', 'http://standin');
     if (url.pathname === '/vendor/mpegts.js') {
       response.setHeader('content-type', 'text/javascript');
@@ -124,7 +137,7 @@ async function main(): Promise<void> {
     if (what === 'oauth') {
       const { status, body } =
         which === 'device'
-          ? { status: 200, body: platform.oauth.device(`http://${request.headers.host}/${name}/device`) }
+          ? { status: 200, body: platform.oauth.device(`http://localhost:${ownPort()}/${name}/device`) }
           : platform.oauth.token(form);
       response.writeHead(status, { 'content-type': 'application/json' });
       return void response.end(JSON.stringify(body));
@@ -247,7 +260,7 @@ async function main(): Promise<void> {
   server.on('upgrade', (request, socket, head) => {
     const [, name, what] = (request.url ?? '').split('/');
     const platform = platforms.get(name);
-    if (!platform || what !== 'feed') return void socket.destroy();
+    if (!platform || what !== 'feed' || !isWelcome(request, true)) return void socket.destroy();
     sockets.handleUpgrade(request, socket, head, (ws) => platform.addFeed(ws));
   });
   await new Promise<void>((resolve) =>
@@ -259,8 +272,9 @@ async function main(): Promise<void> {
     title: platform.facts.title,
     frame: platform.facts.frame,
     feedUrl: `ws://127.0.0.1:${port}/${platform.facts.name}/feed`,
-    watchUrl: `http://127.0.0.1:${port}/${platform.facts.name}/watch`,
-    accountUrl: `http://127.0.0.1:${port}/${platform.facts.name}/account`,
+    // On another host name than the studio: cookies do not tell ports apart.
+    watchUrl: `http://localhost:${port}/${platform.facts.name}/watch`,
+    accountUrl: `http://localhost:${port}/${platform.facts.name}/account`,
     emoteUrl: `http://127.0.0.1:${port}/${platform.facts.name}/emotes/`,
     chatPort: chatPorts.get(platform.facts.name) ?? null,
     ingestUrl: platform.servers[0].url,
@@ -283,6 +297,8 @@ async function main(): Promise<void> {
     setTimeout(() => process.exit(0), 500).unref();
   };
   process.on('SIGTERM', stop);
+  // Whoever started this process is gone: nobody would start it again, and a second studio must not find it here.
+  process.on('disconnect', stop);
   process.on('SIGINT', stop);
 }
 

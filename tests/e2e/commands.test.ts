@@ -1,11 +1,12 @@
 import { StudioClient } from '../../scripts/lib/studio-client.mjs';
 /** The commands as a user types them. */
-import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import net from 'node:net';
 import os from 'node:os';
 import path from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { claimFolder, emptyFolder, holdFolder } from '../../scripts/lib/data-folder.mjs';
 import { freePort } from '../../scripts/lib/studio.mjs';
 
 const root = path.resolve(import.meta.dirname, '../..');
@@ -49,12 +50,67 @@ function demo(...args: string[]): {
 
 test('demo prints where it is ready, keeps its port, and ends cleanly on SIGTERM', async () => {
   const port = await freePort();
-  const run = demo('--port', String(port), '--data', path.join(folder, 'data'), '--fresh');
-  expect(await run.until(/ready http:\S+/)).toBe(`ready http://127.0.0.1:${port}/`);
-  expect(await new StudioClient(`http://127.0.0.1:${port}`).text('/')).toContain('Night Signal Box');
+  const data = path.join(folder, 'data');
+  const run = demo('--port', String(port), '--data', data, '--fresh');
+  const url = `http://127.0.0.1:${port}`;
+  const printed = (await run.until(/ready http:\S+/)).replace('ready ', '');
+  expect(printed).toMatch(new RegExp(`^${url}/sign-in#[\\w-]{40,}$`));
+  // Without what was printed there is nothing to see; with it there is.
+  expect((await new StudioClient(url).ask('/', { redirect: 'manual' })).status).toBe(401);
+  const cookie = await StudioClient.signIn(url, printed.split('#')[1]);
+  expect(await new StudioClient(url, { cookie }).text('/')).toContain('Night Signal Box');
+  // It is printed again on demand, and lies where only its owner can read it.
+  const again = spawnSync(process.execPath, ['scripts/sign-in.mjs', '--data', data], { cwd: root });
+  expect(String(again.stdout).trim()).toBe(printed);
+  for (const name of ['sign-in.token', 'relay.token', 'running.json', 'secrets.key'])
+    expect([name, (statSync(path.join(data, name)).mode & 0o777).toString(8)]).toEqual([name, '600']);
+  expect((statSync(data).mode & 0o777).toString(8)).toBe('700');
+  // A second studio on the same data would take up the same broadcast with the same keys.
+  const second = await demo('--data', data).ended;
+  expect([second.code, second.text.trim()]).toEqual([
+    1,
+    `Dolomite could not start: Dolomite is already running on this data folder, at ${url}/: stop it first, or choose another folder with --data.`,
+  ]);
+  const fresh = await demo('--data', data, '--fresh').ended;
+  expect([fresh.code, existsSync(path.join(data, 'dolomite.sqlite'))]).toEqual([1, true]);
   run.child.kill('SIGTERM');
   expect((await run.ended).code).toBe(0);
-  await expect(new StudioClient(`http://127.0.0.1:${port}`).text('/')).rejects.toThrow();
+  await expect(new StudioClient(url).text('/')).rejects.toThrow();
+  const gone = spawnSync(process.execPath, ['scripts/sign-in.mjs', '--data', data], { cwd: root });
+  expect([gone.status, String(gone.stderr)]).toEqual([1, expect.stringContaining('No studio runs')]);
+});
+
+test('a folder that is somebody else’s is left alone, also with --fresh; one of ours is emptied of what is ours', async () => {
+  const theirs = path.join(folder, 'theirs');
+  mkdirSync(theirs);
+  writeFileSync(path.join(theirs, 'letters.txt'), 'dear');
+  for (const more of [[], ['--fresh']]) {
+    const { code, text } = await demo('--data', theirs, ...more).ended;
+    expect([code, text]).toEqual([1, expect.stringContaining('was not made by Dolomite')]);
+  }
+  expect(readdirSync(theirs)).toEqual(['letters.txt']);
+  const ours = path.join(folder, 'ours');
+  claimFolder(ours);
+  mkdirSync(path.join(ours, 'recordings'));
+  for (const name of ['letters.txt', 'secrets.key', 'recordings/night.mkv'])
+    writeFileSync(path.join(ours, name), 'x');
+  const letGo = await holdFolder(ours);
+  emptyFolder(ours);
+  letGo();
+  expect(readdirSync(ours).sort()).toEqual(['dolomite-data.json', 'letters.txt', 'studio.lock']);
+});
+
+test('a studio that was killed lets its folder go, and leaves no process behind', async () => {
+  const data = path.join(folder, 'killed');
+  const run = demo('--data', data);
+  const url = (await run.until(/ready http:\S+/)).replace(/ready (.*)sign-in#.*/, '$1');
+  run.child.kill('SIGKILL');
+  const again = demo('--data', data);
+  const started = (await again.until(/ready http:\S+/)).replace(/ready (.*)sign-in#.*/, '$1');
+  expect(started).not.toBe(url);
+  await expect(new StudioClient(url).text('/')).rejects.toThrow();
+  again.child.kill('SIGTERM');
+  expect((await again.ended).code).toBe(0);
 });
 
 test('a taken port, a folder that is a file and a strange option get one clear line each', async () => {

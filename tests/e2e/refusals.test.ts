@@ -25,7 +25,7 @@ test('what serves the studio ranks behind the browser that makes its pictures', 
 describe('one desk at a time', () => {
   test('a second window says so and can take over; the first then steps back', async () => {
     const first = await fixture.open();
-    const second = await fixture.browser.newPage();
+    const second = await fixture.studio.page(fixture.browser);
     await second.goto(`${fixture.api}/stage`);
     await second.getByRole('heading', { name: 'The desk is open in another window' }).waitFor();
     await second.getByRole('button', { name: 'Take over here' }).click();
@@ -37,7 +37,7 @@ describe('one desk at a time', () => {
 });
 
 test('a browser without what is needed gets a clear page', async () => {
-  const page = await fixture.browser.newPage();
+  const page = await fixture.studio.page(fixture.browser);
   await page.addInitScript(() => delete (globalThis as Record<string, unknown>).VideoEncoder);
   await page.goto(`${fixture.api}/stage`);
   await page.getByRole('heading', { name: 'This browser cannot run the studio' }).waitFor();
@@ -47,6 +47,7 @@ test('a browser without what is needed gets a clear page', async () => {
 
 test('a camera that is refused is named, with the reason, and nothing else stops', async () => {
   const context = await fixture.browser.newContext({ viewport: { width: 1280, height: 800 } });
+  await fixture.studio.signIn(context);
   const page = await context.newPage();
   await page.addInitScript(() => {
     navigator.mediaDevices.getUserMedia = () =>
@@ -114,8 +115,12 @@ describe('borders', () => {
     expect(await ask({ origin: 'http://evil.example' }, 'POST', '/show/night-signal-box/broadcast')).toBe(
       403,
     );
-    expect(await ask({}, 'GET', '/files/assets/..%2F..%2Fsecrets.key')).toBe(404);
-    expect(await ask({}, 'GET', '/files/recordings/..%2Fdolomite.sqlite')).toBe(404);
+    const { cookie } = fixture.client.headers;
+    for (const target of ['/files/assets/..%2F..%2Fsecrets.key', '/files/recordings/..%2Fdolomite.sqlite']) {
+      expect(await ask({}, 'GET', target)).toBe(401);
+      expect(await ask({ cookie }, 'GET', target)).toBe(403);
+    }
+    expect(await ask({ cookie }, 'GET', '/files/assets/nothing')).toBe(404);
   });
 
   test('garbage edits are refused and change nothing', async () => {

@@ -1,5 +1,7 @@
 import type { FrameName } from '../../core/show/records';
 import { fork, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
 import path from 'node:path';
 import { WebSocket } from 'ws';
 import { RELAY_FLAGS } from '../../scripts/lib/studio.mjs';
@@ -27,17 +29,20 @@ export class RelayProcess {
   ) {}
 
   static async start(env: Record<string, string> = {}): Promise<RelayProcess> {
+    const data = mkdtempSync(path.join(os.tmpdir(), 'dolomite-relay-'));
+    writeFileSync(path.join(data, 'relay.token'), TOKEN, { mode: 0o600 });
     const child = fork(path.join(root, 'build/server/relay.mjs'), {
       env: {
         ...process.env,
         ...env,
-        DOLOMITE_RELAY_TOKEN: TOKEN,
+        DOLOMITE_DATA: data,
         DOLOMITE_RELAY_PORT: '0',
         DOLOMITE_LOG: 'error',
       },
       execArgv: RELAY_FLAGS,
       stdio: 'ignore',
     });
+    child.once('exit', () => rmSync(data, { recursive: true, force: true }));
     const port = await new Promise<number>((resolve, reject) => {
       child.once('message', (message) => resolve((message as { port: number }).port));
       child.once('exit', () => reject(new Error('the relay ended at once')));

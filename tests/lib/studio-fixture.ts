@@ -57,6 +57,8 @@ export class StudioFixture {
     readonly data: string,
     public studio: Awaited<ReturnType<typeof startStudio>>,
     readonly browser: Browser,
+    /** Asks what the owner may ask. */
+    readonly client: StudioClient,
   ) {}
 
   /** @param more `tall`: keep the tall platform, which is else left out */
@@ -69,7 +71,7 @@ export class StudioFixture {
       waited('studio', () => startStudio({ data, quiet: true })),
       waited('browser', () => launchBrowser(browserOptions)),
     ]);
-    const fixture = new StudioFixture(data, studio, browser);
+    const fixture = new StudioFixture(data, studio, browser, await studio.owner(`/show/${SHOW}`));
     await fixture.edit(
       'Small plan',
       [{ ...SMALL_PLAN, fps: more.fps ?? SMALL_PLAN.fps }],
@@ -92,11 +94,6 @@ export class StudioFixture {
 
   get api(): string {
     return `${this.studio.url}show/${SHOW}`;
-  }
-
-  /** Asks what the owner may ask. */
-  get client(): StudioClient {
-    return new StudioClient(this.api);
   }
 
   /** The show as the server has it. */
@@ -130,6 +127,7 @@ export class StudioFixture {
       const page = await (context ?? this.browser).newPage(
         context ? undefined : { viewport: { width: 1280, height: 800 } },
       );
+      await this.studio.signIn(page.context());
       growing(page);
       page.on('pageerror', (error) => this.pageErrors.push(error.message));
       await page.goto(`${this.api}/${place}`);

@@ -1,6 +1,7 @@
 /** What a process says and how it was started must hold no key: logs and lists of processes are read by others. */
 import { fork } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
 import path from 'node:path';
 import { expect, test } from 'vitest';
 import { StudioClient } from '../../scripts/lib/studio-client.mjs';
@@ -11,8 +12,10 @@ const KEY = 'hut-nine-and-its-secret-roof';
 const TICKET = 'ticket-that-nobody-else-may-have';
 
 test('a relay’s log and command line hold neither key nor ticket nor token', async () => {
+  const data = mkdtempSync(path.join(os.tmpdir(), 'dolomite-secrets-'));
+  writeFileSync(path.join(data, 'relay.token'), TOKEN, { mode: 0o600 });
   const child = fork(path.resolve(import.meta.dirname, '../../build/server/relay.mjs'), {
-    env: { ...process.env, DOLOMITE_RELAY_TOKEN: TOKEN, DOLOMITE_RELAY_PORT: '0', DOLOMITE_LOG: 'trace' },
+    env: { ...process.env, DOLOMITE_DATA: data, DOLOMITE_RELAY_PORT: '0', DOLOMITE_LOG: 'trace' },
     stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
   });
   let said = '';
@@ -37,10 +40,12 @@ test('a relay’s log and command line hold neither key nor ticket nor token', a
     await relay.send('/end', {});
     await eventually(() => said.includes('broadcast ended'));
     const command = readFileSync(`/proc/${child.pid}/cmdline`, 'utf8');
+    const environment = readFileSync(`/proc/${child.pid}/environ`, 'utf8');
     for (const secret of [KEY, TICKET, TOKEN])
-      for (const [where, text] of Object.entries({ said, status, command }))
+      for (const [where, text] of Object.entries({ said, status, command, environment }))
         expect(text.includes(secret), `${secret} in ${where}`).toBe(false);
   } finally {
     child.kill('SIGKILL');
+    rmSync(data, { recursive: true });
   }
 });

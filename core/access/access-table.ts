@@ -1,0 +1,123 @@
+/**
+ * Every way into the studio, and who may take it. What does not stand here is closed to everybody: a way that is new is
+ * added here with whom it is for.
+ */
+import type { Role } from './roles';
+
+/** `all`: strangers too, since it lets nobody do anything. */
+type Who = readonly Role[] | 'all';
+
+export interface AccessRule {
+  /** `read` is GET and HEAD, `write` everything else that has a body, `socket` an upgrade. */
+  how: 'read' | 'write' | 'socket';
+  /** Parts in the form `:name` stand for one part of any kind, `*` at the end for any rest. */
+  path: string;
+  who: Who;
+}
+
+const OWNER: Who = ['owner'];
+
+/** Rows without a surface for the other roles yet deny them. */
+export const ACCESS_TABLE: readonly AccessRule[] = [
+  { how: 'read', path: '/sign-in', who: 'all' },
+  { how: 'write', path: '/sign-in', who: 'all' },
+  { how: 'read', path: '/sign-in.js', who: 'all' },
+  // What the build made: the same for everybody, and nothing of the show.
+  { how: 'read', path: '/assets/*', who: 'all' },
+  { how: 'read', path: '/favicon.svg', who: 'all' },
+  // Signed by themselves.
+  { how: 'write', path: '/hooks/:hookId', who: 'all' },
+  { how: 'socket', path: '/hooks/:hookId', who: 'all' },
+
+  { how: 'read', path: '/', who: OWNER },
+  { how: 'read', path: '/computer', who: OWNER },
+  { how: 'write', path: '/computer', who: OWNER },
+  { how: 'read', path: '/__manifest', who: OWNER },
+  { how: 'read', path: '/show/:showId', who: OWNER },
+  { how: 'socket', path: '/bus', who: OWNER },
+
+  ...(['stage', 'sound', 'audience', 'delivery', 'air', 'vault'] as const).map((place): AccessRule => ({
+    how: 'read',
+    path: `/show/:showId/${place}`,
+    who: OWNER,
+  })),
+  { how: 'write', path: '/show/:showId/vault', who: OWNER },
+  ...(
+    [
+      'edits',
+      'preflight-facts',
+      'input-address',
+      'health',
+      'lighter-copy',
+      'entries',
+      'event-sources',
+    ] as const
+  ).map((name): AccessRule => ({ how: 'read', path: `/show/:showId/${name}`, who: OWNER })),
+  ...(
+    [
+      'edits',
+      'assets',
+      'keys',
+      'broadcast',
+      'recording-folder',
+      'line-test',
+      'accounts',
+      'announce',
+      'lighter-copy',
+      'input-address',
+      'test-event',
+      'entries',
+      'event-sources',
+    ] as const
+  ).map((name): AccessRule => ({ how: 'write', path: `/show/:showId/${name}`, who: OWNER })),
+  { how: 'read', path: '/show/:showId/reports/:eveningId/:format', who: OWNER },
+
+  { how: 'read', path: '/files/assets/:id', who: OWNER },
+  { how: 'read', path: '/files/emotes/:platform/:id', who: OWNER },
+  { how: 'read', path: '/files/speech', who: OWNER },
+  { how: 'read', path: '/files/inputs/:id', who: OWNER },
+  { how: 'read', path: '/files/recordings/:id', who: OWNER },
+];
+
+function matches(pattern: string, parts: readonly string[]): boolean {
+  const wanted = pattern.split('/');
+  for (const [i, part] of wanted.entries()) {
+    if (part === '*') return parts.length > i && parts[i] !== '';
+    if (i >= parts.length) return false;
+    if (part.startsWith(':') ? parts[i] === '' : part !== parts[i]) return false;
+  }
+  return parts.length === wanted.length;
+}
+
+/** A path as it is looked up: the framework asks for a page's data by the page's address with this at its end. */
+function pageOf(path: string): string {
+  if (path === '/_root.data' || path === '/_.data') return '/';
+  return path.endsWith('.data') ? path.slice(0, -'.data'.length) : path;
+}
+
+/**
+ * The rule for a request; null when there is none, and nobody may.
+ * @param path without its query, still percent-encoded, as it came
+ */
+export function ruleFor(how: AccessRule['how'], path: string): AccessRule | null {
+  const parts = pageOf(path).split('/').map(plainPart);
+  // Who sends such signs means to look like something else.
+  if (parts.some((part, i) => part === null || (part === '' && i > 0 && parts.length > 2))) return null;
+  return ACCESS_TABLE.find((rule) => rule.how === how && matches(rule.path, parts as string[])) ?? null;
+}
+
+/** One part of a path as it is meant; null for one that could be read as several, or as another folder. */
+function plainPart(part: string): string | null {
+  try {
+    const plain = decodeURIComponent(part);
+    return /[/\\\u0000-\u001f]|^\.{1,2}$/.test(plain) ? null : plain;
+  } catch {
+    return null;
+  }
+}
+
+/** Whether somebody may. @param role null for a stranger */
+export function mayGo(rule: AccessRule | null, role: Role | null): boolean {
+  if (!rule) return false;
+  return rule.who === 'all' || (role !== null && rule.who.includes(role));
+}

@@ -1,0 +1,21 @@
+/** Who there is beside strangers. */
+export const ROLES = ['owner', 'operator', 'guest', 'watcher'] as const;
+export type Role = (typeof ROLES)[number];
+
+/** Roles that a link can give: there is one owner, who signs in by the address that the studio prints. */
+export type LinkRole = Exclude<Role, 'owner'>;
+
+/** What is written down of what people did, by name. */
+export const AUDITED = [
+  'signedIn',
+  'signInRefused',
+  'linkMade',
+  'revoked',
+  'secretSet',
+  'secretRemoved',
+  'wentLive',
+  'stopped',
+  'deleted',
+  'exported',
+] as const;
+export type Audited = (typeof AUDITED)[number];
