@@ -4,7 +4,7 @@ import '@fontsource-variable/jetbrains-mono';
 import CssBaseline from '@mui/material/CssBaseline';
 import InitColorSchemeScript from '@mui/material/InitColorSchemeScript';
 import { ThemeProvider } from '@mui/material/styles';
-import type { ReactNode } from 'react';
+import { useContext, type ReactNode } from 'react';
 import {
   isRouteErrorResponse,
   Links,
@@ -15,12 +15,14 @@ import {
   useRouteError,
 } from 'react-router';
 import { messageOf } from '~/core/fault';
+import { NonceContext } from './server/nonce';
 import './theme/base.css';
 import './theme/sound.css';
 import { paletteCss } from './theme/palette';
 import { theme } from './theme/theme';
 
 export function Layout({ children }: { children: ReactNode }) {
+  const nonce = useContext(NonceContext);
   return (
     <html lang="en" suppressHydrationWarning>
       <head>
@@ -31,10 +33,10 @@ export function Layout({ children }: { children: ReactNode }) {
         <style dangerouslySetInnerHTML={{ __html: paletteCss() }} />
       </head>
       <body>
-        <InitColorSchemeScript attribute="data-theme" defaultMode="dark" />
+        <InitColorSchemeScript attribute="data-theme" defaultMode="dark" nonce={nonce} />
         {children}
-        <ScrollRestoration />
-        <Scripts />
+        <ScrollRestoration nonce={nonce} />
+        <Scripts nonce={nonce} />
       </body>
     </html>
   );

@@ -3,6 +3,7 @@ import { index, route, type RouteConfig } from '@react-router/dev/routes';
 export default [
   index('routes/home.tsx'),
   route('computer', 'routes/computer.tsx'),
+  route('computer/viewer', 'routes/viewer-data.ts'),
   route('show/:showId', 'routes/studio.tsx', [
     index('routes/studio-home.tsx'),
     route('stage', 'routes/stage.tsx'),

@@ -25,11 +25,25 @@ export interface AuditEntry {
   about: string;
 }
 
+export type ComputerOrder =
+  | { intent: 'revoke'; id: string }
+  | { intent: 'keepFor'; days: number }
+  | { intent: 'find'; letters: string }
+  | { intent: 'forget'; platform: string; viewer: string };
+
+const intent = (name: ComputerOrder['intent']) => Joi.string().valid(name).required();
+
 /** As a form sends it. */
-export const accessOrderSchema = Joi.object<{ intent: 'revoke'; id: string }>({
-  intent: Joi.string().valid('revoke').required(),
-  id: Joi.string().max(64).required(),
-});
+export const computerOrderSchema = Joi.alternatives<ComputerOrder>(
+  Joi.object({ intent: intent('revoke'), id: Joi.string().max(64).required() }),
+  Joi.object({ intent: intent('keepFor'), days: Joi.number().integer().min(0).max(36_500).required() }),
+  Joi.object({ intent: intent('find'), letters: Joi.string().trim().min(1).max(200).required() }),
+  Joi.object({
+    intent: intent('forget'),
+    platform: Joi.string().max(200).required(),
+    viewer: Joi.string().max(2000).required(),
+  }),
+);
 
 /** Of a token that was typed or pasted, or that came in an address. */
 export const signInSchema = Joi.object<{ token: string }>({

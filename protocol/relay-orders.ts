@@ -149,6 +149,8 @@ export interface RelayStatus {
       seconds: number;
       message: string;
       paused: boolean;
+      /** What is wrong with the room on the disk, and what is no longer recorded for it, in words; else empty. */
+      room: string;
       files: string[];
     } | null;
     lookback: LookbackStatus | null;

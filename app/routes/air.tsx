@@ -337,8 +337,11 @@ function Health() {
     if (session?.recording)
       lines.push({
         name: 'Recording',
-        reading: session.recording.message || `${(session.recording.bytes / 1e6).toFixed(1)} MB`,
-        bad: session.recording.message !== '',
+        reading:
+          session.recording.message ||
+          session.recording.room ||
+          `${(session.recording.bytes / 1e6).toFixed(1)} MB`,
+        bad: session.recording.message !== '' || session.recording.room !== '',
       });
   }
   return (

@@ -17,7 +17,12 @@ export async function action({ request, context }: Route.ActionArgs) {
   }
   try {
     return Response.json(
-      await studio.assets.add(name, request.body as unknown as AsyncIterable<Uint8Array>, Date.now()),
+      await studio.assets.add(
+        name,
+        request.body as unknown as AsyncIterable<Uint8Array>,
+        Date.now(),
+        Number(request.headers.get('content-length')) || null,
+      ),
     );
   } catch (fault) {
     return faultResponse(fault);

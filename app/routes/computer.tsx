@@ -1,8 +1,9 @@
 import Button from '@mui/material/Button';
-import { useState } from 'react';
-import { useFetcher } from 'react-router';
 import type { Audited } from '~/core/access/roles';
-import { accessOrderSchema, type AccessEntry } from '~/protocol/access';
+import { computerOrderSchema } from '~/protocol/access';
+import { AccessList } from '../computer/access-list';
+import { WHEN } from '../computer/format';
+import { ViewerDataPanel } from '../computer/viewer-data';
 import { faultResponse, studioOf } from '../server/context.server';
 import { Panel } from '../studio/panel';
 import { ThemeSwitch } from '../studio/theme-switch';
@@ -10,31 +11,43 @@ import type { Route } from './+types/computer';
 
 export const meta = () => [{ title: 'This computer – Dolomite' }];
 
-/** Who may do what on this computer, and who did. */
+/** Who may do what on this computer, who did, and what is kept of viewers. */
 export function loader({ context }: Route.LoaderArgs) {
-  const { access } = studioOf(context);
-  return { entries: access.list(), audit: access.audited(), me: context.visitor.id };
+  const { access, audience } = studioOf(context);
+  return {
+    entries: access.list(),
+    audit: access.audited(),
+    me: context.visitor.id,
+    viewerData: audience.viewerData.facts(),
+  };
 }
 
+/** intent=revoke | keepFor | find | forget */
 export async function action({ request, context }: Route.ActionArgs) {
-  const { access } = studioOf(context);
-  const { error, value } = accessOrderSchema.validate(Object.fromEntries(await request.formData()));
+  const { access, audience } = studioOf(context);
+  const { error, value } = computerOrderSchema.validate(Object.fromEntries(await request.formData()));
   if (error) return Response.json({ message: error.message }, { status: 400 });
   try {
-    access.revoke(context.visitor, value.id);
-    return Response.json({ message: 'Revoked.' });
+    switch (value.intent) {
+      case 'revoke':
+        access.revoke(context.visitor, value.id);
+        return Response.json({ message: 'Revoked.' });
+      case 'keepFor':
+        audience.viewerData.keepFor(value.days, Date.now());
+        return Response.json({});
+      case 'find':
+        return Response.json({ found: audience.viewerData.find(value.letters) });
+      case 'forget': {
+        const count = audience.forget(value.platform, value.viewer);
+        access.audit(context.visitor, 'deleted', `everything of a viewer on ${value.platform}`);
+        return Response.json({ message: `Deleted: ${count}` });
+      }
+    }
   } catch (fault) {
     return faultResponse(fault);
   }
 }
 
-const WHEN = new Intl.DateTimeFormat('en', { dateStyle: 'medium', timeStyle: 'short' });
-const ROLE_WORDS: Record<AccessEntry['role'], string> = {
-  owner: 'Owner: may do everything',
-  operator: 'Operator: may run the show',
-  guest: 'Guest: may come on air when let in',
-  watcher: 'Watcher: may look',
-};
 const AUDIT_WORDS: Record<Audited, string> = {
   signedIn: 'Signed in',
   signInRefused: 'Was refused at sign-in',
@@ -48,7 +61,7 @@ const AUDIT_WORDS: Record<Audited, string> = {
   exported: 'Exported',
 };
 
-export default function Computer({ loaderData: { entries, audit, me } }: Route.ComponentProps) {
+export default function Computer({ loaderData: { entries, audit, me, viewerData } }: Route.ComponentProps) {
   return (
     <main
       style={{
@@ -64,17 +77,25 @@ export default function Computer({ loaderData: { entries, audit, me } }: Route.C
         </Button>
       </header>
       <div style={{ display: 'grid', gridTemplateColumns: '3fr 2fr', gap: 14, minHeight: 0 }}>
-        <Panel label="Who may do what" title="Who may do what" style={{ minHeight: 0 }}>
-          <p style={{ color: 'var(--quiet)', margin: '0 0 10px', lineHeight: 1.45 }}>
-            Each browser here may open this studio until you revoke it. To sign another one in, type{' '}
-            <code>npm run sign-in</code> where Dolomite runs and open the address it prints.
-          </p>
-          <ul style={{ listStyle: 'none', margin: 0, padding: 0 }}>
-            {entries.map((entry) => (
-              <Entry key={entry.id} entry={entry} mine={entry.id === me} />
-            ))}
-          </ul>
-        </Panel>
+        <div
+          style={{
+            display: 'grid',
+            gridTemplateRows: 'minmax(0, auto) minmax(0, 1fr)',
+            gap: 14,
+            minHeight: 0,
+          }}
+        >
+          <Panel label="Who may do what" title="Who may do what">
+            <p style={{ color: 'var(--quiet)', margin: '0 0 10px', lineHeight: 1.45 }}>
+              Each browser here may open this studio until you revoke it. To sign another one in, type{' '}
+              <code>npm run sign-in</code> where Dolomite runs and open the address it prints.
+            </p>
+            <AccessList entries={entries} me={me} />
+          </Panel>
+          <Panel label="What is kept of viewers" title="What is kept of viewers">
+            <ViewerDataPanel facts={viewerData} />
+          </Panel>
+        </div>
         <Panel label="What was done" title="What was done" style={{ minHeight: 0 }}>
           <ol style={{ listStyle: 'none', margin: 0, padding: 0 }} tabIndex={0} aria-label="What was done">
             {audit.map(({ seq, atMs, who, what, about }) => (
@@ -95,55 +116,5 @@ export default function Computer({ loaderData: { entries, audit, me } }: Route.C
         </Panel>
       </div>
     </main>
-  );
-}
-
-function Entry({ entry, mine }: { entry: AccessEntry; mine: boolean }) {
-  const fetcher = useFetcher<{ message: string }>();
-  const [asked, setAsked] = useState(false);
-  const busy = fetcher.state !== 'idle';
-  const revoke = () => {
-    // This very browser would be sent out: asked once more.
-    if (mine && !asked) return setAsked(true);
-    void fetcher.submit({ intent: 'revoke', id: entry.id }, { method: 'post' });
-  };
-  return (
-    <li
-      style={{
-        ...{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) auto', gap: 10, alignItems: 'center' },
-        ...{ padding: '9px 0', borderBottom: '1px solid var(--line)' },
-      }}
-    >
-      <div style={{ minWidth: 0 }}>
-        <div style={{ fontWeight: 600, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-          {entry.name}
-          {mine && <span style={{ color: 'var(--glacier)', fontWeight: 500 }}> · this browser</span>}
-        </div>
-        <div style={{ color: 'var(--quiet)', fontSize: 13 }}>
-          {ROLE_WORDS[entry.role]}
-          {entry.kind === 'link' &&
-            ` · link${entry.usesLeft === null ? '' : `, uses left: ${entry.usesLeft}`}`}
-        </div>
-        <div className="figure" style={{ color: 'var(--quiet)', fontSize: 12 }}>
-          {entry.seenMs === null
-            ? `Made ${WHEN.format(entry.createdMs)}`
-            : `Seen ${WHEN.format(entry.seenMs)}, since ${WHEN.format(entry.createdMs)}`}
-          {entry.expiresMs !== null && `, until ${WHEN.format(entry.expiresMs)}`}
-        </div>
-        {fetcher.data && busy === false && (
-          <div role="alert" style={{ color: 'var(--rose)', fontSize: 13 }}>
-            {fetcher.data.message}
-          </div>
-        )}
-      </div>
-      <Button
-        onClick={revoke}
-        disabled={busy}
-        aria-label={`Revoke ${entry.name}`}
-        sx={{ color: 'var(--rose)', bgcolor: 'var(--raised)', minWidth: 132 }}
-      >
-        {mine && asked ? 'Revoke this one?' : 'Revoke'}
-      </Button>
-    </li>
   );
 }

@@ -8,6 +8,8 @@ declare module 'react-router' {
     studio: Studio;
     /** Whoever asks. */
     visitor: Visitor;
+    /** Of the page's own scripts. */
+    nonce: string;
   }
 }
 

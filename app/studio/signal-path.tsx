@@ -108,11 +108,13 @@ function useReadings(): Record<Stop, Reading> {
     air: session?.state === 'covered' ? trouble('cover') : fine(scene),
     vault: session?.recording?.message
       ? trouble('not recording')
-      : fine(
-          session?.recording && session.state !== 'finishing'
-            ? `rec ${(session.recording.bytes / 1e6).toFixed(1)} MB`
-            : 'idle',
-        ),
+      : session?.recording?.room
+        ? trouble('disk nearly full')
+        : fine(
+            session?.recording && session.state !== 'finishing'
+              ? `rec ${(session.recording.bytes / 1e6).toFixed(1)} MB`
+              : 'idle',
+          ),
   };
 }
 

@@ -13,7 +13,16 @@ export interface AccessRule {
   /** Parts in the form `:name` stand for one part of any kind, `*` at the end for any rest. */
   path: string;
   who: Who;
+  /** The largest body, bytes; null where what takes it has limits of its own. Without it the usual one. */
+  maxBytes?: number | null;
 }
+
+/** Forms and small orders. */
+export const USUAL_BYTES = 64 * 1024;
+/** A whole large show pasted at once: some thousand layers. */
+const EDIT_BYTES = 8 * 1024 * 1024;
+/** Bodies that are not the usual kind. */
+const BODIES: Readonly<Record<string, number | null>> = { edits: EDIT_BYTES, assets: null };
 
 const OWNER: Who = ['owner'];
 
@@ -26,12 +35,13 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
   { how: 'read', path: '/assets/*', who: 'all' },
   { how: 'read', path: '/favicon.svg', who: 'all' },
   // Signed by themselves.
-  { how: 'write', path: '/hooks/:hookId', who: 'all' },
+  { how: 'write', path: '/hooks/:hookId', who: 'all', maxBytes: null },
   { how: 'socket', path: '/hooks/:hookId', who: 'all' },
 
   { how: 'read', path: '/', who: OWNER },
   { how: 'read', path: '/computer', who: OWNER },
   { how: 'write', path: '/computer', who: OWNER },
+  { how: 'read', path: '/computer/viewer', who: OWNER },
   { how: 'read', path: '/__manifest', who: OWNER },
   { how: 'read', path: '/show/:showId', who: OWNER },
   { how: 'socket', path: '/bus', who: OWNER },
@@ -69,7 +79,12 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
       'entries',
       'event-sources',
     ] as const
-  ).map((name): AccessRule => ({ how: 'write', path: `/show/:showId/${name}`, who: OWNER })),
+  ).map((name): AccessRule => ({
+    how: 'write',
+    path: `/show/:showId/${name}`,
+    who: OWNER,
+    ...(name in BODIES && { maxBytes: BODIES[name] }),
+  })),
   { how: 'read', path: '/show/:showId/reports/:eveningId/:format', who: OWNER },
 
   { how: 'read', path: '/files/assets/:id', who: OWNER },
@@ -120,4 +135,16 @@ function plainPart(part: string): string | null {
 export function mayGo(rule: AccessRule | null, role: Role | null): boolean {
   if (!rule) return false;
   return rule.who === 'all' || (role !== null && rule.who.includes(role));
+}
+
+/**
+ * Whether a body may come.
+ * @param length as `Content-Length` says it, which HTTP keeps to; null when the body has none
+ * @returns why not, or null
+ */
+export function bodyProblem(rule: AccessRule, length: number | null): 'unknown' | 'large' | null {
+  const most = rule.maxBytes === undefined ? USUAL_BYTES : rule.maxBytes;
+  if (most === null) return null;
+  if (length === null) return 'unknown';
+  return length <= most ? null : 'large';
 }

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { hostAndPort, isPrivateAddress, readAddress } from './web-address';
+import { hostAndPort, isNearAddress, isPrivateAddress, readAddress } from './web-address';
 
 describe('private addresses', () => {
   const inside = [
@@ -59,4 +59,13 @@ describe('an address that was typed', () => {
     expect(hostAndPort(new URL('http://hut.example:81/a'))).toBe('hut.example:81');
     expect(hostAndPort(new URL('ws://[::1]/a'))).toBe('[::1]:80');
   });
+});
+
+test('near is what this machine has, and its neighbours in a network of addresses that are good everywhere', () => {
+  const own = ['127.0.0.1', '192.0.2.7', '2a02:100:1:2::7', 'fe80::1'];
+  for (const near of ['192.0.2.7', '2a02:100:1:2::7', '2a02:100:1:2:aaaa::9', '2a02:0100:0001:0002::1'])
+    expect([near, isNearAddress(near, own)]).toEqual([near, true]);
+  for (const far of ['192.0.2.8', '2a02:100:1:3::7', '2a03::1', 'nonsense'])
+    expect([far, isNearAddress(far, own)]).toEqual([far, false]);
+  expect(isNearAddress('2a02:100:1:2::7', [])).toBe(false);
 });

@@ -78,6 +78,20 @@ export function isPrivateAddress(address: string): boolean {
   return six[0] >> 13 !== 1 || (six[0] === 0x2001 && six[1] === 0xdb8);
 }
 
+/**
+ * Whether an address is one of this machine's own, or of its neighbours in a network whose addresses are good everywhere:
+ * with IPv6 a home's computers have such ones (RFC 4291 §2.5.4: the first 64 bits are the network's).
+ * @param own the addresses this machine has now
+ */
+export function isNearAddress(address: string, own: readonly string[]): boolean {
+  const six = ipv6(address);
+  return own.some((one) => {
+    if (one === address) return true;
+    const near = six && ipv6(one);
+    return near !== null && six!.slice(0, 4).every((group, i) => group === near[i]);
+  });
+}
+
 /** `name:port`, lower case, as it is allowed or refused. */
 export function hostAndPort(url: URL): string {
   const port = url.port || (url.protocol === 'https:' || url.protocol === 'wss:' ? '443' : '80');

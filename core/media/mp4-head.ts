@@ -51,6 +51,8 @@ const VIDEO_TIMESCALE = 90_000;
 const AAC_FRAMES = 1024;
 /** Stamps in whole milliseconds jitter by so much around the true ones. */
 const JITTER_MS = 3;
+/** What whole milliseconds may be beside the truth. */
+const ROUNDING_MS = 1;
 const MOVIE_TIMESCALE = 1000;
 
 const ascii = (text: string) => new TextEncoder().encode(text);
@@ -76,7 +78,8 @@ function u64(writer: ByteWriter, value: number): ByteWriter {
 
 /** Decoding times of all samples in the track's own timescale; one more at the end, where the track ends. */
 function timesOf(track: Mp4Track): { timescale: number; times: Float64Array } {
-  if (track.kind === 'video' && track.pictureNs !== null) return evenTimes(track, track.pictureNs);
+  const even = track.kind === 'video' && track.pictureNs !== null ? evenTimes(track, track.pictureNs) : null;
+  if (even) return even;
   const count = track.ms.length;
   const times = new Float64Array(count + 1);
   const timescale = track.kind === 'video' ? VIDEO_TIMESCALE : track.sampleRate;
@@ -94,13 +97,18 @@ function timesOf(track: Mp4Track): { timescale: number; times: Float64Array } {
   return { timescale, times };
 }
 
-/** Pictures that are even in truth, on their grid: editors take a file for constant only when every step is the same. */
-function evenTimes(track: Mp4Track, pictureNs: number): { timescale: number; times: Float64Array } {
+/**
+ * Pictures that are even in truth, on their grid: editors take a file for constant only when every step is the same.
+ * @returns null for a file that says so, and is not
+ */
+function evenTimes(track: Mp4Track, pictureNs: number): { timescale: number; times: Float64Array } | null {
   const { numerator, denominator } = new PictureGrid(1e9 / pictureNs);
   const count = track.ms.length;
   const times = new Float64Array(count + 1);
   for (let i = 0; i < count; i++) {
-    const index = Math.round((track.ms.at(i) * numerator) / denominator / 1000);
+    const place = (track.ms.at(i) * numerator) / denominator / 1000;
+    const index = Math.round(place);
+    if ((Math.abs(place - index) * denominator * 1000) / numerator > ROUNDING_MS) return null;
     times[i] = Math.max(index * denominator, i > 0 ? times[i - 1] + 1 : -Infinity);
   }
   times[count] = (count > 0 ? times[count - 1] : 0) + denominator;

@@ -91,13 +91,19 @@ interface ChunkStreamState {
  * Puts messages together from bytes that may arrive in pieces of any size.
  * Follows "set chunk size" and "abort" from the peer by itself.
  */
+/** Encoders use four or five. */
+const MAX_CHUNK_STREAMS = 32;
+
 export class ChunkReader {
   #pending: Uint8Array = new Uint8Array(0);
   #chunkBytes = INITIAL_CHUNK_BYTES;
   readonly #streams = new Map<number, ChunkStreamState>();
 
-  /** @param maxMessageBytes longer messages are refused: a peer must not make us hold what it likes */
-  constructor(readonly maxMessageBytes: number) {}
+  /** Bytes of messages that are not whole yet, over all chunk streams. */
+  #inFlight = 0;
+
+  /** @param maxMessageBytes longer messages are refused, and so is more than twice that in all: a peer must not make us hold what it likes */
+  constructor(public maxMessageBytes: number) {}
 
   /**
    * @returns the messages completed by these bytes
@@ -138,6 +144,8 @@ export class ChunkReader {
     const headerBytes = [11, 7, 3, 0][format];
     if (at + headerBytes > bytes.length) return start;
     const known = this.#streams.get(id);
+    if (!known && this.#streams.size >= MAX_CHUNK_STREAMS)
+      throw new Fault('rtmp.chunk', `more than ${MAX_CHUNK_STREAMS} chunk streams: no encoder needs so many`);
     if (!known && format !== 0)
       throw new Fault('rtmp.chunk', `chunk stream ${id} starts without a full header: this is not RTMP`);
     const state: ChunkStreamState = known ?? {
@@ -177,6 +185,8 @@ export class ChunkReader {
         `message of ${length} bytes is over the limit of ${this.maxMessageBytes}`,
       );
     const take = Math.min(this.#chunkBytes, length - state.received);
+    if (this.#inFlight + take > 2 * this.maxMessageBytes)
+      throw new Fault('rtmp.chunk', 'too many messages are begun and not ended: this is no encoder');
     if (at + take > bytes.length) return start;
 
     if (!continues) {
@@ -195,9 +205,11 @@ export class ChunkReader {
     this.#streams.set(id, state);
     if (take > 0) state.parts.push(bytes.slice(at, at + take));
     state.received += take;
+    this.#inFlight += take;
     at += take;
     if (state.received === length) {
       const payload = concatBytes(state.parts);
+      this.#inFlight -= state.received;
       state.parts = [];
       state.received = 0;
       this.#control(type, payload);

@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest';
+import { chunkMessage, MESSAGE } from './rtmp-chunks';
 import { chunkMedia, RtmpPublisher } from './rtmp-publisher';
 import { RtmpReceiver, type ReceiverEvent } from './rtmp-receiver';
 
@@ -52,6 +53,29 @@ describe('one who receives', () => {
     ]);
     toReceiver(publisher.stop());
     expect(events.at(-1)).toEqual({ type: 'ended' });
+  });
+
+  test('before publishing only short words are listened to, and not for ever; afterwards whole pictures', () => {
+    const { receiver, publisher, events, toReceiver } = talk(1_000_000);
+    const picture = new Uint8Array(2_000_000);
+    toReceiver(chunkMedia('video', 0, publisher.messageStreamId, picture));
+    expect(events.at(-1)).toMatchObject({ tag: { body: { length: 2_000_000 } } });
+    expect(receiver.state).toBe('publishing');
+
+    const silent = new RtmpReceiver(Math.random);
+    const hello = new Uint8Array(1 + 2 * 1536);
+    hello[0] = 3;
+    silent.receive(hello);
+    expect(() => silent.receive(chunkMedia('video', 0, 1, new Uint8Array(100_000)))).toThrow(
+      /over the limit of 65536/,
+    );
+    const talker = new RtmpReceiver(Math.random);
+    talker.receive(hello);
+    const payload = new Uint8Array(20_000);
+    const word = chunkMessage({ type: MESSAGE.audio, timestampMs: 0, messageStreamId: 1, payload }, 6, 128);
+    expect(() => {
+      for (let i = 0; i < 20; i++) talker.receive(word);
+    }).toThrow(/never publishes/);
   });
 
   test('sends one away with words, and takes nothing from it', () => {

@@ -31,6 +31,10 @@ export type ReceiverEvent =
 const HANDSHAKE_BYTES = 1536;
 /** A picture of a high-rate encoder at its worst; more is no encoder. */
 const MAX_MESSAGE_BYTES = 8 * 1024 * 1024;
+/** What comes before publishing is short words. */
+const MAX_COMMAND_BYTES = 64 * 1024;
+/** So much is listened to before somebody publishes. */
+const MAX_BYTES_BEFORE = 256 * 1024;
 /** How much an encoder may send before it is told that it has arrived: what servers commonly ask for. */
 const WINDOW_ACK_BYTES = 2_500_000;
 /** The only stream a connection gets. */
@@ -40,12 +44,14 @@ const DYNAMIC = 2;
 
 export class RtmpReceiver {
   state: ReceiverState = 'handshake';
-  readonly #reader = new ChunkReader(MAX_MESSAGE_BYTES);
+  readonly #reader = new ChunkReader(MAX_COMMAND_BYTES);
   readonly #random: () => number;
   #handshake: Uint8Array = new Uint8Array(0);
   #greeted = false;
   #app = '';
   #received = 0;
+  /** Bytes that came while it did not publish. */
+  #before = 0;
   #acknowledged = 0;
   #peerWindowBytes = 0;
   #out: Uint8Array[] = [];
@@ -64,6 +70,11 @@ export class RtmpReceiver {
     this.#out = [];
     this.#events = [];
     this.#received = (this.#received + bytes.length) >>> 0;
+    if (this.state !== 'publishing') {
+      this.#before += bytes.length;
+      if (this.#before > MAX_BYTES_BEFORE)
+        throw new Fault('rtmp.silent', 'it sends and sends, and never publishes');
+    }
     if (this.state === 'handshake') this.#shake(bytes);
     else if (this.state !== 'closed') for (const message of this.#reader.push(bytes)) this.#message(message);
     if (this.#peerWindowBytes > 0 && (this.#received - this.#acknowledged) >>> 0 >= this.#peerWindowBytes) {
@@ -78,6 +89,8 @@ export class RtmpReceiver {
     this.#out = [];
     if (this.state !== 'asked') return new Uint8Array(0);
     this.state = 'publishing';
+    this.#before = 0;
+    this.#reader.maxMessageBytes = MAX_MESSAGE_BYTES;
     // §7.1.7: stream begin.
     this.#control(MESSAGE.userControl, new ByteWriter().u16(0).u32(STREAM_ID).finish());
     this.#status('status', 'NetStream.Publish.Start', 'publishing');
@@ -202,6 +215,7 @@ export class RtmpReceiver {
       case 'closeStream':
         if (this.state === 'publishing') {
           this.state = 'connected';
+          this.#reader.maxMessageBytes = MAX_COMMAND_BYTES;
           this.#events.push({ type: 'ended' });
         }
         break;

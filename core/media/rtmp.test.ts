@@ -86,6 +86,31 @@ describe('chunks', () => {
     const long = chunkMessage({ ...message, payload: new Uint8Array(1001) }, 6, 512);
     expect(() => reader.push(long)).toThrow(/limit of 1000/);
   });
+  test('holds no more of begun messages than two whole ones, on no more chunk streams than an encoder uses', () => {
+    /** The first chunk of a message of a thousand bytes. */
+    const begun = (id: number) => {
+      const payload = new Uint8Array(1000);
+      return chunkMessage(
+        { type: MESSAGE.video, timestampMs: 0, messageStreamId: 1, payload },
+        id,
+        128,
+      ).slice(0, 140);
+    };
+    const reader = new ChunkReader(1000);
+    for (let id = 4; id < 4 + 15; id++) expect(reader.push(begun(id))).toEqual([]);
+    expect(() => reader.push(begun(30))).toThrow(/begun and not ended/);
+    const many = new ChunkReader(1e6);
+    for (let id = 4; id < 4 + 32; id++) many.push(begun(id));
+    expect(() => many.push(begun(40))).toThrow(/more than 32 chunk streams/);
+    // What is whole is forgotten: a long evening is no limit.
+    const calm = new ChunkReader(1000);
+    const whole = chunkMessage(
+      { type: MESSAGE.video, timestampMs: 0, messageStreamId: 1, payload: new Uint8Array(900) },
+      6,
+      128,
+    );
+    for (let i = 0; i < 100; i++) expect(calm.push(whole)).toHaveLength(1);
+  });
   test('says at once that something else is not RTMP', () => {
     expect(() => new ChunkReader(1000).push(new TextEncoder().encode('HTTP/1.1 400 Bad Request'))).toThrow(
       /not RTMP/,

@@ -200,6 +200,16 @@ describe('mixer', () => {
     mixer.allMuted = true;
     const third = run(mixer, 0.6, tone(0.1));
     expect(peak(tail(third.left)) + peak(tail(third.track(3)))).toBe(0);
+    // Down and up again without a step in any of them: a cut would be a click in the recording of that track.
+    mixer.allMuted = false;
+    const steps = (x: Float32Array) =>
+      x.reduce((most, v, i) => (i === 0 ? 0 : Math.max(most, Math.abs(v - x[i - 1]))), 0);
+    const calm = steps(first.track(3).subarray(first.left.length / 2));
+    for (const back of [
+      run(mixer, 0.2, tone(0.1)),
+      (mixer.allMuted = true) && run(mixer, 0.2, tone(0.1)),
+    ] as const)
+      for (const track of [2, 3]) expect(steps(back.track(track))).toBeLessThan(calm * 1.2);
   });
 
   test('compare: the headphones hear it before the chain, as loud as behind it; the programme does not notice', () => {

@@ -6,6 +6,7 @@ import { CLIP_AT, PeakMeter } from './peak-meter';
 import { MONITOR_SEND, Strip, type StripSettings } from './strip';
 import { TruePeakDetector } from './true-peak';
 import { VoiceBalance } from './voice-balance';
+import { applyGain } from './chain/processor';
 import type { ChainParts } from './chain/voice-chain';
 
 /** A stereo sum. */
@@ -169,8 +170,11 @@ export class Mixer {
       left[i] = (this.#voice.left[i] + this.#rest.left[i]) * gain;
       right[i] = (this.#voice.right[i] + this.#rest.right[i]) * gain;
     }
-    if (this.#master === 0)
-      for (let t = 1; t < TRACK_COUNT; t++) if (this.uses(t + 1)) this.tracks[t].clear();
+    if (before < 1 || this.#master < 1)
+      // Along with the programme: a cut would be heard as a click in their recordings.
+      for (let t = 1; t < TRACK_COUNT; t++)
+        if (this.uses(t + 1))
+          applyGain(this.tracks[t].left, this.tracks[t].right, 0, frames, before, this.#master);
     this.#voiceLoudness.process(this.#voice.both, frames);
     this.#restLoudness.process(this.#rest.both, frames);
     if (this.#voiceLoudness.hops !== this.#balancedHops) {

@@ -65,7 +65,7 @@ export function claimFolder(folder) {
     mkdirSync(folder, { recursive: true, mode: 0o700 });
     names = readdirSync(folder);
   } catch {
-    throw new Error(`The data folder ${folder} cannot be read or made: choose another with --data.`);
+    throw new Error(`The data folder ${folder} cannot be written: choose another with --data.`);
   }
   const marker = markerOf(folder);
   if (marker && marker.version > VERSION)

@@ -13,9 +13,13 @@ import { HookRepository } from './hook-repository';
 import { IrcClient, type ChatServer } from './irc-client';
 import { PlatformFeed, type PlatformAddress } from './platform-feed';
 import { Speech } from './speech';
+import { ViewerData } from './viewer-data';
+import { SettingRepository } from '../db/setting-repository';
 
 /** Readings of viewers and refusals are told this often at most. */
 const STATUS_MS = 200;
+/** How often it is looked what is too old to be kept. */
+const SWEEP_MS = 3_600_000;
 
 export interface AudienceParts {
   database: Database;
@@ -32,6 +36,8 @@ export interface AudienceParts {
 /** Everything about viewers on the server: platforms, chat servers, hooks, and what they bring. */
 export class Audience {
   readonly entries: EntryRepository;
+  /** For how long what viewers did is kept, and everything of one of them. */
+  readonly viewerData: ViewerData;
   readonly hooks: HookRepository;
   readonly chatServers: ChatServerRepository;
   readonly door: HookDoor;
@@ -41,12 +47,14 @@ export class Audience {
   readonly #feeds: PlatformFeed[];
   readonly #chats = new Map<string, IrcClient>();
   #statusTimer: NodeJS.Timeout | null = null;
+  readonly #sweepTimer: NodeJS.Timeout;
   #counted = '';
   readonly #storms = new Set<NodeJS.Timeout>();
 
   constructor(readonly parts: AudienceParts) {
     const { database, secrets, log } = parts;
     this.entries = new EntryRepository(database);
+    this.viewerData = new ViewerData(database, new SettingRepository(database));
     this.hooks = new HookRepository(database, secrets);
     this.chatServers = new ChatServerRepository(database, secrets);
     this.speech = new Speech(parts.speechFolder);
@@ -84,6 +92,7 @@ export class Audience {
         ),
     );
     this.#counted = JSON.stringify(this.#countedBy());
+    this.#sweepTimer = setInterval(() => this.sweep(), SWEEP_MS);
     for (const server of this.chatServers.list()) this.#openChat(server);
   }
 
@@ -192,7 +201,26 @@ export class Audience {
     return [settings.currency, settings.rates, goals.map(({ id, of, sinceMs }) => [id, of, sinceMs])];
   }
 
+  /** Deletes what is older than it may be kept. */
+  sweep(): void {
+    try {
+      // What they count towards is counted again without them.
+      if (this.viewerData.sweep(Date.now()) > 0) this.hub.recount();
+    } catch (error) {
+      this.parts.log.error({ error: String(error) }, 'old chat could not be deleted; it is tried again');
+    }
+  }
+
+  /** Deletes everything of one viewer. @returns how many entries that were */
+  forget(platform: string, viewer: string): number {
+    this.hub.flush();
+    const count = this.viewerData.remove(platform, viewer);
+    this.hub.recount();
+    return count;
+  }
+
   close(): void {
+    clearInterval(this.#sweepTimer);
     if (this.#statusTimer) clearTimeout(this.#statusTimer);
     for (const storm of this.#storms) clearInterval(storm);
     for (const feed of this.#feeds) feed.close();

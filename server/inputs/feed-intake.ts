@@ -16,8 +16,10 @@ export interface IntakeHooks {
 
 /** The name before the key. */
 export const INTAKE_APP = 'feed';
-/** A connection that does not come to publishing in this time, or sends nothing for so long, is let go. */
+/** A connection that sends nothing for so long is let go. */
 const IDLE_MS = 15_000;
+/** So long it may take to come to publishing, whatever it sends meanwhile. */
+const PUBLISH_WITHIN_MS = 10_000;
 /** Feeds of one show, and some that knock in vain. */
 const MAX_CONNECTIONS = 64;
 /** Whoever guesses keys waits. */
@@ -71,6 +73,7 @@ export class FeedIntake {
     socket.setNoDelay(true);
     socket.setTimeout(IDLE_MS, () => socket.destroy());
     const receiver = new RtmpReceiver(this.random);
+    const deadline = setTimeout(() => socket.destroy(), PUBLISH_WITHIN_MS);
     let inputId: string | null = null;
     const end = (why: string) => {
       if (inputId === null || this.#senders.get(inputId) !== socket) return;
@@ -94,6 +97,7 @@ export class FeedIntake {
             // An encoder that lost its connection comes again before the old one is noticed to be gone.
             this.#senders.get(found)?.destroy();
             inputId = found;
+            clearTimeout(deadline);
             this.#senders.set(found, socket);
             socket.write(receiver.accept());
             this.hooks.onBegin(found);
@@ -107,6 +111,7 @@ export class FeedIntake {
     });
     socket.on('error', () => socket.destroy());
     socket.on('close', () => {
+      clearTimeout(deadline);
       this.#sockets.delete(socket);
       end('the sending side is gone');
     });

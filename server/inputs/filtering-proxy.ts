@@ -8,7 +8,8 @@ import http from 'node:http';
 import net, { isIP } from 'node:net';
 import type { Duplex } from 'node:stream';
 import { messageOf } from '../../core/fault';
-import { hostAndPort, isPrivateAddress } from '../../core/inputs/web-address';
+import { networkInterfaces } from 'node:os';
+import { hostAndPort, isNearAddress, isPrivateAddress } from '../../core/inputs/web-address';
 
 export interface FilterRules {
   /** `name:port` of private places that were allowed one by one. */
@@ -17,6 +18,8 @@ export interface FilterRules {
   onBlocked: (host: string) => void;
   /** All addresses of a name. */
   lookup?: (name: string) => Promise<string[]>;
+  /** The addresses of this machine. */
+  own?: () => string[];
 }
 
 /** RFC 9209: says that an answer is the proxy's own, and why. */
@@ -27,6 +30,9 @@ const MAX_CONNECTIONS = 256;
 
 const everyAddress = async (name: string): Promise<string[]> =>
   (await systemLookup(name, { all: true })).map((found) => found.address);
+
+const ownAddresses = (): string[] =>
+  Object.values(networkInterfaces()).flatMap((list) => (list ?? []).map(({ address }) => address));
 
 export class FilteringProxy {
   readonly #server = http.createServer();
@@ -68,7 +74,9 @@ export class FilteringProxy {
     const bare = name.replace(/^\[|\]$/g, '');
     const addresses = isIP(bare) ? [bare] : await (this.rules.lookup ?? everyAddress)(bare);
     // One private address among several is enough: which one would be taken is not ours to say.
-    if (!this.rules.allowed.has(host) && addresses.some(isPrivateAddress)) {
+    const own = (this.rules.own ?? ownAddresses)();
+    const inside = (address: string) => isPrivateAddress(address) || isNearAddress(address, own);
+    if (!this.rules.allowed.has(host) && addresses.some(inside)) {
       this.rules.onBlocked(host);
       return null;
     }

@@ -1,7 +1,8 @@
-import { mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
+import { mkdtempSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import { afterEach, beforeEach, expect, test } from 'vitest';
+import { afterEach, beforeEach, describe, expect, test } from 'vitest';
+import { ALL_ROOM, type RecordingRoom } from '../../core/delivery/recording-room';
 import type { RecordedPicture } from '../../core/delivery/settings';
 import type { MediaPacket } from '../../core/media/interleaver';
 import type { RecordOrder } from '../../protocol/relay-orders';
@@ -127,4 +128,66 @@ test('a folder that cannot be made is said, and nothing throws', async () => {
   lane.add(picture(0, true));
   expect(lane.recorder!.message).not.toBe('');
   await lane.end();
+});
+
+describe('while the disk fills up', () => {
+  const room = (more: Partial<RecordingRoom> = {}): RecordingRoom => ({ ...ALL_ROOM, ...more });
+  const WITH_TRACKS: RecordingConfig = {
+    ...CONFIG,
+    tracks: [{ ...CONFIG.audio, facts: { ...CONFIG.audio.facts, soundTrack: 2, name: 'Voices' } }],
+  };
+
+  test('the tracks go with a file of their own, and come back with another; the clean picture stops and begins', async () => {
+    const wide = recording('wide', order('Night'));
+    const clean = recording('clean', order('Night'));
+    for (const lane of [wide, clean]) lane.begin(WITH_TRACKS);
+    const step = (seconds: number, now: RecordingRoom) => {
+      for (const lane of [wide, clean]) {
+        lane.setRoom(now);
+        lane.add(picture(seconds, true));
+      }
+      return [
+        wide.recorder?.tracks.length ?? null,
+        wide.files.length,
+        clean.recorder === null,
+        clean.files.length,
+      ];
+    };
+    expect(step(0, room())).toEqual([1, 1, false, 1]);
+    expect(step(2, room({ tracks: false }))).toEqual([0, 2, false, 2]);
+    expect(step(4, room({ tracks: false, clean: false }))).toEqual([0, 2, true, 2]);
+    expect(step(6, room({ tracks: false, clean: false }))).toEqual([0, 2, true, 2]);
+    expect(step(8, room())).toEqual([1, 3, false, 3]);
+    await Promise.all([wide.end(), clean.end()]);
+  });
+
+  test('one that stopped begins again where there is room, with a keyframe, and not more often than every ten seconds', async () => {
+    const clock = new DrivenClock(NOW);
+    const into = path.join(folder, 'gone');
+    writeFileSync(into, 'a file where the folder should be');
+    const lane = new LaneRecording(
+      { folder: into, sessionId: '0123456789ab', picture: 'wide', order: order('Night'), tracks: true },
+      clock,
+    );
+    lane.begin(CONFIG);
+    expect(lane.recorder!.message).toMatch(/^Recording stopped/);
+    lane.setRoom(room({ resume: false }));
+    lane.add(picture(0, true));
+    expect(lane.files).toHaveLength(1);
+    lane.setRoom(room());
+    lane.add(picture(1, false));
+    expect(lane.files).toHaveLength(1);
+    lane.add(picture(2, true));
+    expect([lane.files.length, lane.recorder!.message === '']).toEqual([2, false]);
+    rmSync(into);
+    lane.setRoom(room());
+    lane.add(picture(4, true));
+    expect(lane.files).toHaveLength(2);
+    clock.advance(10_000);
+    lane.setRoom(room());
+    lane.add(picture(6, true));
+    expect([lane.files.length, lane.recorder!.message]).toEqual([3, '']);
+    await lane.end();
+    expect(readdirSync(into)).toEqual(['Night 01234567-3.mkv']);
+  });
 });

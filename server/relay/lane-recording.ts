@@ -3,7 +3,11 @@ import path from 'node:path';
 import type { MediaPacket } from '../../core/media/interleaver';
 import type { RecordedPicture } from '../../core/delivery/settings';
 import type { RecordOrder } from '../../protocol/relay-orders';
+import { ALL_ROOM, type RecordingRoom } from '../../core/delivery/recording-room';
 import { Recorder, type RecordingConfig } from './recorder';
+
+/** Between tries to begin again after a recording stopped. */
+const RESUME_EVERY_MS = 10_000;
 import { RecordingTracks } from './recording-tracks';
 
 export interface RecordingPlace {
@@ -22,6 +26,9 @@ export class LaneRecording {
   /** Names of all files of this broadcast, oldest first. */
   readonly files: string[] = [];
   paused = false;
+  /** What the disk has room for. */
+  #room = ALL_ROOM;
+  #resumeAtMs = 0;
   readonly #finished: Recorder[] = [];
   #config: RecordingConfig | null = null;
   /** Bytes of pictures and sound in the present file. */
@@ -39,7 +46,7 @@ export class LaneRecording {
   begin(config: RecordingConfig): void {
     this.#config = config;
     this.#close();
-    if (!this.paused) this.#open(null);
+    if (!this.paused && !this.#isOff) this.#open(null);
   }
 
   pause(paused: boolean): void {
@@ -50,9 +57,35 @@ export class LaneRecording {
     else this.#due = true;
   }
 
+  /** Bytes that are on the disk now, of all its files. */
+  get bytes(): number {
+    return this.#finished.reduce((sum, r) => sum + r.bytes, 0) + (this.recorder?.bytes ?? 0);
+  }
+
+  /** Less is recorded while the disk fills up; one that stopped begins again where there is room. */
+  setRoom(room: RecordingRoom): void {
+    const [before, now] = [this.#room, room];
+    this.#room = room;
+    if (this.#isOff) this.#close();
+    else if (this.#config && !this.paused) {
+      const stopped = this.recorder === null || this.recorder.message !== '';
+      const nowMs = this.clock.nowMs();
+      if (stopped && now.resume && nowMs >= this.#resumeAtMs) {
+        this.#due = true;
+        this.#resumeAtMs = nowMs + RESUME_EVERY_MS;
+      }
+      // Another choice of tracks is another file.
+      if (before.tracks !== now.tracks && this.#config.tracks.length > 0) this.#due = true;
+    }
+  }
+
+  get #isOff(): boolean {
+    return this.place.picture === 'clean' && !this.#room.clean;
+  }
+
   /** @param packet on the common timeline */
   add(packet: MediaPacket): void {
-    if (this.paused || !this.#config) return;
+    if (this.paused || !this.#config || this.#isOff) return;
     if (packet.track === 'video' && packet.keyframe) {
       const split = (this.place.order?.splitMinutes ?? 0) * 60e6;
       const most = (this.place.order?.splitMb ?? 0) * 1e6;
@@ -107,7 +140,9 @@ export class LaneRecording {
     this.#due = false;
     this.#openedUs = atUs ?? -1;
     this.#handedBytes = 0;
-    this.recorder = new Recorder(folder, this.#name(), this.#config!);
+    const config = this.#config!;
+    const tracks = this.#room.tracks ? config.tracks : [];
+    this.recorder = new Recorder(folder, this.#name(), { ...config, tracks });
     this.files.push(path.basename(this.recorder.file));
   }
 

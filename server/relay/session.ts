@@ -5,6 +5,7 @@ import { Fault } from '../../core/fault';
 import { ENCODE_IDS, isMain, isRecorded, type EncodeId } from '../../core/delivery/encodes';
 import type { Cancel, Clock } from '../../core/time/clock';
 import { decideRates, type LineDecision } from '../../core/delivery/line-controller';
+import { ALL_ROOM, decideRoom, roomWords } from '../../core/delivery/recording-room';
 import {
   encodeOfOrder,
   type BeginOrder,
@@ -16,10 +17,13 @@ import {
 } from '../../protocol/relay-orders';
 import type { ConfigMessage, PacketMessage } from '../../protocol/uplink';
 import { EncodeLane } from './encode-lane';
+import { freeBytesOf } from '../free-bytes';
 import { keepClip } from './keep-clip';
 import { RateWindow } from './rate-window';
 import { readSendQueues } from './send-queue';
 
+/** How often the disk is looked at. */
+const ROOM_MS = 5000;
 /** The desk may be away this long before the cover comes: longer than a hiccup, shorter than a viewer's patience. */
 const COVER_AFTER_MS = 1200;
 const CHECK_MS = 100;
@@ -57,6 +61,9 @@ export class Session {
   #lastPacketAt = 0;
   #addressesAt = 0;
   #linesAt = -Infinity;
+  #room = ALL_ROOM;
+  #recordedRate = 0;
+  #roomAt: { ms: number; bytes: number } | null = null;
   /** The cover is on by hand. */
   #held: boolean;
   #startedAtMs: number | null = null;
@@ -68,6 +75,8 @@ export class Session {
     readonly order: BeginOrder,
     readonly clock: Clock,
     readonly random: () => number,
+    /** Bytes free on the disk of a folder; null when nobody can tell. */
+    readonly freeBytes: (folder: string) => number | null = freeBytesOf,
   ) {
     this.#held = order.covered ?? false;
     const { recordingFolder: folder, record = null, sessionId } = order;
@@ -295,6 +304,7 @@ export class Session {
       seconds: Math.max(0, ...recorders.map((r) => r.seconds)),
       message: recorders.map((r) => r.message).find((m) => m !== '') ?? '',
       paused: lanes.some((recording) => recording.paused),
+      room: roomWords(this.#room),
       files,
     };
   }
@@ -371,6 +381,7 @@ export class Session {
       this.#linesAt = now;
       this.#checkLines();
     }
+    if (this.#roomAt === null || now - this.#roomAt.ms >= ROOM_MS) this.#checkRoom(now);
     if (this.state === 'finishing') {
       const over = this.#all().every((lane) => lane.destinations.size === 0);
       if (over) void this.end();
@@ -379,6 +390,21 @@ export class Session {
     if (this.state === 'live' && now - this.#lastPacketAt > COVER_AFTER_MS) this.#deskIsAway();
     // A cover that arrived since is better than a standing picture.
     else if (this.state === 'away' && this.#coverReady) this.#deskIsAway();
+  }
+
+  /** How much room the recordings have, by what they took since the last look. */
+  #checkRoom(nowMs: number): void {
+    const { recordingFolder } = this.order;
+    if (recordingFolder === null) return;
+    const recordings = this.#all().flatMap((lane) => lane.recording ?? []);
+    const bytes = recordings.reduce((sum, recording) => sum + recording.bytes, 0);
+    const last = this.#roomAt;
+    const rate = last ? ((bytes - last.bytes) * 1000) / (nowMs - last.ms) : 0;
+    // Nothing was written: what was known of the rate still holds.
+    if (rate > 0) this.#recordedRate = rate;
+    this.#roomAt = { ms: nowMs, bytes };
+    this.#room = decideRoom(this.freeBytes(recordingFolder), this.#recordedRate, this.#room);
+    for (const recording of recordings) recording.setRoom(this.#room);
   }
 
   #checkLines(): void {

@@ -8,6 +8,7 @@ import { MAX_CUBE_BYTES, readCube } from '../../core/picture/cube-table';
 import { MAX_LOTTIE_BYTES, readLottie } from '../../core/picture/lottie';
 import { pictureSize } from '../../core/picture/picture-size';
 import type { Database } from '../db/database';
+import { freeBytesOf } from '../free-bytes';
 
 export interface AssetFacts {
   id: string;
@@ -48,6 +49,11 @@ const MAX_SIDE_PX = 16_384;
 const MAX_PIXELS = 100_000_000;
 /** Enough to find the size in; JPEGs with large previews have it late. */
 const HEAD_BYTES = 512 * 1024;
+
+/** Room that is left free: some minutes of recording. */
+const RESERVE_BYTES = 300 * 1024 * 1024;
+/** How often the disk is looked at while a file comes. */
+const LOOK_BYTES = 64 * 1024 * 1024;
 
 export type AssetKind = keyof typeof LIMIT_BYTES;
 
@@ -119,6 +125,7 @@ export class AssetStore {
   constructor(
     readonly database: Database,
     readonly folder: string,
+    readonly freeBytes: (folder: string) => number | null = freeBytesOf,
   ) {
     mkdirSync(folder, { recursive: true });
   }
@@ -142,18 +149,31 @@ export class AssetStore {
 
   /**
    * Takes a file in as it streams; nothing is kept when it is refused.
+   * @param expected how long it says it is, bytes; null when it does not say
    * @throws Fault `asset.*` with what to do about it
    */
-  async add(name: string, body: AsyncIterable<Uint8Array>, nowMs: number): Promise<AssetFacts> {
+  async add(
+    name: string,
+    body: AsyncIterable<Uint8Array>,
+    nowMs: number,
+    expected: number | null = null,
+  ): Promise<AssetFacts> {
     const shown = path.basename(name).slice(0, 120) || 'file';
+    this.#mustFit(shown, expected ?? 0);
     const temporary = path.join(this.folder, `${randomUUID()}.part`);
     try {
       const hash = createHash('sha256');
       let bytes = 0;
+      let lookAt = LOOK_BYTES;
       const file = await open(temporary, 'wx', 0o600);
       try {
         for await (const chunk of body) {
           bytes += chunk.length;
+          // One that says less than it is, or nothing at all.
+          if (bytes > lookAt) {
+            this.#mustFit(shown, 0);
+            lookAt = bytes + LOOK_BYTES;
+          }
           if (bytes > LIMIT_BYTES.video)
             throw new Fault('asset.large', `"${shown}" is larger than 8 GB: make a lighter copy first`);
           hash.update(chunk);
@@ -185,6 +205,16 @@ export class AssetStore {
     } finally {
       await rm(temporary, { force: true });
     }
+  }
+
+  /** What is brought in must not take the room that a broadcast records in. @throws Fault `asset.disk` */
+  #mustFit(shown: string, bytes: number): void {
+    const free = this.freeBytes(this.folder);
+    if (free !== null && free - bytes < RESERVE_BYTES)
+      throw new Fault(
+        'asset.disk',
+        `the disk is nearly full: "${shown}" was not brought in, so that a broadcast can still be recorded. Make room first`,
+      );
   }
 
   async exists(id: string): Promise<boolean> {

@@ -101,7 +101,7 @@ export class EveningLog {
       this.moment({ kind: 'pace', fps: pace, planned: plannedFps });
       this.#pace = gives ? pace : null;
     }
-    const problem = status.recording?.message ?? '';
+    const problem = status.recording?.message || withoutFigures(status.recording?.room ?? '');
     if (problem !== this.#recording) {
       if (problem) this.moment({ kind: 'recording', message: problem });
       this.#recording = problem;
@@ -125,4 +125,9 @@ export class EveningLog {
       })),
     });
   }
+}
+
+/** So that a figure that goes down by itself is noted once. */
+function withoutFigures(words: string): string {
+  return words.replace(/: recordings go on for [^.]*\./, '.');
 }

@@ -1,7 +1,8 @@
-import { rmSync, statfsSync, statSync, writeFileSync } from 'node:fs';
+import { rmSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { randomUUID } from 'node:crypto';
 import { Fault } from '../../core/fault';
+import { freeBytesOf } from '../free-bytes';
 import type { SettingRepository } from '../db/setting-repository';
 
 const SETTING = 'recordings.folder';
@@ -38,14 +39,7 @@ export class RecordingFolder {
 
   /** Bytes free where recordings go now; null when nobody can tell. */
   freeBytes(): number | null {
-    for (const folder of [this.usable, path.dirname(this.home)])
-      try {
-        const { bavail, bsize } = statfsSync(folder);
-        return bavail * bsize;
-      } catch {
-        // Not made yet: the folder around it is on the same disk.
-      }
-    return null;
+    return freeBytesOf(this.usable);
   }
 
   /**

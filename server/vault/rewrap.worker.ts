@@ -111,12 +111,23 @@ interface Lane {
   expected: Expected;
 }
 
-/** How many pictures a second a Matroska file says it has, evenly; null when it says nothing, or is another kind of file. */
+/**
+ * How many pictures a second a Matroska file has, evenly; null when it does not say so, is not so, or is another kind of
+ * file. What is not on its grid would be moved onto it.
+ */
 function evenRate(file: string): number | null {
   const source = openSource(file);
   try {
-    const ns = new MatroskaReader(source).tracks.find((t) => t.kind === 'video')?.pictureNs ?? null;
-    return ns === null ? null : rateOf(1e9 / ns);
+    const reader = new MatroskaReader(source);
+    const video = reader.tracks.findIndex((t) => t.kind === 'video');
+    const ns = reader.tracks[video]?.pictureNs ?? null;
+    if (ns === null) return null;
+    const rate = rateOf(1e9 / ns);
+    for (const { track, ms } of reader.samples()) {
+      const place = (ms * rate) / 1000;
+      if (track === video && Math.abs(place - Math.round(place)) * 1000 > rate) return null;
+    }
+    return rate;
   } catch (error) {
     if (isFault(error)) return null;
     throw error;

@@ -97,6 +97,11 @@ export class Broadcast {
     this.#timer = setInterval(() => void this.#poll(), POLL_MS);
   }
 
+  /** Of the broadcast that runs; null when none does. */
+  get sessionId(): string | null {
+    return this.#order?.sessionId ?? null;
+  }
+
   /** After a restart of the web server: a broadcast that was not stopped is taken up again. */
   resume(): void {
     const stored = this.options.secrets.get(subjects.broadcast);

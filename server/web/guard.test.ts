@@ -79,6 +79,24 @@ describe('who may go where', () => {
     }
   });
 
+  test('a body is refused by its length before it is read, as each way takes it', () => {
+    const send = (path: string, headers: Record<string, string>) =>
+      guard.refusal(request({ host: HOST, ...as('owner'), ...headers }), 'write', path)?.status ?? 200;
+    const megabytes = (n: number) => ({ 'content-length': String(n * 1024 * 1024) });
+    expect(send('/show/x/keys', {})).toBe(200);
+    expect(send('/show/x/keys', megabytes(0.05))).toBe(200);
+    expect(send('/show/x/keys', megabytes(0.1))).toBe(413);
+    expect(send('/show/x/edits', megabytes(7))).toBe(200);
+    expect(send('/show/x/edits', megabytes(64))).toBe(413);
+    expect(send('/show/x/assets', megabytes(4000))).toBe(200);
+    for (const [path, status] of [
+      ['/show/x/keys', 411],
+      ['/show/x/assets', 200],
+      ['/hooks/x', 200],
+    ] as const)
+      expect(send(path, { 'transfer-encoding': 'chunked' })).toBe(status);
+  });
+
   test('a cookie of another port, or of a name that only ends so, is no cookie', () => {
     for (const cookie of [
       `dolomite-${PORT + 1}=owner`,

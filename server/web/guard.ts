@@ -1,12 +1,15 @@
+import { randomBytes } from 'node:crypto';
 import type { IncomingMessage } from 'node:http';
 import type { NextFunction, Request, Response } from 'express';
-import { mayGo, ruleFor, type AccessRule } from '../../core/access/access-table';
+import { bodyProblem, mayGo, ruleFor, type AccessRule } from '../../core/access/access-table';
 import { isFromOwnPage } from '../../core/access/own-origin';
 import type { Access, Visitor } from '../access/access';
 
+const NONCE_BYTES = 16;
+
 /** Why somebody is turned away. */
 export interface Refusal {
-  status: 401 | 403 | 421;
+  status: 401 | 403 | 411 | 413 | 421;
   message: string;
 }
 
@@ -35,7 +38,7 @@ export class Guard {
   readonly cookieName: string;
   readonly #hosts: ReadonlySet<string>;
   readonly #origins: ReadonlySet<string>;
-  readonly #headers: Readonly<Record<string, string>>;
+  readonly #headers: (nonce: string) => Readonly<Record<string, string>>;
 
   constructor(readonly options: GuardOptions) {
     const { hosts, port, uplinkUrl } = options;
@@ -58,7 +61,8 @@ export class Guard {
     const signed = rule?.who === 'all' && path.startsWith('/hooks/');
     if (how !== 'read' && !signed && !this.#originAllowed(request, path))
       return { status: 403, message: 'Another page tried to change your studio. Nothing was done.' };
-    if (mayGo(rule, request.visitor?.role ?? null)) return null;
+    if (rule && mayGo(rule, request.visitor?.role ?? null))
+      return how === 'write' ? tooMuch(request, rule) : null;
     return request.visitor
       ? {
           status: 403,
@@ -79,7 +83,9 @@ export class Guard {
 
   readonly middleware = (request: Request, response: Response, next: NextFunction): void => {
     const how = request.method === 'GET' || request.method === 'HEAD' ? 'read' : 'write';
-    response.set(this.#headers);
+    const nonce = randomBytes(NONCE_BYTES).toString('base64');
+    response.locals.nonce = nonce;
+    response.set(this.#headers(nonce));
     // The same computer by another name: cookies know one of them.
     if (how === 'read' && request.headers.host?.toLowerCase() === `localhost:${this.options.port}`)
       return response.redirect(307, `http://${this.options.hosts[0]}${request.originalUrl}`);
@@ -95,9 +101,17 @@ export class Guard {
   };
 }
 
-function headersOf(hosts: readonly string[], uplinkUrl: string): Record<string, string> {
+/** A body is refused by its length, before anything of it is read. */
+function tooMuch({ headers }: IncomingMessage, rule: AccessRule): Refusal | null {
+  const length = headers['transfer-encoding'] === undefined ? Number(headers['content-length'] ?? 0) : null;
+  const problem = bodyProblem(rule, length);
+  if (problem === 'unknown') return { status: 411, message: 'Say how long it is: send a Content-Length.' };
+  return problem && { status: 413, message: 'This is more than is taken at once: send less.' };
+}
+
+function headersOf(hosts: readonly string[], uplinkUrl: string): (nonce: string) => Record<string, string> {
   const uplink = new URL(uplinkUrl).origin;
-  return {
+  return (nonce) => ({
     // Cross-origin isolation: shared memory between page, workers and worklet needs it.
     'Cross-Origin-Opener-Policy': 'same-origin',
     'Cross-Origin-Embedder-Policy': 'require-corp',
@@ -107,8 +121,8 @@ function headersOf(hosts: readonly string[], uplinkUrl: string): Record<string, 
     'X-Frame-Options': 'DENY',
     'Content-Security-Policy': [
       "default-src 'self'",
-      // The router and the theme write small inline scripts and styles; WebAssembly is the sound encoder.
-      "script-src 'self' 'unsafe-inline' 'wasm-unsafe-eval'",
+      // Inline scripts are the router's and the theme's, by their number; WebAssembly is the sound encoder.
+      `script-src 'self' 'nonce-${nonce}' 'wasm-unsafe-eval'`,
       "style-src 'self' 'unsafe-inline'",
       "img-src 'self' blob: data:",
       "media-src 'self' blob:",
@@ -122,7 +136,7 @@ function headersOf(hosts: readonly string[], uplinkUrl: string): Record<string, 
       "object-src 'none'",
       "form-action 'self'",
     ].join('; '),
-  };
+  });
 }
 
 /** The value of one cookie; null without it. Of several with the name, the first: browsers put the nearest path first. */

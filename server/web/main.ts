@@ -164,10 +164,10 @@ async function main(): Promise<void> {
     createRequestHandler({
       build,
       mode: 'production',
-      getLoadContext: ({ visitor }) => {
+      getLoadContext: ({ visitor }, response) => {
         // The guard lets nobody come here whom it does not know.
         if (!visitor) throw new Fault('access.stranger', 'nobody is signed in');
-        return { studio, visitor };
+        return { studio, visitor, nonce: response.locals.nonce as string };
       },
     }),
   );

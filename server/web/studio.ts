@@ -13,6 +13,7 @@ import { SecretRepository } from '../db/secret-repository';
 import { ShowRepository } from '../db/show-repository';
 import type { Log } from '../log';
 import { AssetStore } from '../vault/asset-store';
+import { clearLeftovers } from '../vault/leftovers';
 import { EveningLog } from '../vault/evening-log';
 import { EveningRepository } from '../vault/evening-repository';
 import { LineTestRepository } from '../vault/line-test-repository';
@@ -159,7 +160,20 @@ export class Studio {
       now: Date.now,
       changed: () => this.bus.broadcast(this.#relayMessage()),
     });
+    this.audience.sweep();
     this.broadcast.resume();
+    const { place } = this.recordings;
+    clearLeftovers(
+      [
+        this.assets.folder,
+        path.join(dataFolder, 'speech'),
+        place.home,
+        ...(place.chosen ? [place.chosen] : []),
+      ],
+      path.join(dataFolder, 'scratch'),
+      this.broadcast.sessionId,
+      Date.now(),
+    );
     void hasServerEncoder().then((has) => (this.serverEncodes = has));
   }
 

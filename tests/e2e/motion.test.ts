@@ -42,10 +42,17 @@ async function threePoses(): Promise<string> {
   await stage.freshScene();
   await brightShape();
   await stage.setNumber('Centre x', 400);
-  await addPose();
-  await stage.setNumber('Centre x', 960);
-  await addPose();
-  await stage.setNumber('Centre x', 1500);
+  for (const [pose, x] of [
+    ['Pose 2', 960],
+    ['Pose 3', 1500],
+  ] as const) {
+    await addPose();
+    // What is typed now belongs to the new one, once it is there.
+    await row()
+      .getByRole('button', { name: `More for ${pose}`, exact: true })
+      .waitFor();
+    await stage.setNumber('Centre x', x);
+  }
   await eventually(async () => (await poses()).length === 3);
   return (await stage.layerNamed('Shape')).id;
 }

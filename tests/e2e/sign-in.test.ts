@@ -70,6 +70,34 @@ test('This computer lists who is signed in; one that is revoked is sent out at o
   await owner.close();
 });
 
+test('everything of one viewer is found, given out as a file, and deleted for good', async () => {
+  const said = { kind: 'follow', viewer: 'lamp_keeper' };
+  await fixture.standIn('larch').post('event', said);
+  const listed = async () => JSON.stringify(await fixture.client.json('/entries?search=&show=events'));
+  await expect.poll(listed).toContain('lamp_keeper');
+  const page = await fixture.studio.page(fixture.browser);
+  await page.goto(`${fixture.studio.url}computer`);
+  const panel = page.getByRole('region', { name: 'What is kept of viewers' });
+  await panel.getByLabel('Find a viewer').fill('LAMP_');
+  await panel.getByRole('button', { name: 'Find' }).click();
+  const row = panel.getByRole('listitem').filter({ hasText: 'lamp_keeper' });
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    row.getByRole('link', { name: /^Export everything/ }).click(),
+  ]);
+  const lines = readFileSync(await download.path(), 'utf8')
+    .trim()
+    .split('\n');
+  expect(lines.map((line) => JSON.parse(line) as object)).toMatchObject([
+    { type: 'follow', viewer: 'lamp_keeper' },
+  ]);
+  await row.getByRole('button', { name: /^Delete everything/ }).click();
+  await row.getByRole('button', { name: /^Delete everything/ }).click();
+  await row.getByText('Deleted: 1').waitFor();
+  expect(await listed()).not.toContain('lamp_keeper');
+  await page.close();
+});
+
 test('a page of another origin can do nothing with the owner’s browser', async () => {
   const page = await fixture.studio.page(fixture.browser);
   // A stand-in's page: the same computer, another port, and it could be anybody's.

@@ -20,6 +20,8 @@ import {
 } from './chain-settings';
 import { SHIPPED_CHAINS } from './chain-presets';
 import { compressorGainDb } from './compressor';
+import { Gate } from './gate';
+import { Limiter } from '../limiter';
 import { RnnoiseModule } from './rnnoise';
 import { VoiceChain } from './voice-chain';
 
@@ -62,6 +64,32 @@ const stepped = (before: number, after: number, at: number, seconds: number) => 
 const peakDb = (x: Float32Array, from: number, to: number) =>
   dbOfAmplitude(x.subarray(from * RATE, to * RATE).reduce((m, v) => Math.max(m, Math.abs(v)), 0));
 const rmsDb = (x: Float32Array) => 10 * Math.log10(x.reduce((s, v) => s + v * v, 0) / x.length);
+
+test('without a denoiser the others keep their places, and their readings', () => {
+  const chain = new VoiceChain({ ...parts, denoiser: null });
+  const [noise, gate, limiter] = [
+    newProcessor('noise', 'n'),
+    newProcessor('gate', 'g'),
+    newProcessor('limiter', 'l'),
+  ];
+  chain.set({ bypassed: false, processors: [noise, gate, limiter] });
+  const block = new Float32Array(BLOCK_FRAMES).fill(0.5);
+  chain.process(block, null, BLOCK_FRAMES);
+  expect(chain.processorAt(0)).toMatchObject({ latencyFrames: 0, gainDb: 0 });
+  expect(chain.processorAt(0)!.inputDb).toBeCloseTo(-6.02, 1);
+  expect(chain.processorAt(1)).toBeInstanceOf(Gate);
+  expect(chain.processorAt(2)!.latencyFrames).toBe(Limiter.latencyFrames);
+  expect(chain.processorAt(3)).toBeNull();
+  // The sound passes it untouched.
+  const alone = new VoiceChain({ ...parts, denoiser: null });
+  alone.set({ bypassed: false, processors: [noise] });
+  const sound = Float32Array.from({ length: BLOCK_FRAMES }, (_, i) => Math.sin(i / 9) / 3);
+  const before = sound.slice();
+  alone.process(sound, null, BLOCK_FRAMES);
+  alone.set({ bypassed: false, processors: [{ ...noise, on: false }] });
+  alone.process(sound, null, BLOCK_FRAMES);
+  expect(sound).toEqual(before);
+});
 
 describe('filters', () => {
   test.each(BAND_SHAPES)(

@@ -37,10 +37,23 @@ class ChainLimiter implements SoundProcessor {
   }
 }
 
-function make(settings: Processor, parts: ChainParts): SoundProcessor | null {
+/** Stands in the place of a processor that cannot be had, so that the others keep theirs. */
+class Passing implements SoundProcessor {
+  readonly latencyFrames = 0;
+  inputDb = -120;
+  readonly gainDb = 0;
+  set(): void {}
+  process(left: Float32Array, right: Float32Array | null, frames: number): void {
+    this.inputDb = dbOf(peakOf(left, right, 0, frames));
+  }
+}
+
+function make(settings: Processor, parts: ChainParts): SoundProcessor {
   switch (settings.type) {
     case 'noise':
-      return parts.denoiser && new NoiseReduction(settings.values, parts.stagger, parts.denoiser);
+      return parts.denoiser
+        ? new NoiseReduction(settings.values, parts.stagger, parts.denoiser)
+        : new Passing();
     case 'gate':
       return new Gate(settings.values, MIXER_SAMPLE_RATE);
     case 'expander':
@@ -130,7 +143,7 @@ export class VoiceChain {
     return sum;
   }
 
-  /** For readings. */
+  /** For readings: the one in the place that it has in the settings. */
   processorAt(index: number): SoundProcessor | null {
     return this.#slots[index]?.processor ?? null;
   }
@@ -147,8 +160,7 @@ export class VoiceChain {
         slot.settings = settings;
         next.push(slot);
       } else {
-        const processor = make(settings, this.parts);
-        if (processor) next.push(new Slot(settings, processor, settings.on && !bypassed));
+        next.push(new Slot(settings, make(settings, this.parts), settings.on && !bypassed));
       }
     }
     const same = next.length === now.length && next.every((slot, i) => slot === now[i]);
