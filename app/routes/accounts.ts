@@ -1,6 +1,7 @@
 import Joi from 'joi';
 import { recordsOf } from '~/core/show/document';
 import { faultResponse, studioOf } from '../server/context.server';
+import { formOf } from '../server/form.server';
 import type { Route } from './+types/accounts';
 
 const schema = Joi.object<{ intent: 'begin' | 'state' | 'signOut'; destinationId: string }>({
@@ -11,7 +12,7 @@ const schema = Joi.object<{ intent: 'begin' | 'state' | 'signOut'; destinationId
 /** Signing in to the account of a platform: begin, ask how it goes, sign out. */
 export async function action({ request, params, context }: Route.ActionArgs) {
   const studio = studioOf(context);
-  const { error, value } = schema.validate(Object.fromEntries(await request.formData()));
+  const { error, value } = schema.validate(Object.fromEntries(await formOf(request)));
   if (error) return Response.json({ message: error.message }, { status: 400 });
   try {
     const destination = recordsOf(studio.shows.document(params.showId), 'destination').find(

@@ -2,6 +2,7 @@ import Joi from 'joi';
 import { recordsOf } from '~/core/show/document';
 import { announcementText } from '~/server/web/announcer';
 import { faultResponse, studioOf } from '../server/context.server';
+import { formOf } from '../server/form.server';
 import type { Route } from './+types/announce';
 
 const schema = Joi.object<{ intent: 'set' | 'remove' | 'try'; url: string }>({
@@ -12,7 +13,7 @@ const schema = Joi.object<{ intent: 'set' | 'remove' | 'try'; url: string }>({
 /** Where the beginning of a broadcast is told: stored, removed, tried. The secret is shown once. */
 export async function action({ request, params, context }: Route.ActionArgs) {
   const studio = studioOf(context);
-  const { error, value } = schema.validate(Object.fromEntries(await request.formData()));
+  const { error, value } = schema.validate(Object.fromEntries(await formOf(request)));
   if (error) return Response.json({ message: error.message }, { status: 400 });
   try {
     if (value.intent === 'set') {

@@ -2,6 +2,7 @@ import Joi from 'joi';
 import { FRAME_NAMES, type FrameName } from '~/core/delivery/settings';
 import { Fault } from '~/core/fault';
 import { faultResponse, studioOf } from '../server/context.server';
+import { formOf } from '../server/form.server';
 import type { Route } from './+types/broadcast';
 
 const schemas = {
@@ -32,7 +33,7 @@ function checked<T>(schema: Joi.ObjectSchema<T>, form: FormData): T {
 /** intent=start | record | rehearse | lookBack | stop | finish (delayed destinations get the rest) | retry (one destination, after it refused) | keep | cut | mark | cover | pause | plan (what it says by now is sent) */
 export async function action({ request, params, context }: Route.ActionArgs) {
   const studio = studioOf(context);
-  const form = await request.formData();
+  const form = await formOf(request);
   try {
     const intent = form.get('intent');
     switch (intent) {

@@ -5,6 +5,7 @@ import { AccessList } from '../computer/access-list';
 import { WHEN } from '../computer/format';
 import { ViewerDataPanel } from '../computer/viewer-data';
 import { faultResponse, studioOf } from '../server/context.server';
+import { formOf } from '../server/form.server';
 import { Panel } from '../studio/panel';
 import { ThemeSwitch } from '../studio/theme-switch';
 import type { Route } from './+types/computer';
@@ -25,7 +26,7 @@ export function loader({ context }: Route.LoaderArgs) {
 /** intent=revoke | keepFor | find | forget */
 export async function action({ request, context }: Route.ActionArgs) {
   const { access, audience } = studioOf(context);
-  const { error, value } = computerOrderSchema.validate(Object.fromEntries(await request.formData()));
+  const { error, value } = computerOrderSchema.validate(Object.fromEntries(await formOf(request)));
   if (error) return Response.json({ message: error.message }, { status: 400 });
   try {
     switch (value.intent) {

@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import { faultResponse, studioOf } from '../server/context.server';
+import { formOf } from '../server/form.server';
 import type { Route } from './+types/input-address';
 
 const id = Joi.string().max(64).required();
@@ -19,7 +20,7 @@ export function loader({ request, context }: Route.LoaderArgs) {
 /** The address of a page or a fetched feed goes in here; where a feed is to be sent is given out to be copied. */
 export async function action({ request, context }: Route.ActionArgs) {
   const { inputs } = studioOf(context);
-  const { error, value } = schema.validate(Object.fromEntries(await request.formData()));
+  const { error, value } = schema.validate(Object.fromEntries(await formOf(request)));
   if (error) return Response.json({ message: error.message }, { status: 400 });
   try {
     if (value.intent === 'set') {

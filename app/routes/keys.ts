@@ -3,6 +3,7 @@ import { Fault } from '~/core/fault';
 import { findRecord } from '~/core/show/document';
 import { subjects } from '~/server/db/secret-subjects';
 import { faultResponse, studioOf } from '../server/context.server';
+import { formOf } from '../server/form.server';
 import type { Route } from './+types/keys';
 
 const schema = Joi.object<{ destinationId: string; key: string }>({
@@ -19,7 +20,7 @@ const schema = Joi.object<{ destinationId: string; key: string }>({
 /** Keys go in here and never come out again. */
 export async function action({ request, params, context }: Route.ActionArgs) {
   const studio = studioOf(context);
-  const { error, value } = schema.validate(Object.fromEntries(await request.formData()));
+  const { error, value } = schema.validate(Object.fromEntries(await formOf(request)));
   if (error) return Response.json({ message: error.message }, { status: 400 });
   try {
     const destination = findRecord(studio.shows.document(params.showId), 'destination', value.destinationId);

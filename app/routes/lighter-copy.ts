@@ -2,6 +2,7 @@ import Joi from 'joi';
 import { isFault, messageOf } from '~/core/fault';
 import { lighterCopy, videoFacts } from '~/server/vault/lighter-copy';
 import { faultResponse, studioOf } from '../server/context.server';
+import { formOf } from '../server/form.server';
 import type { Route } from './+types/lighter-copy';
 
 const id = Joi.string().hex().max(64).required();
@@ -29,7 +30,7 @@ export async function loader({ request, context }: Route.LoaderArgs) {
 /** Makes a lighter copy: a line of JSON whenever it is further, the last with the new file. Ends when the page goes. */
 export async function action({ request, context }: Route.ActionArgs) {
   const { assets } = studioOf(context);
-  const { error, value } = schema.validate(Object.fromEntries(await request.formData()));
+  const { error, value } = schema.validate(Object.fromEntries(await formOf(request)));
   if (error) return Response.json({ message: error.message }, { status: 400 });
   const { assetId, ...target } = value;
   const steps = lighterCopy(assets, assetId, target, request.signal);

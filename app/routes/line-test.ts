@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import Joi from 'joi';
 import { recordsOf } from '~/core/show/document';
 import { faultResponse, studioOf } from '../server/context.server';
+import { formOf } from '../server/form.server';
 import type { Route } from './+types/line-test';
 
 const schema = Joi.object<{ destinationId: string; url: string; seconds: number }>({
@@ -13,7 +14,7 @@ const schema = Joi.object<{ destinationId: string; url: string; seconds: number 
 /** Measures the way to one server of a destination, and keeps the result. */
 export async function action({ request, params, context }: Route.ActionArgs) {
   const studio = studioOf(context);
-  const { error, value } = schema.validate(Object.fromEntries(await request.formData()));
+  const { error, value } = schema.validate(Object.fromEntries(await formOf(request)));
   if (error) return Response.json({ message: error.message }, { status: 400 });
   try {
     const destination = recordsOf(studio.shows.document(params.showId), 'destination').find(

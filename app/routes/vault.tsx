@@ -5,6 +5,7 @@ import Joi from 'joi';
 import { withoutCopy } from '~/core/delivery/make-room';
 import { rewrapFormSchema } from '~/protocol/vault';
 import { faultResponse, studioOf } from '../server/context.server';
+import { formOf } from '../server/form.server';
 import { ChoiceRow } from '../studio/choice-row';
 import { Panel } from '../studio/panel';
 import { useBus } from '../studio/studio-context';
@@ -37,7 +38,7 @@ const titleSchema = Joi.string().trim().allow('').max(120).required();
 /** intent=delete | deleteMany | rename | rewrap | rewrapAll | cancel | deleteEvening */
 export async function action({ request, params, context }: Route.ActionArgs) {
   const studio = studioOf(context);
-  const fields = await request.formData();
+  const fields = await formOf(request);
   const { intent, ...form } = Object.fromEntries(fields);
   try {
     if (intent === 'rewrap') {

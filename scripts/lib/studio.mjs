@@ -1,6 +1,6 @@
 // Starts and watches the three processes of a studio: relay, stand-ins, web. Used by demo, rehearse, bench and the tests.
 import { spawn } from 'node:child_process';
-import { readFileSync, rmSync } from 'node:fs';
+import { openSync, readFileSync, rmSync } from 'node:fs';
 import net from 'node:net';
 import os from 'node:os';
 import path from 'node:path';
@@ -51,12 +51,13 @@ function rank(pid, niceness) {
 }
 
 /**
- * @param {{ data: string, port?: number, fresh?: boolean, quiet?: boolean, env?: Record<string, string>, onExit?: (name: string) => void }} options
+ * @param {{ data: string, port?: number, fresh?: boolean, logFolder?: string | null, quiet?: boolean, env?: Record<string, string>, onExit?: (name: string) => void }} options
  */
 export async function startStudio({
   data,
   port = 0,
   fresh = false,
+  logFolder = null,
   quiet = false,
   env = {},
   onExit = () => {},
@@ -81,6 +82,9 @@ export async function startStudio({
     DOLOMITE_STANDINS: path.join(data, 'standins.json'),
   };
   const children = new Map();
+  /** Where a process says what it has to say: a file of its own when somebody wants to read it. */
+  const output = (name) =>
+    logFolder ? openSync(path.join(logFolder, `${name}.log`), 'a', 0o600) : quiet ? 'ignore' : 'inherit';
   let stopping = false;
 
   const start = (name, tries = 0) =>
@@ -96,7 +100,7 @@ export async function startStudio({
         {
           cwd: root,
           env: shared,
-          stdio: ['ignore', quiet ? 'ignore' : 'inherit', quiet ? 'ignore' : 'inherit', 'ipc'],
+          stdio: ['ignore', output(name), output(name), 'ipc'],
         },
       );
       children.set(name, child);

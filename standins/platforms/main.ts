@@ -83,7 +83,7 @@ async function main(): Promise<void> {
   const mpegts = readFileSync(createRequire(import.meta.url).resolve('mpegts.js/dist/mpegts.js'));
   const server = http.createServer((request, response) => {
     handle(request, response).catch((error: unknown) => {
-      response.statusCode = 500;
+      response.statusCode = error instanceof TooMuch ? 413 : error instanceof SyntaxError ? 400 : 500;
       response.end(error instanceof Error ? error.message : String(error));
     });
   });
@@ -302,12 +302,15 @@ async function main(): Promise<void> {
   process.on('SIGINT', stop);
 }
 
+/** A body that is larger than anything asked for here. */
+class TooMuch extends Error {}
+
 async function readBytes(request: IncomingMessage, most: number): Promise<Buffer> {
   const parts: Buffer[] = [];
   let length = 0;
   for await (const part of request as AsyncIterable<Buffer>) {
     length += part.length;
-    if (length > most) throw new Error('too much at once');
+    if (length > most) throw new TooMuch('too much at once');
     parts.push(part);
   }
   return Buffer.concat(parts);
@@ -317,7 +320,7 @@ async function readForm(request: IncomingMessage): Promise<string> {
   let body = '';
   for await (const part of request as AsyncIterable<Buffer>) {
     body += part.toString('utf8');
-    if (body.length > MAX_FORM_BYTES) throw new Error('too much at once');
+    if (body.length > MAX_FORM_BYTES) throw new TooMuch('too much at once');
   }
   return body;
 }

@@ -97,8 +97,8 @@ export class FakeDesk {
   sequence = 0;
 
   constructor(
-    relay: RelayProcess,
-    readonly order: BeginOrder,
+    relay: Pick<RelayProcess, 'port'>,
+    readonly order: Pick<BeginOrder, 'sessionId' | 'ticket'>,
     readonly source = 'desk-1',
     ticket = order.ticket,
   ) {
