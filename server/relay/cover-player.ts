@@ -11,6 +11,8 @@ export class CoverPlayer {
   #video: MediaPacket[] = [];
   #audio: MediaPacket[] = [];
   #coming: MediaPacket[] = [];
+  /** One that is whole and not taken yet. */
+  #next: { video: MediaPacket[]; fps: number; sampleRate: number } | null = null;
   #fps = 30;
   #sampleRate = 48_000;
   #nextVideo = 0;
@@ -30,13 +32,20 @@ export class CoverPlayer {
     if (list.length < MAX_PACKETS) list.push(packet);
   }
 
+  /** All pictures of a cover are there. It is played from `take` on. */
   complete(fps: number, sampleRate: number): void {
     const video = this.#coming;
     this.#coming = [];
-    if (video[0]?.keyframe !== true) return;
-    this.#fps = fps;
-    this.#sampleRate = sampleRate;
-    this.#video = video;
+    if (video[0]?.keyframe === true) this.#next = { video, fps, sampleRate };
+  }
+
+  /** The last one that became whole takes the place of the one before; not while that is playing. */
+  take(): void {
+    if (!this.#next) return;
+    this.#video = this.#next.video;
+    this.#fps = this.#next.fps;
+    this.#sampleRate = this.#next.sampleRate;
+    this.#next = null;
     this.restart();
   }
 

@@ -151,6 +151,9 @@ export class EncodeLane {
   /** Stamp of the keyframe the present source began with. */
   #fromUs = 0;
   #endCover: Cancel = () => {};
+  /** Whether the cover plays, and what takes the next one, once it is whole. */
+  #covering = false;
+  #takeCover: (() => void) | null = null;
   /** Runs while a destination is delayed. */
   #endDelays: Cancel | null = null;
   /** When the last packet went in, once nothing more comes. */
@@ -305,6 +308,7 @@ export class EncodeLane {
     this.#use(configs);
     const start = this.options.clock.nowMs();
     this.cover.restart();
+    this.#covering = true;
     const source = `cover:${start}`;
     this.#endCover = this.options.clock.every(COVER_TICK_MS, () => {
       for (const packet of this.cover.until((this.options.clock.nowMs() - start) * 1000))
@@ -313,8 +317,34 @@ export class EncodeLane {
     return true;
   }
 
+  /**
+   * The desk has sent a whole cover. While one plays it waits: begun anew in the middle of it, it would be placed where
+   * the playing one began, in the past, and a recording takes nothing from there.
+   */
+  coverComplete(): void {
+    const { live, cover } = this.configs;
+    const video = this.coverConfig ?? cover.video;
+    this.cover.complete(
+      video?.facts.fps ?? live.video?.facts.fps ?? 30,
+      cover.audio?.facts.sampleRate ?? 48_000,
+    );
+    const config = this.coverConfig;
+    this.#takeCover = () => {
+      if (config) this.configs.cover.video = config;
+      this.cover.take();
+    };
+    if (!this.#covering) this.#useNextCover();
+  }
+
+  #useNextCover(): void {
+    this.#takeCover?.();
+    this.#takeCover = null;
+  }
+
   stopCover(): void {
     this.#endCover();
+    this.#covering = false;
+    this.#useNextCover();
   }
 
   /** Whether one of its destinations is to be looked at soon. */

@@ -37,6 +37,8 @@ test('the cover loops picture and sound each on their own, stamps rising', () =>
   for (let i = 0; i < 3; i++) cover.add(packet('video', i === 0, i));
   for (let i = 0; i < 2; i++) cover.add(packet('audio', true, i));
   cover.complete(30, 48_000);
+  expect(cover.ready).toBe(false);
+  cover.take();
   const out = cover.until(500_000);
   expect(out.filter((p) => p.track === 'video').map((p) => p.payload[0])).toEqual([
     0, 1, 2, 0, 1, 2, 0, 1, 2, 0, 1, 2, 0, 1, 2, 0,
@@ -46,6 +48,7 @@ test('the cover loops picture and sound each on their own, stamps rising', () =>
   const late = new CoverPlayer();
   late.add(packet('video', true, 0));
   late.complete(30, 48_000);
+  late.take();
   expect(late.ready).toBe(false);
   late.add(packet('audio', true, 0));
   expect(late.ready).toBe(true);

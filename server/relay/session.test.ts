@@ -1,7 +1,12 @@
+import { mkdtempSync, rmSync, statSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
+import { MatroskaReader } from '../../core/media/matroska-reader';
 import { DrivenClock } from '../../core/time/driven-clock';
 import type { DestinationOrder } from '../../protocol/relay-orders';
 import type { ConfigMessage, PacketMessage } from '../../protocol/uplink';
+import { openSource } from '../vault/fast-mp4';
 import { Session } from './session';
 
 /** A minute configuration record: one sequence and one picture parameter set. */
@@ -181,6 +186,42 @@ describe('while the desk is away', () => {
     expect(session.state).toBe('live');
     expect(session.status()!.message).toBe('');
   });
+});
+
+test('a cover that becomes whole while one plays waits: a recording takes nothing from the past', async () => {
+  const folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-session-'));
+  try {
+    open({ recordingFolder: folder });
+    session.config(video());
+    session.config(audio());
+    sendCover();
+    play(40);
+    clock.advance(3000);
+    expect(session.state).toBe('covered');
+    session.hello('desk-2');
+    session.config(video());
+    session.config(audio());
+    // The new desk's cover is there before its first keyframe.
+    sendCover();
+    for (let i = 0; i < 10; i++) clock.advance(100);
+    [sequence, n] = [0, 0];
+    play(60);
+    expect(session.state).toBe('live');
+    // It is the new one that plays from then on.
+    clock.advance(3000);
+    expect(session.state).toBe('covered');
+    const { recording } = session.status()!;
+    // What is written is written step by step, after what came before it.
+    await vi.waitFor(() => expect(statSync(recording!.file).size).toBeGreaterThan(3000));
+    await session.end();
+    expect(session.status()!.recording!.files).toHaveLength(1);
+    const source = openSource(recording!.file);
+    const at = [...new MatroskaReader(source).samples()].map(({ ms }) => ms / 1000);
+    source.close();
+    expect(at.at(-1)).toBeGreaterThan(8);
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
 });
 
 describe('how long no desk was seen', () => {

@@ -189,12 +189,7 @@ export class Session {
   }
 
   coverComplete(encode: EncodeId): void {
-    const lane = this.#lanes[encode];
-    if (lane.coverConfig) lane.configs.cover.video = lane.coverConfig;
-    lane.cover.complete(
-      lane.configs.cover.video?.facts.fps ?? 30,
-      lane.configs.cover.audio?.facts.sampleRate ?? 48_000,
-    );
+    this.#lanes[encode].coverComplete();
   }
 
   get lastSequence(): number {

@@ -17,6 +17,8 @@ export class EveningLog {
   #cause = '';
   #recording = '';
   #sampledMs = 0;
+  /** Of the last look, as long as they are not noted. */
+  #figures: EveningMoment | null = null;
   /** What it adds up to. */
   #account: AccountState = EMPTY_ACCOUNT;
   /** Viewers' doings after this one belong to the broadcast. */
@@ -52,10 +54,13 @@ export class EveningLog {
     this.#cause = '';
     this.#pace = null;
     this.#recording = '';
+    this.#figures = null;
     this.#account = this.evenings.account(id) ?? EMPTY_ACCOUNT;
   }
 
   end(): void {
+    // What happened since figures were noted last.
+    this.#noteFigures();
     const [id, nowMs] = [this.#id, this.now()];
     if (id) this.writes.do(() => this.evenings.end(id, nowMs));
     this.#id = null;
@@ -106,9 +111,7 @@ export class EveningLog {
       if (problem) this.moment({ kind: 'recording', message: problem });
       this.#recording = problem;
     }
-    if (this.now() - this.#sampledMs < SAMPLE_MS) return;
-    this.#sampledMs = this.now();
-    this.moment({
+    this.#figures = {
       kind: 'sample',
       fps: health?.fps ?? 0,
       kbps: status.received.kbps,
@@ -123,7 +126,15 @@ export class EveningLog {
         lagMs,
         state,
       })),
-    });
+    };
+    if (this.now() - this.#sampledMs < SAMPLE_MS) return;
+    this.#sampledMs = this.now();
+    this.#noteFigures();
+  }
+
+  #noteFigures(): void {
+    if (this.#figures) this.moment(this.#figures);
+    this.#figures = null;
   }
 }
 

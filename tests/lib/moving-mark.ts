@@ -18,6 +18,9 @@ export function marksOf(file: string, [r, g, b]: readonly [number, number, numbe
     '-i',
     file,
     '-an',
+    // One for one: a file that states its rate would else be filled up where it has gaps.
+    '-fps_mode',
+    'passthrough',
     '-vf',
     `scale=${W}:${H}`,
     '-f',

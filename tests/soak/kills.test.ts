@@ -2,6 +2,7 @@
  * Processes are killed at random moments: every recording must be readable to within two seconds of it, the database whole.
  * A few in the ordinary tests, hundreds by `npm run soak`.
  */
+import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
@@ -12,7 +13,9 @@ import { analyse, decodesCleanly } from '../../scripts/lib/analyse.mjs';
 import { seededRandom } from '../../standins/inputs/random';
 import { eventually, FakeDesk, RelayProcess } from '../lib/relay-process';
 import { makeSampleStream, type SampleStream } from '../lib/sample-stream';
-import { goLive, SHOW, stopLive, StudioFixture } from '../lib/studio-fixture';
+import { sampleScene } from '../../core/show/sample-show';
+import { marksOf } from '../lib/moving-mark';
+import { goLive, SHOW, SMALL_PLAN, stopLive, StudioFixture } from '../lib/studio-fixture';
 import { pause } from '../lib/waits';
 
 const KILLS = Number(process.env.DOLOMITE_SOAK ?? 4);
@@ -148,6 +151,38 @@ function renderers(): number[] {
   return facts.filter((f) => f.command.includes('--type=renderer') && mine(f.pid)).map((f) => f.pid);
 }
 
+/** For how long a file lasts, and how much of it nobody's desk is seen in. */
+function deskIn(file: string): { seconds: number; awaySeconds: number } {
+  const args = [
+    '-v',
+    'error',
+    '-select_streams',
+    'v',
+    '-show_entries',
+    'packet=pts_time',
+    '-of',
+    'csv=p=0',
+    file,
+  ];
+  const at = String(spawnSync('ffprobe', args).stdout).trim().split('\n').map(parseFloat);
+  const desk = marksOf(file, [224, 32, 32]).map((mark) => (mark?.share ?? 0) > 0.7);
+  let [awaySeconds, last] = [0, 0];
+  for (const [i, time] of at.entries()) {
+    if (!desk[i] && i < at.length - 1) continue;
+    // With the cover in between; a gap of the desk's own is a video frame that was too late.
+    if (i - last > 1) awaySeconds += time - at[last] - 1 / SMALL_PLAN.fps;
+    last = i;
+  }
+  return { seconds: at.at(-1)! - at[0], awaySeconds };
+}
+
+const evenings = (data: string): string[] => {
+  const database = new Database(path.join(data, 'dolomite.sqlite'), { readonly: true });
+  const ids = database.prepare('SELECT id FROM evening ORDER BY started_ms DESC').pluck().all() as string[];
+  database.close();
+  return ids;
+};
+
 test(
   `${OF.page} kills of the page: the cover comes, the same connections go on, the desk comes back, nothing is lost of the recording`,
   async () => {
@@ -156,7 +191,13 @@ test(
       const session = async () => (await fixture.health()).relay?.session ?? null;
       const sent = async () =>
         Math.min(...((await session())?.destinations ?? []).map((d) => d.framesSent), Infinity);
-      await goLive(await fixture.open('air'));
+      // One colour alone, so that the desk's video frames can be told from the cover's in the recording.
+      await fixture.edit('Red', [
+        sampleScene('sc-red', { showId: SHOW, name: 'Red', background: '#e02020', position: -1 }),
+      ]);
+      const first = await fixture.open('stage');
+      await first.getByRole('button', { name: /^Red: bring on air/ }).click();
+      await goLive(first);
       const from = Date.now();
       await eventually(async () => (await session())?.coverReady === true && (await sent()) > 30, 45_000);
       for (let n = 0; n < OF.page; n++) {
@@ -182,6 +223,24 @@ test(
       expect(kept.every((k) => k.stampsRise)).toBe(true);
       // The beginning, before the first keyframe is there, does not count.
       expect(kept.reduce((sum, k) => sum + k.seconds, 0)).toBeGreaterThan(seconds - 4 - MOST_LOST * OF.page);
+      // The report says what the recording shows: how much was due, and how long no desk was there.
+      const [evening] = evenings(fixture.data);
+      const csv = (await fixture.client.text(`/reports/${evening}/csv`)).trim().split('\r\n');
+      const column = (name: string) => Number(csv.at(-1)!.split(',')[csv[0].split(',').indexOf(name)]);
+      const shown = files.map((file) => deskIn(file));
+      const wanted = {
+        due: shown.reduce((sum, s) => sum + s.seconds, 0) * SMALL_PLAN.fps,
+        away: shown.reduce((sum, s) => sum + s.awaySeconds, 0) * SMALL_PLAN.fps,
+      };
+      const told = { due: column('due'), away: column('desk gone') };
+      console.log(
+        `report ${JSON.stringify(told)}, recording ${JSON.stringify(wanted)}, files ${files.length}`,
+      );
+      // One per cent, and what comes between the last look and the end.
+      const slack = wanted.due * 0.01 + 6 * SMALL_PLAN.fps;
+      expect(Math.abs(told.due - wanted.due)).toBeLessThan(slack);
+      expect(Math.abs(told.away - wanted.away)).toBeLessThan(wanted.due * 0.01 + SMALL_PLAN.fps);
+      expect(told.away).toBeGreaterThan(OF.page * SMALL_PLAN.fps);
     } finally {
       await fixture.stop();
     }
