@@ -1,7 +1,9 @@
 import { execFileSync } from 'node:child_process';
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
 import { expect, test } from 'vitest';
-import { behindOthers } from './behind-others';
+import { behindOthers, canBeNobody } from './behind-others';
 
 /** The class of a process and its rank, as Linux tells them (proc(5): fields 41 and 19 of stat). */
 const TELL = `const { readFileSync } = require('fs');
@@ -22,4 +24,17 @@ test.runIf(process.platform === 'linux')('a program and what it starts come behi
   expect(readFileSync('/proc/self/stat', 'utf8').split(' ')[40]).not.toBe(String(IDLE));
   launcher.remove();
   expect(existsSync(launcher.path)).toBe(false);
+});
+
+test.runIf(canBeNobody())('a program that is started as nobody owns its profile, and nothing else', () => {
+  const profile = mkdtempSync(path.join(os.tmpdir(), 'dolomite-nobody-'));
+  const launcher = behindOthers(process.execPath, true);
+  const script = `const fs = require('fs');
+    const tried = (what) => { try { what(); return 'done'; } catch (error) { return error.code; } };
+    console.log(JSON.stringify([process.getuid(), process.env.HOME, tried(() => fs.writeFileSync(process.env.HOME + '/x', '')),
+      tried(() => fs.readFileSync(${JSON.stringify(launcher.path)}))]));`;
+  const said = execFileSync(launcher.path, ['-e', script, '--', `--user-data-dir=${profile}`], { cwd: '/' });
+  expect(JSON.parse(String(said))).toEqual([65_534, profile, 'done', 'EACCES']);
+  launcher.remove();
+  rmSync(profile, { recursive: true });
 });

@@ -3,7 +3,7 @@ import { existsSync } from 'node:fs';
 import type { Browser, CDPSession } from 'playwright-core';
 import { Fault } from '../../core/fault';
 import type { Log } from '../log';
-import { behindOthers } from './behind-others';
+import { behindOthers, canBeNobody } from './behind-others';
 import { PagePace } from './page-pace';
 import { busiestPage, holdBack, type ProcessLook } from './hold-back';
 
@@ -119,12 +119,16 @@ export class PageBrowser {
         'page.noBrowser',
         'no browser is installed on the server: install Chromium, or name one in DOLOMITE_CHROMIUM',
       );
+    // The browser refuses its own sandbox to root. There it runs as somebody who owns nothing, and still without: its
+    // sandbox has a first process of its own, which a killed page can leave waiting for ever where nobody collects the
+    // dead, as in many containers, and with it the whole browser.
+    const root = process.platform === 'linux' && process.getuid?.() === 0;
     const { chromium } = await import('playwright-core');
-    const launcher = behindOthers(executablePath);
+    const launcher = behindOthers(executablePath, canBeNobody());
     const launched = chromium.launch({
       executablePath: launcher.path,
-      // The browser refuses its own sandbox to root.
-      chromiumSandbox: process.platform !== 'linux' || process.getuid?.() !== 0,
+      chromiumSandbox: !root,
+      env: handedOn(),
       args: [
         '--mute-audio',
         '--disable-gpu',
@@ -146,4 +150,17 @@ export class PageBrowser {
     });
     return browser;
   }
+}
+
+/** What the browser gets of our environment: what it needs to start, and nothing that may be secret. */
+function handedOn(): Record<string, string> {
+  const wanted = (name: string) =>
+    process.platform === 'win32'
+      ? !name.startsWith('DOLOMITE_')
+      : ['PATH', 'HOME', 'LANG', 'TZ'].includes(name);
+  return Object.fromEntries(
+    Object.entries(process.env).flatMap(([name, value]) =>
+      value !== undefined && wanted(name) ? [[name, value]] : [],
+    ),
+  );
 }

@@ -25,6 +25,8 @@ const PINNED: readonly (readonly [border: string, seed: number])[] = [];
 /** What a process may have taken more of than after everything was tried once. */
 const MOST_GROWTH_MB = 50;
 const SAMPLE_SECONDS = 8;
+/** In a run of minutes: until what is kept to look back on has its length. A short run is compared with its first round. */
+const FILLING_MS = SECONDS > 300 ? 150_000 : 0;
 
 const folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-attack-'));
 const data = path.join(folder, 'data');
@@ -157,7 +159,8 @@ test(
       await isWhole(`${name}, seed ${seed}`, before);
     }
     const memory = new Map<string, number>();
-    const end = Date.now() + SECONDS * 1000;
+    const began = Date.now();
+    const end = began + SECONDS * 1000;
     const bursts = new Map<string, number>();
     let round = 0;
     for (const start of SEEDS)
@@ -169,8 +172,8 @@ test(
         }
         for (const name of ['web', 'relay', 'standins']) {
           const now = await residentMb(name);
-          // What everything takes once is no growth.
-          if (round === 0) memory.set(name, now);
+          // What everything takes once is no growth, nor are the minutes that are kept to look back on.
+          if (round === 0 || Date.now() - began < FILLING_MS) memory.set(name, now);
           else
             expect([name, round, now - memory.get(name)! < MOST_GROWTH_MB, now]).toEqual([
               name,

@@ -1,4 +1,5 @@
 /** Web pages rendered by a real browser: pictures with their transparency, and what a page may not do. */
+import { readFileSync } from 'node:fs';
 import { spawnSync } from 'node:child_process';
 import http from 'node:http';
 import type { AddressInfo } from 'node:net';
@@ -6,6 +7,7 @@ import pino from 'pino';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
 import { freePort } from '../../scripts/lib/studio.mjs';
 import type { InputStreamStatus } from '../../protocol/input-stream';
+import { canBeNobody } from '../../server/inputs/behind-others';
 import { PageBrowser } from '../../server/inputs/page-browser';
 import { PAGE_LIMITS, PageRenderer, type PageSettings } from '../../server/inputs/page-renderer';
 import { eventually } from '../lib/relay-process';
@@ -108,6 +110,19 @@ describe('a page', () => {
     expect(at(25, 50)).toEqual([255, 128, 0, 255]);
     expect(at(75, 50)[3]).toBe(0);
     expect(renderer.status).toEqual({ state: 'running', message: '', blocked: [] });
+  });
+
+  test.runIf(canBeNobody())('runs as a user who owns nothing, and is told nothing of ours', async () => {
+    process.env.DOLOMITE_HUSH = 'hush-hush';
+    const look = await browser.look();
+    const pids = look.processes.map(({ id }) => id);
+    expect(pids.length).toBeGreaterThan(1);
+    for (const pid of pids) {
+      const status = readFileSync(`/proc/${pid}/status`, 'utf8');
+      expect([pid, /^Uid:\t(\d+)/m.exec(status)![1]]).toEqual([pid, '65534']);
+      expect(readFileSync(`/proc/${pid}/environ`, 'utf8')).not.toMatch(/hush-hush|DOLOMITE/);
+    }
+    delete process.env.DOLOMITE_HUSH;
   });
 
   test('that moves is looked at no oftener than it is told', async () => {
