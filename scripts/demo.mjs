@@ -4,16 +4,22 @@ import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { claimFolder } from './lib/data-folder.mjs';
 import { checkNode, ensureBuild, ensurePackages, fail, root } from './lib/prepare.mjs';
+import { openBrowser } from './lib/open-browser.mjs';
 import { startStudio } from './lib/studio.mjs';
 
 checkNode();
 let options;
 try {
   options = parseArgs({
-    options: { port: { type: 'string' }, data: { type: 'string' }, fresh: { type: 'boolean' } },
+    options: {
+      port: { type: 'string' },
+      data: { type: 'string' },
+      fresh: { type: 'boolean' },
+      open: { type: 'boolean' },
+    },
   }).values;
 } catch (error) {
-  fail(`${error.message}. Options: --port N, --data DIR, --fresh`);
+  fail(`${error.message}. Options: --port N, --data DIR, --fresh, --open`);
 }
 const port = options.port === undefined ? 0 : Number(options.port);
 if (!Number.isInteger(port) || port < 0 || port > 65535)
@@ -51,6 +57,8 @@ try {
   fail(`Dolomite could not start: ${error.message}`);
 }
 console.log(`ready ${studio.signInUrl}`);
+if (options.open && !(await openBrowser(data, studio.signInUrl)))
+  console.log('No program was found to open a browser with: open the address yourself.');
 console.log(
   'Opening this address signs your browser in, and it stays signed in. "npm run sign-in" prints it again.',
 );

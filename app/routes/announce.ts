@@ -18,6 +18,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   try {
     if (value.intent === 'set') {
       const secret = studio.announcer.set(params.showId, value.url);
+      studio.access.audit(context.visitor, 'secretSet', 'where broadcasts are announced');
       return Response.json({ secret, target: studio.announcer.target(params.showId) });
     }
     if (value.intent === 'remove') {

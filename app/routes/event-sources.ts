@@ -58,21 +58,26 @@ const schema = Joi.alternatives<Order>(
 export async function action({ request, context }: Route.ActionArgs) {
   const { error, value } = schema.validate(await request.json().catch(() => null), { convert: false });
   if (error) return Response.json({ code: 'sources.order', message: error.message }, { status: 400 });
-  const { audience } = studioOf(context);
+  const { audience, access } = studioOf(context);
+  const audit = (about: string) => access.audit(context.visitor, 'secretSet', about);
   try {
     switch (value.what) {
       case 'addHook':
+        audit(`secret of the webhook ${value.name}`);
         return Response.json(audience.hooks.create(value.name, Date.now()));
       case 'renewHook':
+        audit('another secret of a webhook');
         return Response.json({ secret: audience.renewHook(value.id) });
       case 'removeHook':
         audience.removeHook(value.id);
+        access.audit(context.visitor, 'secretRemoved', 'a webhook');
         break;
       case 'removeChat':
         audience.removeChatServer(value.id);
         break;
       case 'putChat': {
         const { what: _, password, ...server } = value;
+        if (password) audit(`password of the chat server ${server.name}`);
         audience.putChatServer({ ...server, id: server.id ?? randomUUID() }, password);
         break;
       }

@@ -19,12 +19,13 @@ export function loader({ request, context }: Route.LoaderArgs) {
 
 /** The address of a page or a fetched feed goes in here; where a feed is to be sent is given out to be copied. */
 export async function action({ request, context }: Route.ActionArgs) {
-  const { inputs } = studioOf(context);
+  const { inputs, access } = studioOf(context);
   const { error, value } = schema.validate(Object.fromEntries(await formOf(request)));
   if (error) return Response.json({ message: error.message }, { status: 400 });
   try {
     if (value.intent === 'set') {
       inputs.setAddress(value.inputId, value.address);
+      access.audit(context.visitor, 'secretSet', 'address of an input');
       return Response.json(inputs.facts(value.inputId));
     }
     const { hostname } = new URL(request.url);

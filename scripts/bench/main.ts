@@ -8,6 +8,7 @@ import { audienceFigures } from './audience';
 import { colourSpeed } from './colour-speed';
 import { costFigures } from './cost';
 import { editSpeed } from './edit-speed';
+import { guardSpeed } from './guard-speed';
 import { bareEncodeFps, firstLoad } from './in-browser';
 import { mixerSpeed } from './mixer-speed';
 import { relayLoad } from './relay-load';
@@ -35,11 +36,12 @@ function rehearse(args: string[]): {
   return report;
 }
 
-/** `--only mixer`, `strip`, `relay`, `vault`, `stage`, `colour`, `cost`, `edit`, `audience` or `studio` measures that part alone. */
+/** `--only mixer`, `guard`, `strip`, `relay`, `vault`, `stage`, `colour`, `cost`, `edit`, `audience` or `studio` measures that part alone. */
 const only = process.argv.includes('--only') ? process.argv[process.argv.indexOf('--only') + 1] : null;
 const wanted = (part: string) => only === null || only === part;
 
 if (wanted('mixer')) mixerSpeed(say);
+if (wanted('guard')) guardSpeed(say);
 if (wanted('strip')) stripSpeed(say);
 if (wanted('relay')) await relayLoad(say);
 if (wanted('vault')) await vaultSpeed(say);

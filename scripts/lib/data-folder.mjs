@@ -27,6 +27,7 @@ const OURS = [
   'relay.token',
   'sign-in.token',
   'running.json',
+  'open.html',
   'standins.json',
   'studio.lock',
   'studio.lock-journal',

@@ -99,6 +99,15 @@ function migrate(database: Database, file: string, folder: string): void {
   }
 }
 
+/** @throws Fault `db.backup` when a copy cannot be relied on */
+function mustBeWhole(file: string): void {
+  const copy = new Sqlite(file, { readonly: true });
+  const found = copy.pragma('quick_check(1)', { simple: true }) as string;
+  copy.close();
+  if (found !== 'ok')
+    throw new Fault('db.backup', `the copy ${file} is not whole (${found}): is the disk sound?`);
+}
+
 /** Copies the whole database, as it is at one moment. @returns where the copy is */
 function backUp(database: Database, file: string, version: number): string {
   const folder = path.join(path.dirname(file), 'backups');
@@ -109,6 +118,7 @@ function backUp(database: Database, file: string, version: number): string {
   const part = `${copy}.part`;
   rmSync(part, { force: true });
   database.prepare('VACUUM INTO ?').run(part);
+  mustBeWhole(part);
   renameSync(part, copy);
   chmodSync(copy, 0o600);
   const copies = readdirSync(folder).filter((name) => / version \d+\.sqlite$/.test(name));

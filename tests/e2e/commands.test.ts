@@ -124,7 +124,7 @@ test('a taken port, a folder that is a file and a strange option get one clear l
     [['--port', String(port), '--data', path.join(folder, 'b')], `Port ${port} is taken`],
     [['--data', path.join(file, 'below')], 'cannot be written: choose another with --data'],
     [['--port', 'nine'], 'is not a port'],
-    [['--colour', 'red'], 'Options: --port N, --data DIR, --fresh'],
+    [['--colour', 'red'], 'Options: --port N, --data DIR, --fresh, --open'],
   ] as const) {
     const { code, text } = await demo(...args).ended;
     expect(code).toBe(1);

@@ -1,10 +1,11 @@
 /** Who gets in: the owner by the printed address, nobody else, whoever and wherever they are. */
 import { spawnSync } from 'node:child_process';
-import { readdirSync, readFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import path from 'node:path';
 import { WebSocket } from 'ws';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { StudioClient } from '../../scripts/lib/studio-client.mjs';
+import { openBrowser } from '../../scripts/lib/open-browser.mjs';
 import { SHOW, StudioFixture } from '../lib/studio-fixture';
 
 let fixture: StudioFixture;
@@ -44,6 +45,24 @@ test('the printed address signs a browser in, leaves the address bar, and is not
   await page.getByRole('navigation', { name: 'Places' }).waitFor();
   expect(page.url()).toContain('127.0.0.1');
   await context.close();
+});
+
+test('a file that only its owner can read opens a browser signed in; the token stands in no argument', async () => {
+  const said = path.join(fixture.data, 'opened');
+  // What opens it in the place of a browser writes down what it was given.
+  const script = `require('fs').writeFileSync(${JSON.stringify(said)}, process.argv.slice(1).join())`;
+  const opener = [process.execPath, '-e', script];
+  expect(await openBrowser(fixture.data, fixture.studio.signInUrl, opener)).toBe(true);
+  const file = path.join(fixture.data, 'open.html');
+  await expect.poll(() => existsSync(said) && readFileSync(said, 'utf8')).toBe(file);
+  expect((statSync(file).mode & 0o777).toString(8)).toBe('600');
+  const context = await fixture.browser.newContext({ viewport: { width: 1280, height: 800 } });
+  const page = await context.newPage();
+  await page.goto(`file://${file}`);
+  await page.getByRole('navigation', { name: 'Places' }).waitFor();
+  expect(page.url()).not.toContain(token());
+  await context.close();
+  expect(await openBrowser(fixture.data, fixture.studio.signInUrl, ['/nowhere/opener'])).toBe(false);
 });
 
 test('This computer lists who is signed in; one that is revoked is sent out at once', async () => {
