@@ -196,6 +196,7 @@ export class Broadcast {
    */
   async finish(): Promise<void> {
     if (!this.#order) return;
+    await this.#lookOnce();
     const { session } = await this.options.relay.finish();
     if (session?.state !== 'finishing') return this.stop();
     this.#ending = this.#order.sessionId;
@@ -211,6 +212,7 @@ export class Broadcast {
   }
 
   async stop(): Promise<void> {
+    if (this.#order && this.#ending === null) await this.#lookOnce();
     const showId = this.#showId;
     const eveningId = this.options.evening.id;
     this.options.evening.end();
@@ -226,6 +228,16 @@ export class Broadcast {
       this.status = null;
       if (showId) await this.#closeBooks(showId, eveningId);
       this.options.changed();
+    }
+  }
+
+  /** What came since the last look belongs in the report; a relay that does not answer costs nothing but that. */
+  async #lookOnce(): Promise<void> {
+    try {
+      const { session } = await this.options.relay.status();
+      this.options.evening.look(session, this.options.health(), this.#encoding.fps);
+    } catch (error) {
+      this.options.log.debug({ error: messageOf(error) }, 'no last look at the relay');
     }
   }
 
