@@ -56,12 +56,7 @@ try {
 } catch (error) {
   fail(`Dolomite could not start: ${error.message}`);
 }
-console.log(`ready ${studio.signInUrl}`);
-if (options.open && !(await openBrowser(data, studio.signInUrl)))
-  console.log('No program was found to open a browser with: open the address yourself.');
-console.log(
-  'Opening this address signs your browser in, and it stays signed in. "npm run sign-in" prints it again.',
-);
+// Before it says that it is ready: whoever waits for that may end it at once.
 let stopping = false;
 for (const signal of ['SIGINT', 'SIGTERM'])
   process.on(signal, async () => {
@@ -70,3 +65,9 @@ for (const signal of ['SIGINT', 'SIGTERM'])
     await studio.stop();
     process.exit(0);
   });
+console.log(`ready ${studio.signInUrl}`);
+if (options.open && !(await openBrowser(data, studio.signInUrl)))
+  console.log('No program was found to open a browser with: open the address yourself.');
+console.log(
+  'Opening this address signs your browser in, and it stays signed in. "npm run sign-in" prints it again.',
+);

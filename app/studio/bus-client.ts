@@ -1,5 +1,6 @@
 import type { AudienceEvent, Moderation } from '~/core/audience/events';
 import type { EntryMark, PlatformStatus, ReadOutState, Rejection } from '~/protocol/audience-bus';
+import { REVOKED } from '~/core/access/roles';
 import type { BroadcastState, BusFromPage, BusFromServer } from '~/protocol/bus';
 import type { ToLiveAudience } from '~/protocol/engine';
 import type { RelayStatus } from '~/protocol/relay-orders';
@@ -105,8 +106,10 @@ export class BusClient {
       this.say({ type: 'claim', deskId: this.deskId, takeOver: false });
     };
     socket.onmessage = ({ data }: MessageEvent<string>) => this.#take(JSON.parse(data) as BusFromServer);
-    socket.onclose = () => {
+    socket.onclose = ({ reason }) => {
       if (this.#closed) return;
+      // Signed out from elsewhere: the page that says so, and what to do, is where everybody lands.
+      if (reason === REVOKED) return location.assign('/');
       this.#change({ connected: false });
       setTimeout(() => this.#connect(), RETRY_MS[Math.min(this.#tries++, RETRY_MS.length - 1)]);
     };

@@ -19,3 +19,6 @@ export const AUDITED = [
   'exported',
 ] as const;
 export type Audited = (typeof AUDITED)[number];
+
+/** Why a page's connection is closed whose browser was signed out. */
+export const REVOKED = 'revoked';

@@ -1,4 +1,5 @@
 import type { WebSocket } from 'ws';
+import { REVOKED } from '../../core/access/roles';
 import { messageOf } from '../../core/fault';
 import { busFromPageSchema, type BusFromPage, type BusFromServer } from '../../protocol/bus';
 import type { DeskHealth } from '../../protocol/relay-orders';
@@ -69,7 +70,7 @@ export class BusServer {
   /** These may not be here any more. */
   sendOut(visitorIds: readonly string[]): void {
     for (const [socket, { visitorId }] of this.#pages)
-      if (visitorIds.includes(visitorId)) socket.close(1008, 'revoked');
+      if (visitorIds.includes(visitorId)) socket.close(1008, REVOKED);
   }
 
   broadcast(message: BusFromServer): void {

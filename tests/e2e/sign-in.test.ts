@@ -83,7 +83,7 @@ test('This computer lists who is signed in; one that is revoked is sent out at o
     .click();
   await expect.poll(() => rows.count()).toBe(before - 1);
   await owner.getByRole('region', { name: 'What was done' }).getByText('Revoked').waitFor();
-  await other.goto(fixture.studio.url);
+  // The page that was open there says so by itself.
   await other.getByRole('heading', { name: 'Sign in to your studio' }).waitFor();
   await context.close();
   await owner.close();
