@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
-import { runningAt } from './lib/data-folder.mjs';
+import { isHeld, runningAt } from './lib/data-folder.mjs';
 import { fail, root } from './lib/prepare.mjs';
 
 let options;
@@ -13,7 +13,7 @@ try {
 }
 const data = path.resolve(options.data ?? path.join(root, 'data'));
 const running = runningAt(data);
-if (!running)
+if (!running || !(await isHeld(data)))
   fail(
     `No studio runs on the data folder ${data}: start it with "npm run demo", or name its folder with --data.`,
   );

@@ -55,6 +55,21 @@ describe('what an evening adds up to', () => {
     expect(totalsOf(state)).toMatchObject({ due: 105 * 30, away: (2 + 3) * 30 });
   });
 
+  test('a hair less time away than was reckoned before is no relay that was started anew', () => {
+    let state = EMPTY_ACCOUNT;
+    for (const [seconds, awaySeconds] of [
+      [100, 8.0001],
+      [101, 8],
+    ] as const)
+      state = enterLook(state, {
+        atMs: seconds * 1000,
+        desk: null,
+        relay: { seconds, awaySeconds },
+        fps: 30,
+      });
+    expect(totalsOf(state)).toMatchObject({ due: 3030, away: 240 });
+  });
+
   test('what was sent at another rate counts by its own', () => {
     let state = enterLook(EMPTY_ACCOUNT, {
       ...{ atMs: 0, desk: null, fps: 30 },

@@ -106,11 +106,12 @@ export function enterLook(
   if (relay) {
     const before = state.relay ?? { seconds: 0, awaySeconds: 0 };
     // One that was started anew counts from nothing; while there was none, nobody saw anything.
-    const anew = relay.seconds < before.seconds || relay.awaySeconds < before.awaySeconds;
+    const anew = relay.seconds < before.seconds;
     const gone = anew ? Math.max(0, (atMs - state.atMs) / 1000 - relay.seconds) : 0;
     const from = anew ? { seconds: 0, awaySeconds: 0 } : before;
     next.due += fps * (relay.seconds - from.seconds + gone);
-    next.away += fps * (relay.awaySeconds - from.awaySeconds + gone);
+    // While nobody is there it is reckoned, and a hair less when it is known.
+    next.away += fps * (Math.max(0, relay.awaySeconds - from.awaySeconds) + gone);
     next.relay = relay;
   }
   return next;

@@ -151,3 +151,13 @@ export function runningAt(folder) {
     return null;
   }
 }
+
+/** Whether a studio holds the folder now: what it said about itself outlives one that was killed. */
+export async function isHeld(folder) {
+  try {
+    (await holdFolder(folder))();
+    return false;
+  } catch {
+    return true;
+  }
+}

@@ -146,7 +146,7 @@ export async function startStudio({
           }),
       ),
     );
-    rmSync(path.join(data, 'running.json'), { force: true });
+    for (const name of ['running.json', 'open.html']) rmSync(path.join(data, name), { force: true });
     letGo();
   };
   try {

@@ -112,13 +112,6 @@ export class Access {
     return row;
   }
 
-  /** Whether somebody who was let in may still be here. */
-  isIn(id: string): boolean {
-    const nowMs = this.parts.now();
-    for (const row of this.#known.values()) if (row.id === id) return this.#isGood(row, nowMs);
-    return false;
-  }
-
   /** @returns the link's token, which is shown once */
   makeLink(by: Visitor, { role, name, expiresMs, usesLeft }: NewLink): { entry: AccessEntry; token: string } {
     const token = newToken();

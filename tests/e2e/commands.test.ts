@@ -105,6 +105,9 @@ test('a studio that was killed lets its folder go, and leaves no process behind'
   const run = demo('--data', data);
   const url = (await run.until(/ready http:\S+/)).replace(/ready (.*)sign-in#.*/, '$1');
   run.child.kill('SIGKILL');
+  await run.ended;
+  const asked = spawnSync(process.execPath, ['scripts/sign-in.mjs', '--data', data], { cwd: root });
+  expect([asked.status, String(asked.stderr)]).toEqual([1, expect.stringContaining('No studio runs')]);
   const again = demo('--data', data);
   const started = (await again.until(/ready http:\S+/)).replace(/ready (.*)sign-in#.*/, '$1');
   expect(started).not.toBe(url);
