@@ -22,13 +22,12 @@ import type { PlatformAccounts } from '../accounts/platform-accounts';
 import type { EveningLog } from '../vault/evening-log';
 import type { RecordingRepository } from '../vault/recording-repository';
 import { announcementText, type Announcer } from './announcer';
+import { destinationOrders } from './destination-orders';
 import type { RelayClient } from './relay-client';
 
 const POLL_MS = 1000;
 /** Between tries to enter the files of a broadcast that is over. */
 const BOOKS_AGAIN_MS = 5000;
-/** Stand-ins take keys that begin so, and show nobody what comes with them. */
-const REHEARSAL_KEY = 'rehearsal_';
 
 interface Stored {
   order: Omit<BeginOrder, 'destinations'>;
@@ -376,28 +375,14 @@ export class Broadcast {
 
   #destinations(document: ShowDocument): DestinationOrder[] {
     if (sendsNothing(this.#purpose)) return [];
-    const rehearsal = this.#purpose === 'rehearse' ? this.options.rehearsalUrl : null;
-    const careful = planInUse(document)?.effort === 'careful';
-    return enabledDestinations(document).map((d) => {
-      const encode = this.#encodes.find((e) => e.destinationIds.includes(d.id));
-      const made = encode?.reencoded.find((r) => r.destinationId === d.id);
-      return {
-        id: d.id,
-        name: d.name,
-        frame: d.frame,
-        url: rehearsal ?? d.url,
-        key:
-          rehearsal === null
-            ? (this.options.secrets.get(subjects.streamKey(d.id)) ?? '')
-            : `${REHEARSAL_KEY}${d.id}`,
-        encode: encode?.id ?? d.frame,
-        delaySeconds: d.delaySeconds,
-        padded: d.padded,
-        ...(made && {
-          reencode: { width: made.width, height: made.height, videoKbps: made.videoKbps, careful },
-        }),
-      };
-    });
+    const { secrets, rehearsalUrl } = this.options;
+    const keyOf = (id: string) => secrets.get(subjects.streamKey(id));
+    return destinationOrders(
+      document,
+      this.#encodes,
+      keyOf,
+      this.#purpose === 'rehearse' ? rehearsalUrl : null,
+    );
   }
 
   /** Titles and fresh keys on platforms that are signed in to. @returns what did not work: nobody waits for it */
