@@ -1,6 +1,7 @@
 /** What pages and the web server say to each other over the bus, a WebSocket with JSON messages. */
 import Joi from 'joi';
 import { ENCODE_IDS, type Encode } from '../core/delivery/encodes';
+import type { ToldChange } from '../core/show/settle';
 import type { Encoding } from '../core/delivery/plan-steps';
 import { audienceFromPageSchemas, type AudienceFromPage, type AudienceFromServer } from './audience-bus';
 import type { DeskHealth, RelayStatus } from './relay-orders';
@@ -8,6 +9,12 @@ import type { VaultJob } from './vault';
 
 export type BusFromServer =
   | { type: 'lease'; held: boolean; byOther: boolean }
+  /** To a page that has just come: which state of the show everybody else has. */
+  | { type: 'revision'; revision: number }
+  /** What somebody's edit came to, in the order of all edits; one's own are told as well. */
+  | { type: 'edit'; change: ToldChange }
+  /** The show was deleted. */
+  | { type: 'showGone' }
   | AudienceFromServer
   | { type: 'relay'; status: RelayStatus | null; broadcast: BroadcastState }
   /** Copies that are being made in the Vault. */
@@ -26,7 +33,8 @@ export type Purpose = (typeof PURPOSES)[number];
 
 /** The broadcast as the web server knows it. */
 export type BroadcastState =
-  | { state: 'off' }
+  /** `elsewhere`: the name of another show that is on air; null when none is. */
+  | { state: 'off'; elsewhere: string | null }
   | {
       state: 'on';
       sessionId: string;

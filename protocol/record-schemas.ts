@@ -1,5 +1,6 @@
 /** Joi schemas of all records: the one place where a record from outside becomes a record of ours. */
 import Joi from 'joi';
+import { Fault } from '../core/fault';
 import type { Edit } from '../core/show/document';
 import { FRAME_NAMES, type AnyRecord, type RecordKind } from '../core/show/records';
 import { alertRuleFields, audienceFields, goalFields } from './audience-schemas';
@@ -70,10 +71,19 @@ const anyRecord = Joi.object({
     return checked as AnyRecord;
   });
 
-export const editSchema = Joi.object<Edit & { baseRevision: number }>({
+export const editSchema = Joi.object<Edit & { seen: AnyRecord[] }>({
   id: Joi.string().min(1).max(200).required(),
   name: Joi.string().max(200).required(),
   put: Joi.array().items(anyRecord).max(2000).required(),
   removed: Joi.array().items(Joi.string().max(64)).max(2000).required(),
-  baseRevision: Joi.number().integer().min(0).required(),
+  // The records it changes as they were when it was made: what it did not touch stays as it is by now.
+  seen: Joi.array().items(anyRecord).max(2000).required(),
 });
+
+/** @throws Fault `edit.invalid` when one of the records is not as such records are */
+export function checkRecords(records: readonly AnyRecord[]): void {
+  for (const record of records) {
+    const { error } = anyRecord.validate(record, { convert: false });
+    if (error) throw new Fault('edit.invalid', error.message);
+  }
+}

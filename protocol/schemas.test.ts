@@ -14,7 +14,7 @@ const layer: AnyRecord = {
   content: { type: 'text', text: 'Hut Nine', style: DEFAULT_TEXT_STYLE },
   placements: { wide: fullPlacement({ width: 1920, height: 1080 }) },
 };
-const edit = (put: unknown[]) => ({ id: 'e', name: 'n', put, removed: [], baseRevision: 0 });
+const edit = (put: unknown[]) => ({ id: 'e', name: 'n', put, removed: [], seen: [] });
 
 describe('edits from outside', () => {
   test('a good record passes unchanged', () => {

@@ -36,6 +36,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   const form = await formOf(request);
   try {
     const intent = form.get('intent');
+    studio.broadcast.mustBeOf(params.showId);
     switch (intent) {
       case 'start':
       case 'record':
@@ -47,16 +48,19 @@ export async function action({ request, params, context }: Route.ActionArgs) {
           intent === 'start' ? 'live' : intent,
         );
         studio.access.audit(context.visitor, 'wentLive', intent === 'start' ? '' : intent);
-        return Response.json({ broadcast: studio.broadcast.state, problems: studio.broadcast.problems });
+        return Response.json({
+          broadcast: studio.broadcast.stateFor(params.showId),
+          problems: studio.broadcast.problems,
+        });
       case 'stop':
       case 'finish':
         if (intent === 'finish') await studio.broadcast.finish();
         else await studio.broadcast.stop();
         studio.access.audit(context.visitor, 'stopped');
-        return Response.json({ broadcast: studio.broadcast.state });
+        return Response.json({ broadcast: studio.broadcast.stateFor(params.showId) });
       case 'retry':
         await studio.broadcast.destinationChanged(params.showId, String(form.get('destinationId')));
-        return Response.json({ broadcast: studio.broadcast.state });
+        return Response.json({ broadcast: studio.broadcast.stateFor(params.showId) });
       case 'keep': {
         const { seconds, until, frames, title } = checked(schemas.keep, form);
         const wanted = frames === 'both' ? [...FRAME_NAMES] : [frames as FrameName];
@@ -77,7 +81,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
         return Response.json({ paused: true });
       case 'plan':
         studio.broadcast.changePlan(params.showId);
-        return Response.json({ broadcast: studio.broadcast.state });
+        return Response.json({ broadcast: studio.broadcast.stateFor(params.showId) });
       default:
         return Response.json({ message: 'unknown intent' }, { status: 400 });
     }

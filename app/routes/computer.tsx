@@ -14,18 +14,19 @@ export const meta = () => [{ title: 'This computer – Dolomite' }];
 
 /** Who may do what on this computer, who did, and what is kept of viewers. */
 export function loader({ context }: Route.LoaderArgs) {
-  const { access, audience } = studioOf(context);
+  const { access, viewerData } = studioOf(context);
   return {
     entries: access.list(),
     audit: access.audited(),
     me: context.visitor.id,
-    viewerData: audience.viewerData.facts(),
+    viewerData: viewerData.facts(),
   };
 }
 
 /** intent=revoke | keepFor | find | forget */
 export async function action({ request, context }: Route.ActionArgs) {
-  const { access, audience } = studioOf(context);
+  const studio = studioOf(context);
+  const { access, viewerData } = studio;
   const { error, value } = computerOrderSchema.validate(Object.fromEntries(await formOf(request)));
   if (error) return Response.json({ message: error.message }, { status: 400 });
   try {
@@ -34,12 +35,12 @@ export async function action({ request, context }: Route.ActionArgs) {
         access.revoke(context.visitor, value.id);
         return Response.json({ message: 'Revoked.' });
       case 'keepFor':
-        audience.viewerData.keepFor(value.days, Date.now());
+        viewerData.keepFor(value.days, Date.now());
         return Response.json({});
       case 'find':
-        return Response.json({ found: audience.viewerData.find(value.letters) });
+        return Response.json({ found: viewerData.find(value.letters) });
       case 'forget': {
-        const count = audience.forget(value.platform, value.viewer);
+        const count = studio.forget(value.platform, value.viewer);
         access.audit(context.visitor, 'deleted', `everything of a viewer on ${value.platform}`);
         return Response.json({ message: `Deleted: ${count}` });
       }

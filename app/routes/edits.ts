@@ -1,21 +1,19 @@
 import { editSchema } from '~/protocol/record-schemas';
-import { faultResponse, studioOf } from '../server/context.server';
+import { faultResponse, openShowOf } from '../server/context.server';
 import type { Route } from './+types/edits';
 
-/** The show as it stands, for a page that has to start over after a conflict. */
+/** The show as it stands, for a page that missed what was told. */
 export function loader({ params, context }: Route.LoaderArgs) {
-  try {
-    return Response.json(studioOf(context).shows.load(params.showId));
-  } catch (fault) {
-    return faultResponse(fault);
-  }
+  const { revision, document } = openShowOf(context, params.showId);
+  return Response.json({ revision, records: [...document.values()] });
 }
 
 /**
- * Saves one edit. 409 when something else changed the show meanwhile. Keys of what is removed stay until nobody can undo it.
+ * Saves one edit, in its place after all that came before; every page is told over the bus what it came to. Keys of what is
+ * removed stay until nobody can undo it.
  */
 export async function action({ request, params, context }: Route.ActionArgs) {
-  const studio = studioOf(context);
+  const show = openShowOf(context, params.showId);
   let body: unknown;
   try {
     body = await request.json();
@@ -24,13 +22,9 @@ export async function action({ request, params, context }: Route.ActionArgs) {
   }
   const { error, value } = editSchema.validate(body, { convert: false });
   if (error) return Response.json({ code: 'edit.invalid', message: error.message }, { status: 400 });
-  const { baseRevision, ...edit } = value;
+  const { seen, ...edit } = value;
   try {
-    const revision = studio.shows.apply(params.showId, edit, baseRevision);
-    studio.edited();
-    const touched = [...edit.put.filter((r) => r.kind === 'destination').map((r) => r.id), ...edit.removed];
-    for (const id of touched) await studio.broadcast.destinationChanged(params.showId, id);
-    return Response.json({ revision });
+    return Response.json(show.edit(edit, seen));
   } catch (fault) {
     return faultResponse(fault);
   }

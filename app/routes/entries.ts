@@ -1,14 +1,14 @@
 import Joi from 'joi';
 import { ENTRY_MARKS, entryFilterSchema, type EntryMark } from '~/protocol/audience-bus';
-import { studioOf } from '../server/context.server';
+import { openShowOf } from '../server/context.server';
 import type { Route } from './+types/entries';
 
 /** One page of chat and events, filtered. */
-export function loader({ request, context }: Route.LoaderArgs) {
+export function loader({ request, params, context }: Route.LoaderArgs) {
   const query = Object.fromEntries(new URL(request.url).searchParams);
   const { error, value } = entryFilterSchema.validate(query);
   if (error) return Response.json({ code: 'entries.filter', message: error.message }, { status: 400 });
-  const { entries, hub } = studioOf(context).audience;
+  const { entries, hub } = openShowOf(context, params.showId).audience;
   hub.flush();
   return Response.json({ entries: entries.page(value) });
 }
@@ -40,10 +40,10 @@ const schema = Joi.alternatives<Order>(
 );
 
 /** Marks an entry, moderates its writer, keeps a note on a viewer, begins a new evening. */
-export async function action({ request, context }: Route.ActionArgs) {
+export async function action({ request, params, context }: Route.ActionArgs) {
   const { error, value } = schema.validate(await request.json().catch(() => null), { convert: false });
   if (error) return Response.json({ code: 'entries.order', message: error.message }, { status: 400 });
-  const { audience } = studioOf(context);
+  const { audience } = openShowOf(context, params.showId);
   switch (value.what) {
     case 'mark':
       audience.hub.mark(value.seq, value.mark);

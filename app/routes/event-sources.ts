@@ -1,12 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import Joi from 'joi';
-import { faultResponse, studioOf } from '../server/context.server';
+import { faultResponse, openShowOf, studioOf } from '../server/context.server';
 import type { Route } from './+types/event-sources';
 
 /** Hooks and chat servers, without their secrets. */
-export function loader({ context }: Route.LoaderArgs) {
-  const { hooks, chatServers } = studioOf(context).audience;
-  return Response.json({ hooks: hooks.list(), chatServers: chatServers.list() });
+export function loader({ params, context }: Route.LoaderArgs) {
+  const { chatServers } = openShowOf(context, params.showId).audience;
+  const hooks = studioOf(context).hooks.list(params.showId);
+  return Response.json({ hooks, chatServers: chatServers.list() });
 }
 
 type Order =
@@ -55,21 +56,23 @@ const schema = Joi.alternatives<Order>(
   }),
 );
 
-export async function action({ request, context }: Route.ActionArgs) {
+export async function action({ request, params, context }: Route.ActionArgs) {
   const { error, value } = schema.validate(await request.json().catch(() => null), { convert: false });
   if (error) return Response.json({ code: 'sources.order', message: error.message }, { status: 400 });
-  const { audience, access } = studioOf(context);
+  const studio = studioOf(context);
+  const { access } = studio;
+  const { audience } = openShowOf(context, params.showId);
   const audit = (about: string) => access.audit(context.visitor, 'secretSet', about);
   try {
     switch (value.what) {
       case 'addHook':
         audit(`secret of the webhook ${value.name}`);
-        return Response.json(audience.hooks.create(value.name, Date.now()));
+        return Response.json(studio.hooks.create(params.showId, value.name, Date.now()));
       case 'renewHook':
         audit('another secret of a webhook');
-        return Response.json({ secret: audience.renewHook(value.id) });
+        return Response.json({ secret: studio.renewHook(value.id) });
       case 'removeHook':
-        audience.removeHook(value.id);
+        studio.removeHook(value.id);
         access.audit(context.visitor, 'secretRemoved', 'a webhook');
         break;
       case 'removeChat':

@@ -2,11 +2,11 @@ import { studioOf } from '../server/context.server';
 import type { Route } from './+types/health';
 
 /** How the desk and the relay are doing, for monitoring: JSON, no secrets. */
-export function loader({ context }: Route.LoaderArgs) {
+export function loader({ params, context }: Route.LoaderArgs) {
   const studio = studioOf(context);
   return Response.json({
-    desk: studio.bus.health,
-    relay: studio.broadcast.status,
-    broadcast: studio.broadcast.state.state,
+    desk: studio.open.find(params.showId)?.bus.health ?? null,
+    relay: studio.broadcast.showId === params.showId ? studio.broadcast.status : null,
+    broadcast: studio.broadcast.stateFor(params.showId).state,
   });
 }

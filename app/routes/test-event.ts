@@ -3,7 +3,7 @@ import Joi from 'joi';
 import { exampleEvent } from '~/core/audience/alert-rules';
 import { recordsOf } from '~/core/show/document';
 import type { AlertRuleRecord } from '~/core/show/audience-records';
-import { faultResponse, studioOf } from '../server/context.server';
+import { faultResponse, openShowOf } from '../server/context.server';
 import type { Route } from './+types/test-event';
 
 const NAMES = ['pinecairn', 'gravelpath', 'oxbow_lane', 'wetslate', 'tinlantern'] as const;
@@ -16,11 +16,10 @@ const schema = Joi.object<{ ruleId: string | null; count: number }>({
 
 /** Fires a rule as a real event would, marked as a test. */
 export async function action({ request, params, context }: Route.ActionArgs) {
-  const studio = studioOf(context);
   const { error, value } = schema.validate(await request.json().catch(() => null));
   if (error) return Response.json({ code: 'test.invalid', message: error.message }, { status: 400 });
   try {
-    const document = studio.shows.document(params.showId);
+    const { document, audience } = openShowOf(context, params.showId);
     const rules = recordsOf(document, 'alertRule');
     const rule = rules.find((r) => r.id === value.ruleId);
     const show = recordsOf(document, 'show')[0];
@@ -32,7 +31,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       ...exampleEvent(of, show.audience.currency),
     });
     if (value.ruleId === null && show) {
-      studio.audience.testStorm(
+      audience.testStorm(
         rules.filter((r) => r.on).map((of, i) => () => made(of, i)),
         STORM.events,
         STORM.seconds,
@@ -41,7 +40,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     }
     if (!rule || !show)
       return Response.json({ code: 'test.rule', message: 'this alert was removed' }, { status: 404 });
-    const events = Array.from({ length: value.count }, (_, i) => studio.audience.test(made(rule, i)));
+    const events = Array.from({ length: value.count }, (_, i) => audience.test(made(rule, i)));
     return Response.json({ events });
   } catch (fault) {
     return faultResponse(fault);

@@ -18,7 +18,11 @@ import type { Route } from './+types/vault';
 
 export async function loader({ params, context }: Route.LoaderArgs) {
   const studio = studioOf(context);
-  await studio.recordings.scan(params.showId, studio.broadcast.status?.session?.recording?.files ?? []);
+  // What is not entered yet was made by the broadcast that runs.
+  await studio.recordings.scan(
+    studio.broadcast.showId ?? params.showId,
+    studio.broadcast.status?.session?.recording?.files ?? [],
+  );
   return {
     recordings: studio.recordings.list(params.showId),
     freeBytes: studio.recordings.place.freeBytes(),

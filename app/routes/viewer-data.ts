@@ -11,9 +11,9 @@ const schema = Joi.object<{ platform: string; viewer: string }>({
 export function loader({ request, context }: Route.LoaderArgs) {
   const { error, value } = schema.validate(Object.fromEntries(new URL(request.url).searchParams));
   if (error) throw Response.json({ message: error.message }, { status: 400 });
-  const { audience, access } = studioOf(context);
+  const { viewerData, access } = studioOf(context);
   access.audit(context.visitor, 'exported', `everything of ${value.viewer} on ${value.platform}`);
-  return new Response([...audience.viewerData.lines(value.platform, value.viewer)].join(''), {
+  return new Response([...viewerData.lines(value.platform, value.viewer)].join(''), {
     headers: {
       'content-type': 'application/jsonl; charset=utf-8',
       'content-disposition': 'attachment; filename="viewer.jsonl"',

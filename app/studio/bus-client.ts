@@ -8,7 +8,8 @@ import type { VaultJob } from '~/protocol/vault';
 
 export interface BusSnapshot {
   connected: boolean;
-  lease: 'asking' | 'held' | 'elsewhere';
+  /** `free`: no page has it. */
+  lease: 'asking' | 'held' | 'elsewhere' | 'free';
   events: readonly AudienceEvent[];
   /** What was done with entries, by number, since the page came. */
   marks: ReadonlyMap<number, readonly EntryMark[]>;
@@ -24,6 +25,8 @@ export interface BusSnapshot {
   /** Copies that are being made in the Vault. */
   jobs: readonly VaultJob[];
 }
+
+export type ShowMessage = Extract<BusFromServer, { type: 'revision' | 'edit' | 'showGone' }>;
 
 const RETRY_MS = [300, 1000, 2000, 4000];
 /** Newest entries that a page keeps. */
@@ -51,8 +54,11 @@ export class BusClient {
   constructor(
     readonly deskId: string,
     broadcast: BroadcastState,
+    readonly showId: string,
     /** For the stage. */
     readonly onAudience: (message: ToLiveAudience) => void,
+    /** For the show's records. */
+    readonly onShow: (message: ShowMessage) => void,
   ) {
     this.#snapshot = {
       connected: false,
@@ -98,7 +104,9 @@ export class BusClient {
   }
 
   #connect(): void {
-    const socket = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/bus`);
+    const socket = new WebSocket(
+      `${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/bus/${this.showId}`,
+    );
     this.#socket = socket;
     socket.onopen = () => {
       this.#tries = 0;
@@ -117,8 +125,13 @@ export class BusClient {
 
   #take(message: BusFromServer): void {
     switch (message.type) {
+      case 'revision':
+      case 'edit':
+      case 'showGone':
+        this.onShow(message);
+        break;
       case 'lease':
-        this.#change({ lease: message.held ? 'held' : message.byOther ? 'elsewhere' : 'asking' });
+        this.#change({ lease: message.held ? 'held' : message.byOther ? 'elsewhere' : 'free' });
         break;
       case 'book': {
         this.#gathered = [];

@@ -1,5 +1,5 @@
 import TextField from '@mui/material/TextField';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 
 /** A text to type: committed by leaving (or Enter, on one line), taken back by Escape; an empty one is not taken unless it may be. */
 export function CommitField({
@@ -24,9 +24,14 @@ export function CommitField({
   problem?: (value: string) => string | null;
 }) {
   const [text, setText] = useState(value);
-  useEffect(() => setText(value), [value]);
+  // What is typed stays typed, whatever another window makes of the value meanwhile.
+  const typing = useRef(false);
+  useEffect(() => {
+    if (!typing.current) setText(value);
+  }, [value]);
   const wrong = text === value ? null : (problem?.(text) ?? null);
   const commit = () => {
+    typing.current = false;
     const next = lines > 1 ? text : text.trim();
     if (next === value) return setText(value);
     if (wrong !== null || (next.trim() === '' && !allowEmpty)) return setText(value);
@@ -42,13 +47,19 @@ export function CommitField({
       maxRows={lines > 1 ? Math.max(lines, 6) : undefined}
       error={wrong !== null}
       helperText={wrong ?? help}
-      onChange={(e) => setText(e.target.value.slice(0, max))}
+      onChange={(e) => {
+        typing.current = true;
+        setText(e.target.value.slice(0, max));
+      }}
       onBlur={commit}
       onKeyDown={(e) => {
         // Escape takes back what was typed; with nothing to take back it is meant for what the field stands in.
         if (e.key !== 'Escape' || text !== value) e.stopPropagation();
         if (e.key === 'Enter' && lines === 1) (e.target as HTMLElement).blur();
-        if (e.key === 'Escape') setText(value);
+        if (e.key === 'Escape') {
+          typing.current = false;
+          setText(value);
+        }
       }}
     />
   );

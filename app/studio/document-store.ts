@@ -1,34 +1,65 @@
-import { applyEdit, changedRecords, documentOf, type Edit, type ShowDocument } from '~/core/show/document';
-import { History } from '~/core/show/history';
+import {
+  applyEdit,
+  changedRecords,
+  changesApplied,
+  documentOf,
+  rebased,
+  type Edit,
+  type ShowDocument,
+} from '~/core/show/document';
+import equal from 'fast-deep-equal';
+import { History, type Step } from '~/core/show/history';
 import type { AnyRecord } from '~/core/show/records';
+import { changedPaths, overlap, settle, type ToldChange } from '~/core/show/settle';
 
 export type SaveState = 'saved' | 'saving' | 'retrying';
 
 /** Waits between tries of a save; the last one repeats. */
 const RETRY_MS = [500, 1500, 4000, 8000];
+/** What another window changes is told when it was changed here so short a time ago. */
+const RECENT_MS = 120_000;
 
 export interface DocumentPorts {
   /** Sends one edit; resolves with what the server made of it, rejects when it could not be reached. */
   save(
     edit: Edit,
-    baseRevision: number,
-  ): Promise<{ revision: number } | { conflict: true } | { refused: string }>;
-  /** Loads the show again after a conflict. */
+    seen: readonly AnyRecord[],
+  ): Promise<{ revision: number; gone: string[] } | { refused: string }>;
+  /** Loads the show as it stands, when something was not heard of. */
   reload(): Promise<{ revision: number; records: AnyRecord[] }>;
   newId(): string;
+  now(): number;
   wait(milliseconds: number): Promise<void>;
 }
 
+/** An edit of this window that the server has not told back yet, and the records as they were when it was made. */
+interface Own {
+  edit: Edit;
+  seen: readonly AnyRecord[];
+  /** The revision it became, once the server has answered. */
+  revision: number | null;
+}
+
 /**
- * The show as the page has it: edits are applied at once, can be undone, and are saved in order behind the user's back.
- * A lost save is sent again; a conflict loads the show anew rather than overwriting what somebody else did.
+ * The show as the page has it: what the server has told, and on top of it the edits that it has not told back yet. Edits are
+ * applied at once, can be undone, and are saved in order behind the user's back; what other windows do is taken in as it
+ * comes, and nothing is ever loaded over what was done here.
  */
 export class DocumentStore {
-  #document: ShowDocument;
+  /** As the server has it, up to `#revision`. */
+  #confirmed: ShowDocument;
   #revision: number;
+  #document: ShowDocument;
   #base: ShowDocument | null = null;
+  #preview: { put: AnyRecord[]; seen: AnyRecord[] } | null = null;
   readonly #history = new History();
-  readonly #queue: Edit[] = [];
+  /** In order: those with a revision are saved, and wait to be told back. */
+  #own: Own[] = [];
+  /** Told before something that comes first. */
+  readonly #early = new Map<number, ToldChange>();
+  #catchingUp = false;
+  /** What was changed here lately, by record. */
+  readonly #recent = new Map<string, { paths: string[]; atMs: number }>();
   readonly #listeners = new Set<() => void>();
   #saving = false;
   saveState: SaveState = 'saved';
@@ -40,7 +71,7 @@ export class DocumentStore {
     revision: number,
     readonly ports: DocumentPorts,
   ) {
-    this.#document = documentOf(records);
+    this.#document = this.#confirmed = documentOf(records);
     this.#revision = revision;
   }
 
@@ -80,9 +111,10 @@ export class DocumentStore {
     const put = changedRecords(this.base(), records);
     if (put.length === 0 && removed.length === 0) return this.cancel();
     this.#document = this.base();
-    this.#base = null;
+    this.#base = this.#preview = null;
     try {
-      this.#history.record(this.#apply({ id: this.ports.newId(), name, put, removed }));
+      const seen = put.flatMap((record) => this.#document.get(record.id) ?? []);
+      this.#history.record(this.#apply({ id: this.ports.newId(), name, put, removed }, seen));
     } finally {
       this.#notify();
     }
@@ -91,7 +123,9 @@ export class DocumentStore {
   /** Shows a change that is still going on, such as a drag: neither saved nor remembered until it is an edit. */
   preview(put: AnyRecord[]): void {
     this.#base ??= this.#document;
-    this.#document = applyEdit(this.#base, { id: 'preview', name: '', put, removed: [] }).document;
+    const base = this.#base;
+    this.#preview = { put, seen: put.flatMap((record) => base.get(record.id) ?? []) };
+    this.#document = applyEdit(base, { id: 'preview', name: '', put, removed: [] }).document;
     this.#notify();
   }
 
@@ -99,20 +133,20 @@ export class DocumentStore {
   cancel(): void {
     if (!this.#base) return;
     this.#document = this.#base;
-    this.#base = null;
+    this.#base = this.#preview = null;
     this.#notify();
   }
 
   undo(): boolean {
     this.cancel();
-    const done = this.#history.undo((edit) => this.#apply({ ...edit, id: this.ports.newId() }));
+    const done = this.#history.undo((step) => this.#again(step));
     this.#notify();
     return done;
   }
 
   redo(): boolean {
     this.cancel();
-    const done = this.#history.redo((edit) => this.#apply({ ...edit, id: this.ports.newId() }));
+    const done = this.#history.redo((step) => this.#again(step));
     this.#notify();
     return done;
   }
@@ -120,7 +154,7 @@ export class DocumentStore {
   /** Undoes or redoes until `done` steps are done. */
   jump(done: number): void {
     this.cancel();
-    this.#history.jump(done, (edit) => this.#apply({ ...edit, id: this.ports.newId() }));
+    this.#history.jump(done, (step) => this.#again(step));
     this.#notify();
   }
 
@@ -129,12 +163,131 @@ export class DocumentStore {
     this.#notify();
   }
 
-  #apply(edit: Edit): Edit {
-    const { document, inverse } = applyEdit(this.#document, edit);
+  /** What the server tells of an edit, one's own or another's. */
+  told(change: ToldChange): void {
+    if (change.revision <= this.#revision) return;
+    this.#early.set(change.revision, change);
+    let next: ToldChange | undefined;
+    while ((next = this.#early.get(this.#revision + 1))) {
+      this.#early.delete(next.revision);
+      this.#enter(next);
+    }
+    this.#show();
+    if (this.#early.size > 0) void this.#catchUp();
+  }
+
+  /** What everybody else has by now: something may have been told while this window was cut off. */
+  heardOf(revision: number): void {
+    if (revision !== this.#revision) void this.#catchUp();
+  }
+
+  #enter({ revision, id, put, removed }: ToldChange): void {
+    const own = this.#own.find(({ edit }) => edit.id === id);
+    if (own) this.#own = this.#own.filter((one) => one !== own);
+    else this.#noteForeign(put, removed);
+    // The same record as the one at hand, where it is equal: nobody has to look at it again.
+    const same = put.map((record) => {
+      const mine = this.#document.get(record.id);
+      return mine && equal(mine, record) ? mine : record;
+    });
+    this.#confirmed = changesApplied(this.#confirmed, same, removed);
+    this.#revision = revision;
+  }
+
+  /** Says when another window changed what was changed here a moment ago. */
+  #noteForeign(put: readonly AnyRecord[], removed: readonly string[]): void {
+    const since = this.ports.now() - RECENT_MS;
+    for (const [id, { atMs }] of this.#recent) if (atMs < since) this.#recent.delete(id);
+    for (const record of put) {
+      const mine = this.#recent.get(record.id);
+      const theirs = mine && changedPaths(this.#confirmed.get(record.id), record);
+      if (theirs && overlap(mine.paths, theirs))
+        this.notice = `“${record.name}” was changed in another window too. The later change counts.`;
+    }
+    for (const id of removed) {
+      const record = this.#confirmed.get(id);
+      if (record && this.#recent.has(id)) this.notice = `“${record.name}” was removed in another window.`;
+    }
+  }
+
+  /** Loads the show as it stands, and puts what was not told back yet on top again. */
+  async #catchUp(): Promise<void> {
+    if (this.#catchingUp) return;
+    this.#catchingUp = true;
+    try {
+      for (let tries = 0; ; tries++) {
+        try {
+          const { revision, records } = await this.ports.reload();
+          if (revision >= this.#revision) this.#startFrom(revision, records);
+          break;
+        } catch {
+          await this.ports.wait(RETRY_MS[Math.min(tries, RETRY_MS.length - 1)]);
+        }
+      }
+    } finally {
+      this.#catchingUp = false;
+    }
+    this.#show();
+    if (this.#early.size === 0) return;
+    await this.ports.wait(RETRY_MS[0]);
+    // Still something is missing.
+    if (this.#early.size > 0) void this.#catchUp();
+  }
+
+  #startFrom(revision: number, records: AnyRecord[]): void {
+    const known = records.map((record) => {
+      const mine = this.#document.get(record.id);
+      return mine && equal(mine, record) ? mine : record;
+    });
+    this.#confirmed = documentOf(known);
+    this.#revision = revision;
+    this.#own = this.#own.filter((own) => own.revision === null || own.revision > revision);
+    for (const early of [...this.#early.keys()].sort((a, b) => a - b)) {
+      const change = this.#early.get(early)!;
+      if (early <= revision) this.#early.delete(early);
+      else if (early === this.#revision + 1) {
+        this.#early.delete(early);
+        this.#enter(change);
+      }
+    }
+  }
+
+  /** Shows what was confirmed with one's own edits on top; the same document when that is what is shown already. */
+  #show(): void {
+    let next = this.#confirmed;
+    for (const { edit, seen } of this.#own)
+      try {
+        next = settle(next, edit, seen).document;
+      } catch {
+        // It does not fit any more: the server says so when it gets there.
+      }
+    if (sameRecords(next, this.base())) return this.#notify();
+    if (this.#base && this.#preview) {
+      this.#base = next;
+      const put = this.#preview.put.filter((r) => next.has(r.id));
+      const seen = new Map(this.#preview.seen.map((record) => [record.id, record]));
+      this.#document = changesApplied(next, rebased(put, seen, next), []);
+    } else this.#document = next;
+    this.#notify();
+  }
+
+  #again(step: Step): Step {
+    const { seen, ...edit } = step;
+    return this.#apply({ ...edit, id: this.ports.newId() }, seen);
+  }
+
+  #apply(edit: Edit, seen: readonly AnyRecord[]): Step {
+    const { document, inverse } = settle(this.#document, edit, seen);
+    const atMs = this.ports.now();
+    for (const before of inverse.put) {
+      const paths = changedPaths(before, document.get(before.id));
+      const known = this.#recent.get(before.id)?.paths ?? [];
+      this.#recent.set(before.id, { paths: [...new Set([...known, ...paths])], atMs });
+    }
     this.#document = document;
-    this.#queue.push(edit);
+    this.#own.push({ edit, seen, revision: null });
     void this.#save();
-    return inverse;
+    return { ...inverse, seen: inverse.put.flatMap((record) => document.get(record.id) ?? []) };
   }
 
   async #save(): Promise<void> {
@@ -142,55 +295,45 @@ export class DocumentStore {
     this.#saving = true;
     this.#setSave('saving');
     let tries = 0;
-    while (this.#queue.length > 0) {
+    let first: Own | undefined;
+    while ((first = this.#own.find(({ revision }) => revision === null))) {
       let answer: Awaited<ReturnType<DocumentPorts['save']>>;
       try {
-        answer = await this.ports.save(this.#queue[0], this.#revision);
+        answer = await this.ports.save(first.edit, first.seen);
       } catch {
         this.#setSave('retrying');
         await this.ports.wait(RETRY_MS[Math.min(tries++, RETRY_MS.length - 1)]);
         continue;
       }
       tries = 0;
-      if ('revision' in answer) {
-        this.#revision = answer.revision;
-        this.#queue.shift();
-      } else if (
-        !(await this.#startOver(
-          'conflict' in answer
-            ? 'The show was changed in another window, so it was loaded again. Your last change here was not saved.'
-            : `A change could not be saved: ${answer.refused}`,
-        ))
-      ) {
-        await this.ports.wait(RETRY_MS[0]);
+      if ('refused' in answer) this.#refused(first, answer.refused);
+      else {
+        first.revision = answer.revision;
+        // Told in the meantime, or contained in what was loaded.
+        if (answer.revision <= this.#revision) this.#own = this.#own.filter((own) => own !== first);
+        if (answer.gone.length > 0)
+          this.notice = `Removed in another window, so your change to it was left out: ${answer.gone.join(', ')}.`;
       }
     }
     this.#saving = false;
     this.#setSave('saved');
   }
 
-  async #startOver(notice: string): Promise<boolean> {
-    try {
-      const { revision, records } = await this.ports.reload();
-      this.#queue.length = 0;
-      this.#history.clear();
-      this.#base = null;
-      this.#revision = revision;
-      this.#document = documentOf(records);
-      this.notice = notice;
-      this.#notify();
-      return true;
-    } catch {
-      return false;
-    }
+  /** One edit is left out; all others stay, and so does what was done before. */
+  #refused(own: Own, why: string): void {
+    this.#own = this.#own.filter((one) => one !== own);
+    this.#history.forget(`undo:${own.edit.id}`);
+    this.notice = `A change could not be saved: ${why}`;
+    this.#show();
   }
 
   /** Resolves when everything is saved that was changed until now. */
   saved(): Promise<void> {
-    if (this.#queue.length === 0) return Promise.resolve();
+    const waiting = () => this.#own.some(({ revision }) => revision === null);
+    if (!waiting()) return Promise.resolve();
     return new Promise((resolve) => {
       const stop = this.subscribe(() => {
-        if (this.#queue.length > 0) return;
+        if (waiting()) return;
         stop();
         resolve();
       });
@@ -206,4 +349,11 @@ export class DocumentStore {
   #notify(): void {
     for (const listener of this.#listeners) listener();
   }
+}
+
+function sameRecords(a: ShowDocument, b: ShowDocument): boolean {
+  if (a === b) return true;
+  if (a.size !== b.size) return false;
+  for (const [id, record] of a) if (b.get(id) !== record) return false;
+  return true;
 }

@@ -20,8 +20,17 @@ function Card({ title, children }: { title: string; children: ReactNode }) {
   );
 }
 
-/** One desk at a time: two would mix and send twice. */
-export function DeskElsewhere({ onTakeOver }: { onTakeOver: () => void }) {
+/** One desk at a time: two would mix and send twice. @param closed the other window is gone by now */
+export function DeskElsewhere({ closed, onTakeOver }: { closed: boolean; onTakeOver: () => void }) {
+  if (closed)
+    return (
+      <Card title="The desk was closed in the other window">
+        <p>Nothing mixes and sends this show now. If it is on air, viewers see the cover.</p>
+        <Button variant="contained" color="primary" sx={{ bgcolor: 'primary.main' }} onClick={onTakeOver}>
+          Go on here
+        </Button>
+      </Card>
+    );
   return (
     <Card title="The desk is open in another window">
       <p>One window at a time mixes and sends this show. What is on air goes on there.</p>
@@ -30,6 +39,17 @@ export function DeskElsewhere({ onTakeOver }: { onTakeOver: () => void }) {
       </p>
       <Button variant="contained" color="primary" sx={{ bgcolor: 'primary.main' }} onClick={onTakeOver}>
         Take over here
+      </Button>
+    </Card>
+  );
+}
+
+export function ShowGone() {
+  return (
+    <Card title="This show was deleted in another window">
+      <p>It can be brought back on Home for thirty days, as it was.</p>
+      <Button component="a" href="/" variant="contained" color="primary" sx={{ bgcolor: 'primary.main' }}>
+        Go to Home
       </Button>
     </Card>
   );

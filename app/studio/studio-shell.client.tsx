@@ -18,7 +18,7 @@ import { BusClient } from './bus-client';
 import { DocumentStore, type DocumentPorts } from './document-store';
 import { HealthHistory } from './health-history';
 import { keepAlerts, keptAlerts } from './kept-alerts';
-import { DeskElsewhere, MissingFeatures } from './instead-of-studio';
+import { DeskElsewhere, MissingFeatures, ShowGone } from './instead-of-studio';
 import { ShortcutKeys } from './shortcut-keys';
 import { SignalPath } from './signal-path';
 import { StudioContext, type StudioParts } from './studio-context';
@@ -39,29 +39,31 @@ function deskId(): string {
   return id;
 }
 
+/** A browser lets a page send so much after it was closed, and refuses more at any time (Fetch, "keepalive"). */
+const KEEPALIVE_BYTES = 60_000;
+
 function portsFor(showId: string): DocumentPorts {
   return {
-    save: async (edit, baseRevision) => {
+    save: async (edit, seen) => {
+      const body = JSON.stringify({ ...edit, seen });
       const response = await fetch(`/show/${showId}/edits`, {
         method: 'POST',
         headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ ...edit, baseRevision }),
-        keepalive: true,
+        body,
+        keepalive: new Blob([body]).size < KEEPALIVE_BYTES,
       });
-      const answer = (await response.json()) as { revision: number; message?: string };
-      if (response.ok) return { revision: answer.revision };
       if (response.status >= 500) throw new Error('the server stumbled');
-      return response.status === 409
-        ? { conflict: true }
-        : { refused: answer.message ?? `status ${response.status}` };
+      const answer = (await response.json()) as { revision: number; gone: string[]; message?: string };
+      return response.ok ? answer : { refused: answer.message ?? `status ${response.status}` };
     },
-    // In place, not by reloading the page: the reason must be seen, and a broadcast must not stop for it.
+    // In place, not by reloading the page: a broadcast must not stop for it.
     reload: async () => {
       const response = await fetch(`/show/${showId}/edits`);
       if (!response.ok) throw new Error(`status ${response.status}`);
       return (await response.json()) as { revision: number; records: AnyRecord[] };
     },
     newId: () => crypto.randomUUID(),
+    now: Date.now,
     wait: (milliseconds) => new Promise((resolve) => setTimeout(resolve, milliseconds)),
   };
 }
@@ -75,26 +77,40 @@ export function StudioShell({ data }: { data: StudioData }) {
 function LeasedStudio({ data }: { data: StudioData }) {
   const deskRef = useRef<Desk | null>(null);
   const [bus, setBus] = useState<BusClient | null>(null);
+  const [gone, setGone] = useState(false);
+  const { showId } = data.records[0];
+  // Also while another window has the desk: it goes on with the show as it is by then.
+  const [store] = useState(() => new DocumentStore(data.records, data.revision, portsFor(showId)));
   useEffect(() => {
-    const client = new BusClient(deskId(), data.broadcast, (message) => deskRef.current?.audience(message));
+    const client = new BusClient(
+      deskId(),
+      data.broadcast,
+      showId,
+      (message) => deskRef.current?.audience(message),
+      (message) => {
+        if (message.type === 'edit') store.told(message.change);
+        else if (message.type === 'revision') store.heardOf(message.revision);
+        else setGone(true);
+      },
+    );
     setBus(client);
     return () => client.close();
     // The first data only: the bus brings what is newer.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
+  if (gone) return <ShowGone />;
   if (!bus) return null;
-  return <WithBus bus={bus} data={data} deskRef={deskRef} />;
+  return <WithBus bus={bus} data={data} store={store} deskRef={deskRef} />;
 }
 
-function WithBus({
-  bus,
-  data,
-  deskRef,
-}: {
+interface RunningParts {
   bus: BusClient;
   data: StudioData;
+  store: DocumentStore;
   deskRef: { current: Desk | null };
-}) {
+}
+
+function WithBus({ bus, data, store, deskRef }: RunningParts) {
   const lease = useSyncExternalStore(bus.subscribe, () => bus.snapshot().lease);
   // Once held it is kept through a lost connection; only another desk ends it.
   const [held, setHeld] = useState(false);
@@ -102,25 +118,17 @@ function WithBus({
     if (lease === 'held') setHeld(true);
     else if (lease === 'elsewhere') setHeld(false);
   }, [lease]);
-  if (lease === 'elsewhere') return <DeskElsewhere onTakeOver={() => bus.takeOver()} />;
+  if (lease === 'elsewhere' || (lease === 'free' && !held))
+    return <DeskElsewhere closed={lease === 'free'} onTakeOver={() => bus.takeOver()} />;
   if (!held) return null;
-  return <RunningStudio bus={bus} data={data} deskRef={deskRef} />;
+  return <RunningStudio bus={bus} data={data} store={store} deskRef={deskRef} />;
 }
 
-function RunningStudio({
-  bus,
-  data,
-  deskRef,
-}: {
-  bus: BusClient;
-  data: StudioData;
-  deskRef: { current: Desk | null };
-}) {
+function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
   const showId = data.records[0].showId;
   const [desk, setDesk] = useState<Desk | null>(null);
   const [message, setMessage] = useState<string | null>(null);
   const [history] = useState(() => new HealthHistory());
-  const [store] = useState(() => new DocumentStore(data.records, data.revision, portsFor(showId)));
 
   useEffect(() => {
     const running = new Desk(FONTS);

@@ -44,7 +44,7 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
   { how: 'read', path: '/computer/viewer', who: OWNER },
   { how: 'read', path: '/__manifest', who: OWNER },
   { how: 'read', path: '/show/:showId', who: OWNER },
-  { how: 'socket', path: '/bus', who: OWNER },
+  { how: 'socket', path: '/bus/:showId', who: OWNER },
 
   ...(['stage', 'sound', 'audience', 'delivery', 'air', 'vault'] as const).map((place): AccessRule => ({
     how: 'read',

@@ -11,7 +11,7 @@ import {
   type Edit,
   type ShowDocument,
 } from './document';
-import { History } from './history';
+import { History, type Step } from './history';
 import type { AnyRecord, LayerRecord } from './records';
 import { sampleInput, sampleLayer, sampleScene } from './sample-show';
 
@@ -140,10 +140,10 @@ test('reorder gives only what moved', () => {
 test('history undoes, redoes and forgets the redo after a new edit', () => {
   const history = new History();
   let document = base();
-  const apply = (next: Edit): Edit => {
+  const apply = (next: Edit): Step => {
     const result = applyEdit(document, next);
     document = result.document as Map<string, AnyRecord>;
-    return result.inverse;
+    return { ...result.inverse, seen: [] };
   };
   history.record(apply(edit([], ['b'])));
   expect(history.undoName).toBe('test');
@@ -192,10 +192,10 @@ test('of two changes inside one field neither is lost, what was taken away stays
 test('history lists its steps and jumps among them', () => {
   const history = new History();
   let document: ShowDocument = base();
-  const apply = (next: Edit): Edit => {
+  const apply = (next: Edit): Step => {
     const result = applyEdit(document, next);
     document = result.document;
-    return result.inverse;
+    return { ...result.inverse, seen: [] };
   };
   for (const name of ['one', 'two', 'three'])
     history.record(apply({ ...edit([{ ...scene('b'), name }]), name: `Rename ${name}` }));
@@ -211,6 +211,6 @@ test('history lists its steps and jumps among them', () => {
 
 test('a history keeps as many steps as it was told to', () => {
   const history = new History(3);
-  for (let i = 0; i < 5; i++) history.record({ ...edit([]), name: String(i) });
+  for (let i = 0; i < 5; i++) history.record({ ...edit([]), name: String(i), seen: [] });
   expect(history.steps().names).toEqual(['2', '3', '4']);
 });

@@ -20,6 +20,8 @@ import {
   type SimulatedPicture,
   type TextStyle,
 } from '../../core/show/records';
+import { documentOf, findRecord } from '../../core/show/document';
+import { settle } from '../../core/show/settle';
 import type { SecretRepository } from '../../server/db/secret-repository';
 import { subjects } from '../../server/db/secret-subjects';
 import type { ShowRepository } from '../../server/db/show-repository';
@@ -27,7 +29,7 @@ import { audience } from './night-audience';
 import { talkPoses } from './night-poses';
 import { sound } from './night-sound';
 
-const SHOW = 'night-signal-box';
+export const DEMONSTRATION = 'night-signal-box';
 const WIDE = { width: 1920, height: 1080 };
 const TALL = { width: 1080, height: 1920 };
 
@@ -63,8 +65,8 @@ function records(): AnyRecord[] {
   const all: AnyRecord[] = [
     {
       kind: 'show',
-      id: SHOW,
-      showId: SHOW,
+      id: DEMONSTRATION,
+      showId: DEMONSTRATION,
       name: 'Night Signal Box',
       position: 0,
       sound: START_SOUND,
@@ -79,7 +81,7 @@ function records(): AnyRecord[] {
     all.push({
       kind: 'input',
       id,
-      showId: SHOW,
+      showId: DEMONSTRATION,
       name,
       position,
       source: { type: 'simulated', picture },
@@ -89,7 +91,7 @@ function records(): AnyRecord[] {
     all.push({
       kind: 'input',
       id,
-      showId: SHOW,
+      showId: DEMONSTRATION,
       name,
       position,
       source: { type: 'background', ...look },
@@ -118,7 +120,7 @@ function records(): AnyRecord[] {
     all.push({
       kind: 'scene',
       id,
-      showId: SHOW,
+      showId: DEMONSTRATION,
       name,
       position: scenes++,
       ...PLAIN_SCENE,
@@ -150,7 +152,7 @@ function records(): AnyRecord[] {
     all.push({
       kind: 'layer',
       id,
-      showId: SHOW,
+      showId: DEMONSTRATION,
       name,
       position,
       sceneId,
@@ -381,13 +383,13 @@ function records(): AnyRecord[] {
     both(place(1776, 76, 200, 60, { cornerPx: 30 }), place(940, 96, 200, 60, { cornerPx: 30 })),
   );
 
-  all.push(...talkPoses(all), ...sound(SHOW));
+  all.push(...talkPoses(all), ...sound(DEMONSTRATION));
 
   all.push(
     {
       kind: 'plan',
       id: 'plan-home',
-      showId: SHOW,
+      showId: DEMONSTRATION,
       name: 'Home fibre',
       position: 0,
       frames: {
@@ -397,61 +399,68 @@ function records(): AnyRecord[] {
       ...PLAIN_PLAN,
       audioKbps: 160,
     },
-    ...audience(SHOW),
+    ...audience(DEMONSTRATION),
   );
   return all;
 }
 
-/** Writes the demonstration show when there is no show yet, and keeps the stand-ins' addresses and keys up to date. */
+const SEEDED = `show:${DEMONSTRATION}`;
+
+/** Puts the demonstration show among the others; one that was deleted comes back as it was. */
+export function addDemonstration(shows: ShowRepository, nowMs: number): void {
+  if (shows.list().some((show) => show.id === DEMONSTRATION)) {
+    shows.stamp(DEMONSTRATION, 'removed', null);
+    shows.stamp(DEMONSTRATION, 'archived', null);
+    return;
+  }
+  shows.create(records());
+  shows.setOnAirScene(DEMONSTRATION, 'sc-game', null, nowMs);
+  shows.markSeeded(SEEDED);
+}
+
+/**
+ * Writes the demonstration show, once: whoever removed it has it removed. Keeps the stand-ins' addresses and keys up to date.
+ */
 export function seedNightSignalBox(
   shows: ShowRepository,
   secrets: SecretRepository,
   platforms: readonly SeedPlatform[],
   nowMs: number,
 ): void {
-  if (shows.list().length === 0) {
-    shows.create(records());
-    shows.setOnAirScene(SHOW, 'sc-game', null, nowMs);
-  }
-  const show = shows.list().find((s) => s.id === SHOW);
-  if (!show) return;
-  const { records: present, revision } = shows.load(SHOW);
-  let base = revision;
+  const known = shows.list().some((show) => show.id === DEMONSTRATION);
+  if (!known && !shows.seeded(SEEDED)) addDemonstration(shows, nowMs);
+  else if (!known) return;
+  const loaded = shows.load(DEMONSTRATION);
+  let document = documentOf(loaded.records);
+  let { revision } = loaded;
   for (const [position, platform] of platforms.entries()) {
     const id = `dest-${platform.name}`;
-    const old = present.find((r) => r.id === id);
-    if (old?.kind === 'destination' && old.url === platform.ingestUrl) continue;
+    const old = findRecord(document, 'destination', id);
+    if (old?.url === platform.ingestUrl) continue;
     // Stand-ins may listen on other ports at every start; removed ones stay removed.
     if (!old && shows.seeded(id)) continue;
-    base = shows.apply(
-      SHOW,
-      {
-        id: `seed:${id}:${nowMs}`,
-        name: 'Stand-in address',
-        put: [
-          old?.kind === 'destination'
-            ? { ...old, url: platform.ingestUrl, servers: platform.servers }
-            : {
-                kind: 'destination',
-                id,
-                showId: SHOW,
-                name: platform.title,
-                position,
-                url: platform.ingestUrl,
-                frame: platform.frame,
-                enabled: true,
-                standIn: platform.name,
-                ...PLAIN_DESTINATION,
-                servers: platform.servers,
-                capKbps: platform.capKbps,
-                keyUse: platform.keyUse,
-                details: { ...PLAIN_DETAILS, title: 'A roof for Hut Nine', category: 'Switchback Freight' },
-              },
-        ],
-        removed: [],
-      },
-      base,
-    );
+    const destination: AnyRecord = old
+      ? { ...old, url: platform.ingestUrl, servers: platform.servers }
+      : {
+          kind: 'destination',
+          id,
+          showId: DEMONSTRATION,
+          name: platform.title,
+          position,
+          url: platform.ingestUrl,
+          frame: platform.frame,
+          enabled: true,
+          standIn: platform.name,
+          ...PLAIN_DESTINATION,
+          servers: platform.servers,
+          capKbps: platform.capKbps,
+          keyUse: platform.keyUse,
+          details: { ...PLAIN_DETAILS, title: 'A roof for Hut Nine', category: 'Switchback Freight' },
+        };
+    const edit = { id: `seed:${id}:${nowMs}`, name: 'Stand-in address', put: [destination], removed: [] };
+    const settled = settle(document, edit, old ? [old] : []);
+    shows.write(DEMONSTRATION, edit.id, settled.change, document, ++revision);
+    document = settled.document;
     if (!old) {
       secrets.set(subjects.streamKey(id), platform.key, nowMs);
       shows.markSeeded(id);

@@ -11,7 +11,7 @@ import {
   type Edit,
   type ShowDocument,
 } from '../../core/show/document';
-import { History } from '../../core/show/history';
+import { History, type Step } from '../../core/show/history';
 import { layersOfScene } from '../../core/show/layers';
 import type { AnyRecord, LayerRecord } from '../../core/show/records';
 import { sampleInput, sampleLayer, sampleScene, sampleShow } from '../../core/show/sample-show';
@@ -112,10 +112,10 @@ function undoMemory(say: Say): void {
   let document = largeShow();
   collect();
   const before = process.memoryUsage().heapUsed;
-  const apply = (edit: Edit): Edit => {
+  const apply = (edit: Edit): Step => {
     const result = applyEdit(document, edit);
     document = result.document;
-    return result.inverse;
+    return { ...result.inverse, seen: result.inverse.put.flatMap((r) => document.get(r.id) ?? []) };
   };
   for (let i = 0; i < 1000; i++) {
     // Every tenth step moves ten layers at once.

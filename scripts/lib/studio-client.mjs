@@ -59,14 +59,9 @@ export class StudioClient {
 
   /** Changes the show as another program would. @param {{ name: string, put: object[], removed: string[] }} edit */
   async edit({ name, put, removed = [] }) {
-    // A page may save something in between: then once more.
-    for (let tries = 0; tries < 5; tries++) {
-      const { revision } = await this.json('/edits');
-      const edit = { id: crypto.randomUUID(), name, put, removed, baseRevision: revision };
-      const response = await this.send('/edits', edit);
-      if (response.ok) return;
-      if (response.status !== 409) throw new Error(await response.text());
-    }
-    throw new Error('the show changes all the time');
+    const { records } = await this.json('/edits');
+    const seen = records.filter((record) => put.some(({ id }) => id === record.id));
+    const response = await this.send('/edits', { id: crypto.randomUUID(), name, put, removed, seen });
+    if (!response.ok) throw new Error(await response.text());
   }
 }

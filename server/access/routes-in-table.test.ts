@@ -43,7 +43,7 @@ test('every route of the application has its row, and every row its route', () =
     'read /favicon.svg',
     'read /sign-in',
     'read /sign-in.js',
-    'socket /bus',
+    'socket /bus/:showId',
     'socket /hooks/:hookId',
     'write /hooks/:hookId',
     'write /sign-in',

@@ -21,9 +21,16 @@ const MIGRATIONS = path.resolve('db/migrations');
 const closing: (() => void)[] = [];
 afterEach(() => closing.splice(0).forEach((close) => close()));
 
+function addShow(to: Database): void {
+  to.prepare(
+    "INSERT INTO show (id, show_id, name, position, data) VALUES ('show', 'show', 'Night', 0, '{}')",
+  ).run();
+}
+
 function database(): Database {
   const opened = openDatabase(':memory:', MIGRATIONS);
   closing.push(() => opened.close());
+  addShow(opened);
   return opened;
 }
 
@@ -31,7 +38,7 @@ function hub(db = database(), goals = [sampleGoal()]) {
   const said: AudienceFromServer[] = [];
   const troubles: unknown[] = [];
   const made = new AudienceHub({
-    entries: new EntryRepository(db),
+    entries: new EntryRepository(db, 'show'),
     say: (message) => said.push(message),
     counting: () => ({ goals, settings: START_AUDIENCE }),
     now: () => 2_000_000,
@@ -62,6 +69,7 @@ describe('the hub', () => {
     const folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-locked-'));
     const file = path.join(folder, 'a.sqlite');
     const db = openDatabase(file, MIGRATIONS);
+    addShow(db);
     db.pragma('busy_timeout = 0');
     const other = new Sqlite(file);
     closing.push(() => {
@@ -210,7 +218,7 @@ describe('the hub', () => {
 
 describe('the list', () => {
   test('search, kinds, platforms, pages, marks, notes', () => {
-    const entries = new EntryRepository(database());
+    const entries = new EntryRepository(database(), 'show');
     entries.add([
       sampleMessage('the left spur floods', { viewer: 'Quarry.Kid' }),
       sampleMessage('snow on the pass', { platform: 'cairn' }),
@@ -257,7 +265,7 @@ describe('chat servers', () => {
     const folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-chat-'));
     closing.push(() => rmSync(folder, { recursive: true }));
     const db = database();
-    const servers = new ChatServerRepository(db, new SecretRepository(db, path.join(folder, 'key')));
+    const servers = new ChatServerRepository(db, new SecretRepository(db, path.join(folder, 'key')), 'show');
     const server = {
       id: 's',
       name: 'hut',
@@ -289,11 +297,11 @@ describe('hooks', () => {
     const refused: string[] = [];
     const made = new HookDoor(
       hooks,
-      (incoming) => taken.push(...incoming),
+      (_, incoming) => taken.push(...incoming),
       (_, reason) => refused.push(reason),
       Date.now,
     );
-    const { hook, secret } = hooks.create('Till', Date.now());
+    const { hook, secret } = hooks.create('show', 'Till', Date.now());
     const call = (
       body: string,
       change: Record<string, string> = {},

@@ -6,66 +6,44 @@ import type { SecretRepository } from '../db/secret-repository';
 import type { Log } from '../log';
 import { AudienceHub, NO_COUNTING } from './audience-hub';
 import { ChatServerRepository } from './chat-server-repository';
-import { EmoteCache } from './emote-cache';
 import { EntryRepository } from './entry-repository';
-import { HookDoor } from './hook-door';
-import { HookRepository } from './hook-repository';
 import { IrcClient, type ChatServer } from './irc-client';
 import { PlatformFeed, type PlatformAddress } from './platform-feed';
-import { Speech } from './speech';
-import { ViewerData } from './viewer-data';
-import { SettingRepository } from '../db/setting-repository';
 
 /** Readings of viewers and refusals are told this often at most. */
 const STATUS_MS = 200;
-/** How often it is looked what is too old to be kept. */
-const SWEEP_MS = 3_600_000;
 
 export interface AudienceParts {
+  showId: string;
   database: Database;
   secrets: SecretRepository;
   platforms: readonly PlatformAddress[];
-  emoteFolder: string;
-  speechFolder: string;
   log: Log;
   say: (message: AudienceFromServer) => void;
-  /** The show that is worked on. */
-  document: () => ShowDocument | null;
+  document: () => ShowDocument;
 }
 
-/** Everything about viewers on the server: platforms, chat servers, hooks, and what they bring. */
+/** Everything about the viewers of one show: its platforms, chat servers and hooks, and what they bring. */
 export class Audience {
   readonly entries: EntryRepository;
-  /** For how long what viewers did is kept, and everything of one of them. */
-  readonly viewerData: ViewerData;
-  readonly hooks: HookRepository;
   readonly chatServers: ChatServerRepository;
-  readonly door: HookDoor;
   readonly hub: AudienceHub;
-  readonly emotes: EmoteCache;
-  readonly speech: Speech;
-  readonly #feeds: PlatformFeed[];
+  readonly #feeds = new Map<string, PlatformFeed>();
   readonly #chats = new Map<string, IrcClient>();
   #statusTimer: NodeJS.Timeout | null = null;
-  readonly #sweepTimer: NodeJS.Timeout;
   #counted = '';
   readonly #storms = new Set<NodeJS.Timeout>();
 
   constructor(readonly parts: AudienceParts) {
-    const { database, secrets, log } = parts;
-    this.entries = new EntryRepository(database);
-    this.viewerData = new ViewerData(database, new SettingRepository(database));
-    this.hooks = new HookRepository(database, secrets);
-    this.chatServers = new ChatServerRepository(database, secrets);
-    this.speech = new Speech(parts.speechFolder);
-    this.emotes = new EmoteCache(parts.emoteFolder, parts.platforms);
+    const { database, secrets, log, showId } = parts;
+    this.entries = new EntryRepository(database, showId);
+    this.chatServers = new ChatServerRepository(database, secrets, showId);
     this.hub = new AudienceHub({
       entries: this.entries,
       say: parts.say,
       counting: () => this.#counting(),
       now: Date.now,
-      onViewers: (platform, viewers) =>
-        this.#feeds.find((feed) => feed.address.name === platform)?.setViewers(viewers),
+      onViewers: (platform, viewers) => this.#feeds.get(platform)?.setViewers(viewers),
       onRejection: () => this.#statusSoon(),
       onTrouble: (error) =>
         log.error({ error: String(error) }, 'the database did not take what viewers did; it is tried again'),
@@ -75,24 +53,8 @@ export class Audience {
           'an event can never be kept and was left out',
         ),
     });
-    this.door = new HookDoor(
-      this.hooks,
-      (incoming) => incoming.forEach((one) => this.hub.take(one)),
-      (source, reason) => this.hub.reject(source, reason),
-      Date.now,
-    );
-    this.#feeds = parts.platforms.map(
-      (address) =>
-        new PlatformFeed(
-          address,
-          log,
-          (incoming) => this.hub.take(incoming),
-          (source, reason) => this.hub.reject(source, reason),
-          () => this.#statusSoon(),
-        ),
-    );
     this.#counted = JSON.stringify(this.#countedBy());
-    this.#sweepTimer = setInterval(() => this.sweep(), SWEEP_MS);
+    this.#followPlatforms();
     for (const server of this.chatServers.list()) this.#openChat(server);
   }
 
@@ -134,18 +96,6 @@ export class Audience {
     this.#statusSoon();
   }
 
-  /** Another secret; who came in by the old one is sent out. @returns the new one, shown once */
-  renewHook(id: string): string {
-    const secret = this.hooks.renew(id, Date.now());
-    this.door.shut(id);
-    return secret;
-  }
-
-  removeHook(id: string): void {
-    this.hooks.remove(id);
-    this.door.shut(id);
-  }
-
   removeChatServer(id: string): void {
     this.chatServers.remove(id);
     this.#chats.get(id)?.close();
@@ -166,7 +116,7 @@ export class Audience {
     if (what === 'remove') this.hub.take({ type: 'removed', platform, id, atMs: now });
     else this.hub.take({ type: 'silenced', platform, viewer, atMs: now });
     const chat = [...this.#chats.values()].find((c) => c.server.name === platform);
-    const feed = this.#feeds.find((f) => f.address.name === platform);
+    const feed = this.#feeds.get(platform);
     const asked = chat
       ? what === 'remove'
         ? chat.remove(channel, id)
@@ -187,8 +137,9 @@ export class Audience {
         };
   }
 
-  /** The show was edited: when goals or its money are others, everything is counted again. */
+  /** The show was edited: its platforms may be others; when goals or its money are, everything is counted again. */
   edited(): void {
+    this.#followPlatforms();
     const words = JSON.stringify(this.#countedBy());
     if (words === this.#counted) return;
     this.#counted = words;
@@ -201,37 +152,41 @@ export class Audience {
     return [settings.currency, settings.rates, goals.map(({ id, of, sinceMs }) => [id, of, sinceMs])];
   }
 
-  /** Deletes what is older than it may be kept. */
-  sweep(): void {
-    try {
-      // What they count towards is counted again without them.
-      if (this.viewerData.sweep(Date.now()) > 0) this.hub.recount();
-    } catch (error) {
-      this.parts.log.error({ error: String(error) }, 'old chat could not be deleted; it is tried again');
-    }
-  }
-
-  /** Deletes everything of one viewer. @returns how many entries that were */
-  forget(platform: string, viewer: string): number {
-    this.hub.flush();
-    const count = this.viewerData.remove(platform, viewer);
-    this.hub.recount();
-    return count;
-  }
-
   close(): void {
-    clearInterval(this.#sweepTimer);
     if (this.#statusTimer) clearTimeout(this.#statusTimer);
     for (const storm of this.#storms) clearInterval(storm);
-    for (const feed of this.#feeds) feed.close();
+    for (const feed of this.#feeds.values()) feed.close();
     for (const chat of this.#chats.values()) chat.close();
     this.hub.close();
   }
 
   #counting(): ReturnType<AudienceHub['parts']['counting']> {
     const document = this.parts.document();
-    const show = document && recordsOf(document, 'show')[0];
+    const show = recordsOf(document, 'show')[0];
     return show ? { goals: recordsOf(document, 'goal'), settings: show.audience } : NO_COUNTING;
+  }
+
+  /** Connected are those platforms that the show has an account or a destination on. */
+  #followPlatforms(): void {
+    const named = new Set(recordsOf(this.parts.document(), 'destination').map((d) => d.standIn));
+    for (const [name, feed] of this.#feeds)
+      if (!named.has(name)) {
+        feed.close();
+        this.#feeds.delete(name);
+        this.#statusSoon();
+      }
+    for (const address of this.parts.platforms)
+      if (named.has(address.name) && !this.#feeds.has(address.name))
+        this.#feeds.set(
+          address.name,
+          new PlatformFeed(
+            address,
+            this.parts.log,
+            (incoming) => this.hub.take(incoming),
+            (source, reason) => this.hub.reject(source, reason),
+            () => this.#statusSoon(),
+          ),
+        );
   }
 
   #openChat(server: ChatServer): void {
@@ -257,7 +212,7 @@ export class Audience {
 
   #statusMessage(): AudienceFromServer {
     const platforms: PlatformStatus[] = [
-      ...(this.#feeds?.map((f) => f.status) ?? []),
+      ...[...this.#feeds.values()].map((f) => f.status),
       ...[...this.#chats.values()].map((c) => c.status),
     ];
     return { type: 'platforms', platforms, rejections: this.hub.rejections };

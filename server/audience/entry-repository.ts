@@ -32,22 +32,25 @@ export function searchExpression(typed: string): string | null {
   return words.length === 0 ? null : words.map((word) => `"${word}"*`).join(' ');
 }
 
-/** Messages and events, as they came in. */
+/** Messages and events of one show, as they came in. Viewers' notes are of the person, and the same in every show. */
 export class EntryRepository {
   readonly #insert;
   readonly #moderate;
 
-  constructor(readonly database: Database) {
+  constructor(
+    readonly database: Database,
+    readonly showId: string,
+  ) {
     this.#insert = database.prepare(
-      `INSERT INTO audience_entry (platform, event_id, type, viewer, at_ms, words, data)
-       VALUES (@platform, @id, @type, @viewer, @atMs, @words, @data) ON CONFLICT (platform, event_id) DO NOTHING`,
+      `INSERT INTO audience_entry (show_id, platform, event_id, type, viewer, at_ms, words, data)
+       VALUES (@showId, @platform, @id, @type, @viewer, @atMs, @words, @data) ON CONFLICT (show_id, platform, event_id) DO NOTHING`,
     );
     this.#moderate = {
       removed: database.prepare(
-        "UPDATE audience_entry SET hidden = 1 WHERE platform = @platform AND event_id = @id AND type = 'chat'",
+        "UPDATE audience_entry SET hidden = 1 WHERE show_id = @showId AND platform = @platform AND event_id = @id AND type = 'chat'",
       ),
       silenced: database.prepare(
-        "UPDATE audience_entry SET hidden = 1 WHERE platform = @platform AND viewer = @viewer COLLATE NOCASE AND at_ms <= @atMs AND type = 'chat'",
+        "UPDATE audience_entry SET hidden = 1 WHERE show_id = @showId AND platform = @platform AND viewer = @viewer COLLATE NOCASE AND at_ms <= @atMs AND type = 'chat'",
       ),
     };
   }
@@ -56,9 +59,9 @@ export class EntryRepository {
   countsAfter(seq: number): { chat: number; events: number } {
     return this.database
       .prepare(
-        "SELECT count(*) FILTER (WHERE type = 'chat') AS chat, count(*) FILTER (WHERE type <> 'chat') AS events FROM audience_entry WHERE seq > ?",
+        "SELECT count(*) FILTER (WHERE type = 'chat') AS chat, count(*) FILTER (WHERE type <> 'chat') AS events FROM audience_entry WHERE show_id = ? AND seq > ?",
       )
-      .get(seq) as { chat: number; events: number };
+      .get(this.showId, seq) as { chat: number; events: number };
   }
 
   /** @returns the entries that were new, numbered */
@@ -68,7 +71,7 @@ export class EntryRepository {
       for (const event of events) {
         const { id, platform, type, viewer, atMs } = event;
         const { changes, lastInsertRowid } = this.#insert.run({
-          ...{ id, platform, type, viewer, atMs },
+          ...{ showId: this.showId, id, platform, type, viewer, atMs },
           words: searchWords(event),
           data: JSON.stringify(event),
         });
@@ -79,33 +82,38 @@ export class EntryRepository {
   }
 
   moderate(moderation: Moderation): void {
-    this.#moderate[moderation.type].run(moderation);
+    this.#moderate[moderation.type].run({ ...moderation, showId: this.showId });
   }
 
   mark(seq: number, mark: EntryMark): void {
     const [column, value] = mark.startsWith('not-') ? [mark.slice(4), 0] : [mark, 1];
     // The column comes from a closed list of names, checked at the border.
-    this.database.prepare(`UPDATE audience_entry SET ${column} = ? WHERE seq = ?`).run(value, seq);
+    this.database
+      .prepare(`UPDATE audience_entry SET ${column} = ? WHERE show_id = ? AND seq = ?`)
+      .run(value, this.showId, seq);
   }
 
   find(seq: number): ListedEntry | null {
-    const row = this.database.prepare('SELECT * FROM audience_entry WHERE seq = ?').get(seq) as
-      Row | undefined;
+    const row = this.database
+      .prepare('SELECT * FROM audience_entry WHERE show_id = ? AND seq = ?')
+      .get(this.showId, seq) as Row | undefined;
     return row ? entryOf(row) : null;
   }
 
   /** The newest messages that were not hidden, oldest first. */
   newestChat(count: number): ChatMessage[] {
     const rows = this.database
-      .prepare("SELECT * FROM audience_entry WHERE type = 'chat' AND hidden = 0 ORDER BY seq DESC LIMIT ?")
-      .all(count) as Row[];
+      .prepare(
+        "SELECT * FROM audience_entry WHERE show_id = ? AND type = 'chat' AND hidden = 0 ORDER BY seq DESC LIMIT ?",
+      )
+      .all(this.showId, count) as Row[];
     return rows.reverse().map((row) => entryOf(row).event as ChatMessage);
   }
 
   /** One page of the list, oldest first: the newest, or the nearest ones before or else after a number. */
   page({ search, show, platform, before, after }: EntryFilter): ListedEntry[] {
-    const where: string[] = [];
-    const values: (string | number)[] = [];
+    const where = ['show_id = ?'];
+    const values: (string | number)[] = [this.showId];
     // In the search as well: else its limit would cut off what lies further back.
     const edge = after !== null ? ' > ?' : before !== null ? ' < ?' : null;
     const order = after === null ? 'DESC' : 'ASC';
@@ -131,7 +139,7 @@ export class EntryRepository {
     }
     const rows = this.database
       .prepare(
-        `SELECT * FROM audience_entry ${where.length > 0 ? `WHERE ${where.join(' AND ')}` : ''} ORDER BY seq ${order} LIMIT ${edge ? PAGE_ROWS.further : PAGE_ROWS.first}`,
+        `SELECT * FROM audience_entry WHERE ${where.join(' AND ')} ORDER BY seq ${order} LIMIT ${edge ? PAGE_ROWS.further : PAGE_ROWS.first}`,
       )
       .all(...values) as Row[];
     return (after === null ? rows.reverse() : rows).map(entryOf);
@@ -140,22 +148,25 @@ export class EntryRepository {
   /** Everything that is not chat, one by one, in order: to count again what goals and books have. */
   *events(): IterableIterator<ViewerEvent> {
     for (const row of this.database
-      .prepare("SELECT * FROM audience_entry WHERE type <> 'chat' ORDER BY seq")
-      .iterate() as IterableIterator<Row>)
+      .prepare("SELECT * FROM audience_entry WHERE show_id = ? AND type <> 'chat' ORDER BY seq")
+      .iterate(this.showId) as IterableIterator<Row>)
       yield entryOf(row).event as ViewerEvent;
   }
 
   *chatSince(sinceMs: number): IterableIterator<ChatMessage> {
     for (const row of this.database
-      .prepare("SELECT * FROM audience_entry WHERE type = 'chat' AND at_ms >= ? ORDER BY seq")
-      .iterate(sinceMs) as IterableIterator<Row>)
+      .prepare("SELECT * FROM audience_entry WHERE show_id = ? AND type = 'chat' AND at_ms >= ? ORDER BY seq")
+      .iterate(this.showId, sinceMs) as IterableIterator<Row>)
       yield entryOf(row).event as ChatMessage;
   }
 
   lastSeq(): number {
     return (
-      (this.database.prepare('SELECT max(seq) AS seq FROM audience_entry').get() as { seq: number | null })
-        .seq ?? 0
+      (
+        this.database
+          .prepare('SELECT max(seq) AS seq FROM audience_entry WHERE show_id = ?')
+          .get(this.showId) as { seq: number | null }
+      ).seq ?? 0
     );
   }
 
@@ -182,24 +193,30 @@ export class EntryRepository {
   /** When the evening began; begins it when none has. */
   sinceMs(nowMs: number): number {
     this.database
-      .prepare('INSERT INTO audience_state (id, since_ms) VALUES (1, ?) ON CONFLICT DO NOTHING')
-      .run(nowMs);
-    return (this.database.prepare('SELECT since_ms AS since FROM audience_state').get() as { since: number })
-      .since;
+      .prepare('INSERT INTO audience_state (show_id, since_ms) VALUES (?, ?) ON CONFLICT DO NOTHING')
+      .run(this.showId, nowMs);
+    return (
+      this.database
+        .prepare('SELECT since_ms AS since FROM audience_state WHERE show_id = ?')
+        .get(this.showId) as { since: number }
+    ).since;
   }
 
   beginEvening(nowMs: number): void {
     this.sinceMs(nowMs);
-    this.database.prepare('UPDATE audience_state SET since_ms = ?').run(nowMs);
+    this.database.prepare('UPDATE audience_state SET since_ms = ? WHERE show_id = ?').run(nowMs, this.showId);
   }
 
   readSeq(): number {
-    const row = this.database.prepare('SELECT read_seq AS seq FROM audience_state').get() as
-      { seq: number } | undefined;
+    const row = this.database
+      .prepare('SELECT read_seq AS seq FROM audience_state WHERE show_id = ?')
+      .get(this.showId) as { seq: number } | undefined;
     return row?.seq ?? 0;
   }
 
   setReadSeq(seq: number): void {
-    this.database.prepare('UPDATE audience_state SET read_seq = max(read_seq, ?)').run(seq);
+    this.database
+      .prepare('UPDATE audience_state SET read_seq = max(read_seq, ?) WHERE show_id = ?')
+      .run(seq, this.showId);
   }
 }

@@ -35,8 +35,8 @@ export class HookDoor {
 
   constructor(
     readonly hooks: HookRepository,
-    readonly take: (incoming: Incoming[]) => void,
-    readonly reject: (source: string, reason: string) => void,
+    readonly take: (hook: Hook, incoming: Incoming[]) => void,
+    readonly reject: (hook: Hook, reason: string) => void,
     readonly now: () => number,
   ) {}
 
@@ -50,14 +50,14 @@ export class HookDoor {
     const key = callKey(hookId, header);
     // The same call again was taken already: its sender did not hear the answer.
     if (this.#seen.has(key)) {
-      this.reject(hook.name, 'sent a second time');
+      this.reject(hook, 'sent a second time');
       return { status: 200, body: { taken: 0, problems: ['this call was taken before'] } };
     }
     let raw: unknown[];
     try {
       raw = readHookBody(hook.name, header, body);
     } catch (error) {
-      this.reject(hook.name, messageOf(error));
+      this.reject(hook, messageOf(error));
       return refusal(400, 'event.garbage', messageOf(error));
     }
     const incoming: Incoming[] = [];
@@ -68,10 +68,10 @@ export class HookDoor {
         if (read) incoming.push(read);
       } catch (error) {
         problems.push(messageOf(error));
-        this.reject(hook.name, messageOf(error));
+        this.reject(hook, messageOf(error));
       }
     this.#remember(key, now);
-    this.take(incoming);
+    this.take(hook, incoming);
     if (incoming.length === 0 && problems.length > 0) return refusal(400, 'event.garbage', problems[0]);
     return { status: 202, body: { taken: incoming.length, problems } };
   }
@@ -88,15 +88,21 @@ export class HookDoor {
     if (refused) return refused;
     const key = callKey(hookId, header);
     if (this.#seen.has(key)) {
-      this.reject(hook.name, 'opened a second time with the same signature');
+      this.reject(hook, 'opened a second time with the same signature');
       return refusal(401, 'hook.replayed', 'This opening was used before: sign a new one.');
     }
     if ((this.#connections.get(hookId)?.size ?? 0) >= MAX_CONNECTIONS) {
-      this.reject(hook.name, `more than ${MAX_CONNECTIONS} connections at once`);
+      this.reject(hook, `more than ${MAX_CONNECTIONS} connections at once`);
       return refusal(429, 'hook.flood', 'This hook has too many connections: close one first.');
     }
     this.#remember(key, now);
     return null;
+  }
+
+  /** A call that was not even read. */
+  tooLarge(hookId: string): void {
+    const hook = this.hooks.find(hookId);
+    if (hook) this.reject(hook, 'larger than 256 kB');
   }
 
   /** A connection that was let in. @returns to be called when it has ended */
@@ -122,21 +128,21 @@ export class HookDoor {
     const now = this.now();
     const count = this.#count(hookId, now);
     if (count > MAX_CALLS_PER_SECOND) {
-      this.reject(hook.name, `more than ${MAX_CALLS_PER_SECOND} messages a second`);
+      this.reject(hook, `more than ${MAX_CALLS_PER_SECOND} messages a second`);
       if (count > SHUT_AT_PER_SECOND) connection.close('too many messages: wait a second');
       return;
     }
     try {
       const incoming = readCloudEvent(hook.name, parseJson(hook.name, text), now, true);
-      if (incoming) this.take([incoming]);
+      if (incoming) this.take(hook, [incoming]);
     } catch (error) {
-      this.reject(hook.name, messageOf(error));
+      this.reject(hook, messageOf(error));
     }
   }
 
   #refusal(hook: Hook, header: HeaderOf, body: string, now: number): HookAnswer | null {
     if (this.#count(hook.id, now) > MAX_CALLS_PER_SECOND) {
-      this.reject(hook.name, `more than ${MAX_CALLS_PER_SECOND} calls a second`);
+      this.reject(hook, `more than ${MAX_CALLS_PER_SECOND} calls a second`);
       return refusal(
         429,
         'hook.flood',
@@ -150,7 +156,7 @@ export class HookDoor {
         'webhook-signature': header('webhook-signature') ?? '',
       });
     } catch (error) {
-      this.reject(hook.name, `not signed as it should be: ${messageOf(error)}`);
+      this.reject(hook, `not signed as it should be: ${messageOf(error)}`);
       return refusal(401, 'hook.signature', `The signature is not right: ${messageOf(error)}.`);
     }
     return null;

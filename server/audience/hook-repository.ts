@@ -7,6 +7,8 @@ import { subjects } from '../db/secret-subjects';
 
 export interface Hook {
   id: string;
+  /** The show its events go to. */
+  showId: string;
   name: string;
   createdMs: number;
 }
@@ -15,6 +17,7 @@ export interface Hook {
 const SECRET_PREFIX = 'whsec_';
 const SECRET_BYTES = 32;
 const MAX_HOOKS = 50;
+const COLUMNS = 'id, show_id AS showId, name, created_ms AS createdMs';
 
 /** Addresses that others may send events to. The secret is shown once, when it is made. */
 export class HookRepository {
@@ -23,24 +26,30 @@ export class HookRepository {
     readonly secrets: SecretRepository,
   ) {}
 
-  list(): Hook[] {
+  list(showId: string): Hook[] {
     return this.database
-      .prepare('SELECT id, name, created_ms AS createdMs FROM hook ORDER BY created_ms, id')
-      .all() as Hook[];
+      .prepare(`SELECT ${COLUMNS} FROM hook WHERE show_id = ? ORDER BY created_ms, id`)
+      .all(showId) as Hook[];
   }
 
+  /** Null also for one of a show that was deleted. */
   find(id: string): Hook | null {
-    return this.list().find((hook) => hook.id === id) ?? null;
+    const hook = this.database
+      .prepare(
+        `SELECT ${COLUMNS} FROM hook WHERE id = ? AND show_id IN (SELECT id FROM show WHERE removed_ms IS NULL)`,
+      )
+      .get(id);
+    return (hook as Hook | undefined) ?? null;
   }
 
   /** @throws Fault `hook.tooMany` */
-  create(name: string, nowMs: number): { hook: Hook; secret: string } {
-    if (this.list().length >= MAX_HOOKS)
+  create(showId: string, name: string, nowMs: number): { hook: Hook; secret: string } {
+    if (this.list(showId).length >= MAX_HOOKS)
       throw new Fault('hook.tooMany', `there are ${MAX_HOOKS} hooks already: remove one that is not used`);
-    const hook = { id: randomUUID(), name, createdMs: nowMs };
+    const hook = { id: randomUUID(), showId, name, createdMs: nowMs };
     const secret = this.#newSecret(hook.id, nowMs);
     this.database
-      .prepare('INSERT INTO hook (id, name, created_ms) VALUES (@id, @name, @createdMs)')
+      .prepare('INSERT INTO hook (id, show_id, name, created_ms) VALUES (@id, @showId, @name, @createdMs)')
       .run(hook);
     return { hook, secret };
   }

@@ -13,7 +13,10 @@ let entries: EntryRepository;
 let data: ViewerData;
 beforeEach(() => {
   database = openDatabase(':memory:', path.resolve(import.meta.dirname, '../../db/migrations'));
-  entries = new EntryRepository(database);
+  database
+    .prepare("INSERT INTO show (id, show_id, name, position, data) VALUES ('show', 'show', 'Night', 0, '{}')")
+    .run();
+  entries = new EntryRepository(database, 'show');
   data = new ViewerData(database, new SettingRepository(database));
   entries.add([
     sampleMessage('the old days', { viewer: 'MossBell', atMs: NOW - 366 * DAY_MS }),

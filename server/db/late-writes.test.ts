@@ -100,10 +100,15 @@ describe('writes that nobody waits for', () => {
   test('an evening is written whole, with its own times, also when the database was locked through most of it', () => {
     const evenings = new EveningRepository(database);
     let nowMs = 5000;
-    const log = new EveningLog(evenings, writes, () => nowMs, {
-      lastSeq: () => 0,
-      countsAfter: () => ({ chat: 0, events: 0 }),
-    });
+    const log = new EveningLog(
+      evenings,
+      writes,
+      () => nowMs,
+      () => ({
+        lastSeq: () => 0,
+        countsAfter: () => ({ chat: 0, events: 0 }),
+      }),
+    );
     other.exec('BEGIN IMMEDIATE');
     log.begin('e', 's', nowMs, 'Hut Nine', 'Talk');
     nowMs = 9000;

@@ -12,6 +12,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
 import { recordSchemas } from '../../protocol/record-schemas';
+import { EntryRepository } from '../audience/entry-repository';
 import { openDatabase } from './database';
 import { ShowRepository } from './show-repository';
 
@@ -222,4 +223,32 @@ describe('before and beside a migration', () => {
     writeFileSync(path.join(folder, 'plain'), '');
     expect(() => openDatabase(path.join(folder, 'plain', 'x.sqlite'), two)).toThrow(/cannot be written/);
   });
+});
+
+test('what viewers did before there were several shows belongs to the show there was, and is found again', () => {
+  const until12 = path.join(folder, 'until12');
+  mkdirSync(until12);
+  for (const name of readdirSync(ALL))
+    if (name < '013') copyFileSync(path.join(ALL, name), path.join(until12, name));
+  const file = path.join(folder, 'dolomite.sqlite');
+  const old = openDatabase(file, until12);
+  old.exec(`
+    INSERT INTO show (id, show_id, name, position, data) VALUES ('s', 's', 'Night', 0, '{}');
+    INSERT INTO audience_entry (platform, event_id, type, viewer, at_ms, words, data, pinned)
+      VALUES ('larch', 'e1', 'chat', 'moss', 5, 'left spur', '{"type":"chat","viewer":"moss"}', 1);
+    INSERT INTO audience_state (id, since_ms, read_seq) VALUES (1, 4, 1);
+    INSERT INTO hook (id, name, created_ms) VALUES ('h', 'Till', 1);
+    INSERT INTO chat_server (id, name, host, port, tls, nick, channels) VALUES ('c', 'hut', 'x', 1, 0, 'n', '[]');
+  `);
+  old.close();
+  const database = openDatabase(file, ALL);
+  const entries = new EntryRepository(database, 's');
+  const page = { show: 'all', platform: '', before: null, after: null } as const;
+  expect(entries.page({ ...page, search: 'spur' }).map((e) => [e.event.seq, e.pinned])).toEqual([[1, true]]);
+  expect([entries.sinceMs(9), entries.readSeq()]).toEqual([4, 1]);
+  for (const table of ['hook', 'chat_server'])
+    expect(database.prepare(`SELECT show_id FROM ${table}`).pluck().all()).toEqual(['s']);
+  database.exec("DELETE FROM show WHERE id = 's'");
+  expect(entries.page({ ...page, search: 'spur' })).toEqual([]);
+  database.close();
 });

@@ -2,8 +2,10 @@ import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node
 import os from 'node:os';
 import path from 'node:path';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
-import { PLAIN_SCENE, type SceneRecord } from '../../core/show/records';
-import { seedNightSignalBox } from '../../db/seed/night-signal-box';
+import { documentOf, type Edit } from '../../core/show/document';
+import { PLAIN_SCENE, type SceneRecord, type ShowRecord } from '../../core/show/records';
+import { settle } from '../../core/show/settle';
+import { addDemonstration, seedNightSignalBox } from '../../db/seed/night-signal-box';
 import { recordSchemas } from '../../protocol/record-schemas';
 import { AssetStore } from '../vault/asset-store';
 import { openDatabase, type Database } from './database';
@@ -48,7 +50,14 @@ const scene = (id: string, name: string): SceneRecord => ({
   position: 9,
   ...PLAIN_SCENE,
 });
-const revision = () => shows.load(SHOW).revision;
+/** As an open show does it. */
+function apply(edit: Omit<Edit, 'id'>): void {
+  const { revision, records } = shows.load(SHOW);
+  const before = documentOf(records);
+  const seen = records.filter((record) => edit.put.some(({ id }) => id === record.id));
+  const whole = { id: crypto.randomUUID(), ...edit };
+  shows.write(SHOW, whole.id, settle(before, whole, seen).change, before, revision + 1);
+}
 
 describe('the demonstration show', () => {
   test('passes every schema it would have to pass as an edit', () => {
@@ -66,7 +75,7 @@ describe('the demonstration show', () => {
     expect(shows.load(SHOW).records.find((r) => r.id === 'dest-larch')).toMatchObject({
       url: 'rtmp://127.0.0.1:2/larch',
     });
-    shows.apply(SHOW, { id: 'x', name: 'Remove', put: [], removed: ['dest-larch'] }, revision());
+    apply({ name: 'Remove', put: [], removed: ['dest-larch'] });
     seedNightSignalBox(shows, secrets, [LARCH], 3);
     expect(shows.load(SHOW).records.some((r) => r.id === 'dest-larch')).toBe(false);
   });
@@ -74,11 +83,7 @@ describe('the demonstration show', () => {
 
 describe('edits', () => {
   test('are kept over closing and opening', () => {
-    shows.apply(
-      SHOW,
-      { id: 'e1', name: 'Add', put: [scene('sc-new', 'New')], removed: ['sc-break'] },
-      revision(),
-    );
+    apply({ name: 'Add', put: [scene('sc-new', 'New')], removed: ['sc-break'] });
     database.close();
     database = openDatabase(path.join(folder, 'dolomite.sqlite'), MIGRATIONS);
     shows = new ShowRepository(database);
@@ -95,7 +100,7 @@ describe('edits', () => {
       ['Answers', '3'],
     ]);
     const [first] = poses();
-    shows.apply(SHOW, { id: 'e1', name: 'Key', put: [{ ...first, key: '7' }], removed: [] }, revision());
+    apply({ name: 'Key', put: [{ ...first, key: '7' }], removed: [] });
     shows.setOnAirScene(SHOW, 'sc-talk', 'po-answers', 1000);
     shows.setOnAirScene(SHOW, 'sc-talk', first.id, 2000);
     database.close();
@@ -104,33 +109,55 @@ describe('edits', () => {
     expect(poses()[0]).toEqual({ ...first, key: '7' });
     // Another pose of the same scene is no change of scene.
     expect(shows.onAirScene(SHOW)).toEqual({ id: 'sc-talk', poseId: first.id, sinceMs: 1000 });
-    shows.apply(SHOW, { id: 'e2', name: 'Remove', put: [], removed: ['sc-talk'] }, revision());
+    apply({ name: 'Remove', put: [], removed: ['sc-talk'] });
     expect(poses()).toEqual([]);
   });
 
-  test('sent twice count once; on an old revision they are refused and nothing changes', () => {
-    const base = revision();
-    const edit = { id: 'e1', name: 'Add', put: [scene('sc-new', 'New')], removed: [] };
-    const after = shows.apply(SHOW, edit, base);
-    expect(shows.apply(SHOW, edit, base)).toBe(after);
-    expect(() => shows.apply(SHOW, { ...edit, id: 'e2', put: [scene('sc-new', 'Other')] }, base)).toThrow(
-      /changed elsewhere/,
-    );
-    expect(shows.load(SHOW).records.find((r) => r.id === 'sc-new')?.name).toBe('New');
+  test('are remembered by their id, with the revision they made', () => {
+    const { revision, records } = shows.load(SHOW);
+    const change = { put: [scene('sc-new', 'New')], removed: [] };
+    shows.write(SHOW, 'e1', change, documentOf(records), revision + 1);
+    expect([shows.revisionOf(SHOW, 'e1'), shows.revisionOf(SHOW, 'e2')]).toEqual([revision + 1, null]);
+    expect(shows.load(SHOW).revision).toBe(revision + 1);
   });
 
-  test('of another show, or against the show itself, are refused', () => {
-    expect(() =>
-      shows.apply(
-        SHOW,
-        { id: 'e', name: '', put: [{ ...scene('a', 'A'), showId: 'other' }], removed: [] },
-        revision(),
-      ),
-    ).toThrow(/another show/);
-    expect(() => shows.apply(SHOW, { id: 'e', name: '', put: [], removed: [SHOW] }, revision())).toThrow(
-      /cannot be removed/,
-    );
+  test('that name a record of another show are refused as a whole', () => {
+    shows.create([{ ...(shows.document(SHOW).get(SHOW) as ShowRecord), id: 'other', showId: 'other' }]);
+    const stolen = { ...scene('sc-talk', 'Stolen'), showId: 'other' };
+    const change = { put: [{ ...scene('sc-x', 'X'), showId: 'other' }, stolen], removed: [] };
+    expect(() => shows.write('other', 'e1', change, shows.document('other'), 1)).toThrow(/another show/);
+    expect(shows.document(SHOW).get('sc-talk')?.name).toBe('Talk');
+    expect(shows.document('other').size).toBe(1);
     expect(() => shows.load('nothing')).toThrow(/no show/);
+  });
+});
+
+describe('shows', () => {
+  test('are listed by when they were used last; a deleted one comes back until it is swept', () => {
+    const show = shows.document(SHOW).get(SHOW) as ShowRecord;
+    shows.create([{ ...show, id: 'other', showId: 'other', name: 'Other' }]);
+    shows.stamp('other', 'opened', 5);
+    expect(shows.list().map((one) => one.id)).toEqual(['other', SHOW]);
+    shows.stamp('other', 'removed', 10);
+    expect([shows.has('other'), shows.sweep(10), shows.list().length]).toEqual([false, [], 2]);
+    shows.stamp('other', 'removed', null);
+    expect(shows.has('other')).toBe(true);
+    shows.stamp(SHOW, 'removed', 10);
+    expect(shows.sweep(11)).toEqual([SHOW]);
+    expect(shows.list().map((one) => one.id)).toEqual(['other']);
+    expect(database.prepare('SELECT count(*) AS n FROM layer').get()).toEqual({ n: 0 });
+  });
+
+  test('the demonstration stays away when it was deleted, and comes back when it is asked for', () => {
+    shows.stamp(SHOW, 'removed', 1);
+    shows.sweep(2);
+    seedNightSignalBox(shows, secrets, [LARCH], 3);
+    expect(shows.list()).toEqual([]);
+    addDemonstration(shows, 4);
+    expect(shows.has(SHOW)).toBe(true);
+    shows.stamp(SHOW, 'removed', 5);
+    addDemonstration(shows, 6);
+    expect(shows.has(SHOW)).toBe(true);
   });
 });
 
@@ -194,7 +221,9 @@ describe('secrets', () => {
   });
 
   test('of an earlier version get their names; those of what is gone are forgotten', () => {
-    database.prepare('INSERT INTO hook (id, name, created_ms) VALUES (?, ?, 1)').run('h1', 'Till');
+    database
+      .prepare('INSERT INTO hook (id, show_id, name, created_ms) VALUES (?, ?, ?, 1)')
+      .run('h1', SHOW, 'Till');
     const kept = ['dest-larch', 'hook:h1', 'broadcast', 'announce:night-signal-box'];
     for (const subject of [
       ...kept,

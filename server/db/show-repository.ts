@@ -1,4 +1,5 @@
-import { applyEdit, documentOf, type Edit, type ShowDocument } from '../../core/show/document';
+import { documentOf, type ShowDocument } from '../../core/show/document';
+import type { Change } from '../../core/show/settle';
 import { RECORD_KINDS, type AnyRecord, type RecordKind } from '../../core/show/records';
 import { Fault } from '../../core/fault';
 import type { Database } from './database';
@@ -18,6 +19,15 @@ const TABLES: Record<RecordKind, string> = {
   effect: 'effect',
   chainPreset: 'chain_preset',
 };
+
+export interface ListedShow {
+  id: string;
+  name: string;
+  /** Milliseconds since 1970 of when it was last open, laid away, deleted; null for never. */
+  openedMs: number | null;
+  archivedMs: number | null;
+  removedMs: number | null;
+}
 
 interface Row {
   id: string;
@@ -59,6 +69,11 @@ function rowOfRecord(record: AnyRecord): Row {
   };
 }
 
+/** Those that others point at first. */
+function inOrder(records: readonly AnyRecord[]): AnyRecord[] {
+  return RECORD_KINDS.flatMap((kind) => records.filter((record) => record.kind === kind));
+}
+
 /** Shows and everything in them. */
 export class ShowRepository {
   readonly #put: Record<RecordKind, (row: Row) => void>;
@@ -79,18 +94,52 @@ export class ShowRepository {
            ON CONFLICT (id) DO UPDATE SET ${columns
              .slice(1)
              .map((c) => `${c} = excluded.${c}`)
-             .join(', ')}`,
+             .join(', ')}
+           WHERE ${TABLES[kind]}.show_id = excluded.show_id`,
         );
-        return [kind, (row: Row) => void statement.run(row)];
+        return [
+          kind,
+          (row: Row) => {
+            if (statement.run(row).changes === 0)
+              throw new Fault('edit.show', `record ${row.id} belongs to another show`);
+          },
+        ];
       }),
     ) as Record<RecordKind, (row: Row) => void>;
   }
 
-  list(): { id: string; name: string }[] {
-    return this.database.prepare('SELECT id, name FROM show ORDER BY position, id').all() as {
-      id: string;
-      name: string;
-    }[];
+  /** Every show of this computer: those laid away and those deleted a while ago too. */
+  list(): ListedShow[] {
+    return this.database
+      .prepare(
+        `SELECT id, name, opened_ms AS openedMs, archived_ms AS archivedMs, removed_ms AS removedMs
+         FROM show ORDER BY coalesce(opened_ms, 0) DESC, position, id`,
+      )
+      .all() as ListedShow[];
+  }
+
+  /** Whether there is such a show, and it was not deleted. */
+  has(showId: string): boolean {
+    return (
+      this.database.prepare('SELECT 1 FROM show WHERE id = ? AND removed_ms IS NULL').get(showId) !==
+      undefined
+    );
+  }
+
+  /** Sets when something was last done with a show; null takes it back. */
+  stamp(showId: string, what: 'opened' | 'archived' | 'removed', atMs: number | null): void {
+    // The column comes from a closed list of names.
+    this.database.prepare(`UPDATE show SET ${what}_ms = ? WHERE id = ?`).run(atMs, showId);
+  }
+
+  /** Takes away for good what was deleted before a moment, with everything in it. @returns their ids */
+  sweep(beforeMs: number): string[] {
+    const gone = this.database
+      .prepare('SELECT id FROM show WHERE removed_ms < ?')
+      .all(beforeMs)
+      .map((row) => (row as { id: string }).id);
+    for (const id of gone) this.database.prepare('DELETE FROM show WHERE id = ?').run(id);
+    return gone;
   }
 
   /** @throws Fault `show.missing` */
@@ -116,43 +165,34 @@ export class ShowRepository {
   /** Writes a new show with all its records. */
   create(records: readonly AnyRecord[]): void {
     this.database.transaction(() => {
-      for (const kind of RECORD_KINDS)
-        for (const record of records) if (record.kind === kind) this.#put[kind](rowOfRecord(record));
+      for (const record of inOrder(records)) this.#put[record.kind](rowOfRecord(record));
     })();
   }
 
-  /**
-   * Applies an edit made on top of `baseRevision`.
-   * @returns the new revision; the same one again when this edit was applied before
-   * @throws Fault `edit.conflict` when something else changed the show meanwhile; `edit.*` when it does not fit
-   */
-  apply(showId: string, edit: Edit, baseRevision: number): number {
-    return this.database.transaction(() => {
-      const before = this.database
-        .prepare('SELECT revision FROM applied_edit WHERE id = ? AND show_id = ?')
-        .get(edit.id, showId) as { revision: number } | undefined;
-      if (before) return before.revision;
-      const { revision, records } = this.load(showId);
-      if (revision !== baseRevision)
-        throw new Fault('edit.conflict', 'the show was changed elsewhere meanwhile: it is loaded again');
-      if (edit.put.some((r) => r.showId !== showId))
-        throw new Fault('edit.show', 'the edit belongs to another show');
-      const old = documentOf(records);
-      const { document } = applyEdit(old, edit);
-      for (const record of edit.put) if (document.has(record.id)) this.#put[record.kind](rowOfRecord(record));
-      for (const [id, record] of old)
-        if (!document.has(id))
-          this.database.prepare(`DELETE FROM ${TABLES[record.kind]} WHERE id = ?`).run(id);
-      const next = revision + 1;
-      this.database.prepare('UPDATE show SET revision = ? WHERE id = ?').run(next, showId);
+  /** The revision an edit made, when it was taken before; null when it was not. */
+  revisionOf(showId: string, editId: string): number | null {
+    const row = this.database
+      .prepare('SELECT revision FROM applied_edit WHERE id = ? AND show_id = ?')
+      .get(editId, showId) as { revision: number } | undefined;
+    return row?.revision ?? null;
+  }
+
+  /** Writes what an edit came to, all of it or nothing. @param change as `settle` gives it */
+  write(showId: string, editId: string, change: Change, before: ShowDocument, revision: number): void {
+    this.database.transaction(() => {
+      for (const record of inOrder(change.put)) this.#put[record.kind](rowOfRecord(record));
+      for (const id of change.removed) {
+        const record = before.get(id);
+        if (record) this.database.prepare(`DELETE FROM ${TABLES[record.kind]} WHERE id = ?`).run(id);
+      }
+      this.database.prepare('UPDATE show SET revision = ? WHERE id = ?').run(revision, showId);
       this.database
         .prepare('INSERT INTO applied_edit (id, show_id, revision) VALUES (?, ?, ?)')
-        .run(edit.id, showId, next);
+        .run(editId, showId, revision);
       // A save is retried within minutes at most; older ones need not be remembered.
       this.database
         .prepare('DELETE FROM applied_edit WHERE show_id = ? AND revision < ?')
-        .run(showId, next - 500);
-      return next;
+        .run(showId, revision - 500);
     })();
   }
 

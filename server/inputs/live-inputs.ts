@@ -4,7 +4,7 @@ import type { ServerResponse } from 'node:http';
 import { networkInterfaces } from 'node:os';
 import { Fault } from '../../core/fault';
 import { readAddress } from '../../core/inputs/web-address';
-import { findRecord, recordsOf, type ShowDocument } from '../../core/show/document';
+import { recordsOf, type ShowDocument } from '../../core/show/document';
 import type { InputRecord } from '../../core/show/records';
 import { inputPart } from '../../protocol/input-stream';
 import type { SecretRepository } from '../db/secret-repository';
@@ -58,8 +58,8 @@ export class LiveInputs {
 
   constructor(
     readonly secrets: SecretRepository,
-    /** The show that is worked on. */
-    readonly document: () => ShowDocument | null,
+    /** The inputs of all shows that are open. */
+    readonly shows: { input(id: string): InputRecord | null; all(): { document: ShowDocument }[] },
     /** What the desk says of the programme's pictures; null while there is none. */
     readonly pictures: () => PictureCounts | null,
     readonly log: Log,
@@ -158,20 +158,19 @@ export class LiveInputs {
   }
 
   #input(inputId: string): InputRecord | null {
-    const document = this.document();
-    return document && findRecord(document, 'input', inputId);
+    return this.shows.input(inputId);
   }
 
   #inputOfKey(key: string): string | null {
-    const document = this.document();
-    if (!document || key === '') return null;
+    if (key === '') return null;
     const wanted = digest(key);
-    for (const { id, source } of recordsOf(document, 'input')) {
-      if (source.type !== 'feed' || source.way !== 'sent') continue;
-      const own = this.secrets.get(subjects.inputKey(id));
-      // Compared by their digests, so that the time it takes says nothing about the key.
-      if (own !== null && digest(own) === wanted) return id;
-    }
+    for (const { document } of this.shows.all())
+      for (const { id, source } of recordsOf(document, 'input')) {
+        if (source.type !== 'feed' || source.way !== 'sent') continue;
+        const own = this.secrets.get(subjects.inputKey(id));
+        // Compared by their digests, so that the time it takes says nothing about the key.
+        if (own !== null && digest(own) === wanted) return id;
+      }
     return null;
   }
 

@@ -7,6 +7,11 @@ import type { EveningRepository } from './evening-repository';
 /** Figures are kept this often. */
 const SAMPLE_MS = 5000;
 
+interface ViewerCounts {
+  lastSeq(): number;
+  countsAfter(seq: number): { chat: number; events: number };
+}
+
 /** Writes down what happens while a broadcast runs: changes when they happen, figures every few seconds. */
 export class EveningLog {
   #id: string | null = null;
@@ -21,6 +26,7 @@ export class EveningLog {
   #figures: EveningMoment | null = null;
   /** What it adds up to. */
   #account: AccountState = EMPTY_ACCOUNT;
+  #viewers: ViewerCounts | null = null;
   /** Viewers' doings after this one belong to the broadcast. */
   fromSeq = 0;
 
@@ -28,10 +34,8 @@ export class EveningLog {
     readonly evenings: EveningRepository,
     readonly writes: Pick<LateWrites, 'do'>,
     readonly now: () => number,
-    readonly audience: {
-      lastSeq: () => number;
-      countsAfter: (seq: number) => { chat: number; events: number };
-    },
+    /** What viewers of a show did. */
+    readonly audience: (showId: string) => ViewerCounts,
   ) {}
 
   get id(): string | null {
@@ -40,14 +44,15 @@ export class EveningLog {
 
   begin(id: string, showId: string, startedMs: number, title: string, scene: string | null): void {
     this.writes.do(() => this.evenings.begin({ id, showId, startedMs, title }));
-    this.resume(id, this.audience.lastSeq());
+    this.resume(id, showId, this.audience(showId).lastSeq());
     this.#account = EMPTY_ACCOUNT;
     if (scene) this.moment({ kind: 'scene', name: scene });
   }
 
   /** Goes on after the server was started anew. */
-  resume(id: string, fromSeq: number): void {
+  resume(id: string, showId: string, fromSeq: number): void {
     this.#id = id;
+    this.#viewers = this.audience(showId);
     this.fromSeq = fromSeq;
     this.#states = new Map();
     this.#session = '';
@@ -118,7 +123,7 @@ export class EveningLog {
       lufs: health?.lufs ?? null,
       ...totalsOf(this.#account),
       account: this.#account,
-      ...this.audience.countsAfter(this.fromSeq),
+      ...(this.#viewers?.countsAfter(this.fromSeq) ?? { chat: 0, events: 0 }),
       destinations: status.destinations.map(({ name, kbps, framesDropped, lagMs, state }) => ({
         name,
         kbps,

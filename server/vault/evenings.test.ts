@@ -20,10 +20,15 @@ beforeEach(() => {
   database = openDatabase(':memory:', path.resolve(import.meta.dirname, '../../db/migrations'));
   evenings = new EveningRepository(database);
   nowMs = 1_000_000;
-  log = new EveningLog(evenings, new LateWrites(database, createLog('test')), () => nowMs, {
-    lastSeq: () => 7,
-    countsAfter: (seq) => ({ chat: seq, events: 2 }),
-  });
+  log = new EveningLog(
+    evenings,
+    new LateWrites(database, createLog('test')),
+    () => nowMs,
+    () => ({
+      lastSeq: () => 7,
+      countsAfter: (seq) => ({ chat: seq, events: 2 }),
+    }),
+  );
 });
 afterEach(() => database.close());
 
@@ -132,7 +137,7 @@ test('the report adds up over a page that is closed and a server that is started
     () => nowMs,
     log.audience,
   );
-  again.resume('e', 7);
+  again.resume('e', 's', 7);
   look(again, 8, health('b', { skipped: 2 }));
   again.end();
   expect(evenings.summary(evenings.find('e')!)).toMatchObject({
@@ -144,13 +149,18 @@ test('the report adds up over a page that is closed and a server that is started
 
 test('one that was begun already is gone on with, not begun again', () => {
   log.begin('e', 's', nowMs, 'Hut Nine', null);
-  const again = new EveningLog(evenings, new LateWrites(database, createLog('test')), () => nowMs, {
-    lastSeq: () => 99,
-    countsAfter: () => ({ chat: 0, events: 0 }),
-  });
+  const again = new EveningLog(
+    evenings,
+    new LateWrites(database, createLog('test')),
+    () => nowMs,
+    () => ({
+      lastSeq: () => 99,
+      countsAfter: () => ({ chat: 0, events: 0 }),
+    }),
+  );
   again.begin('e', 's', nowMs, 'Hut Nine', null);
   expect(kinds()).toEqual(['begin']);
-  again.resume('e', 7);
+  again.resume('e', 's', 7);
   expect(again.fromSeq).toBe(7);
   again.moment({ kind: 'marker', words: 'good one' });
   expect(evenings.summary(evenings.find('e')!).markers).toBeDefined();

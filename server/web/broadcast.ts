@@ -51,12 +51,14 @@ const sendsNothing = (purpose: Purpose): boolean => purpose === 'record' || purp
 
 /** Starts and stops broadcasts, and keeps watching the relay while one runs. */
 export class Broadcast {
-  state: BroadcastState = { state: 'off' };
+  state: BroadcastState = { state: 'off', elsewhere: null };
   status: RelayStatus | null = null;
   /** What did not work on platforms at going live. */
   problems: string[] = [];
   #order: Omit<BeginOrder, 'destinations'> | null = null;
   #showId: string | null = null;
+  /** The show whose last seconds go out. */
+  #endingShowId: string | null = null;
   #startedAtMs = 0;
   #purpose: Purpose = 'live';
   /** Those that run, and what they have in common; a plan that is changed meanwhile counts when somebody says so. */
@@ -85,7 +87,7 @@ export class Broadcast {
       /** A stand-in that takes rehearsals and shows them to nobody; null when none runs. */
       rehearsalUrl: string | null;
       /** What the desk last said about itself, for the report. */
-      health: () => DeskHealth | null;
+      health: (showId: string) => DeskHealth | null;
       log: Log;
       now: () => number;
       changed: () => void;
@@ -101,6 +103,34 @@ export class Broadcast {
     return this.#order?.sessionId ?? null;
   }
 
+  /** The show that is on air, or whose last seconds go out; null when none is. */
+  get showId(): string | null {
+    return this.#showId ?? this.#endingShowId;
+  }
+
+  /**
+   * Orders for a broadcast come from the pages of its show.
+   * @throws Fault `broadcast.otherShow`
+   */
+  mustBeOf(showId: string): void {
+    if (this.showId === null || this.showId === showId) return;
+    throw new Fault(
+      'broadcast.otherShow',
+      `${this.#nameOf(this.showId)} is on air, and this is another show: open that one to change its broadcast`,
+    );
+  }
+
+  #nameOf(showId: string): string {
+    return this.options.shows.list().find(({ id }) => id === showId)?.name ?? 'Another show';
+  }
+
+  /** The broadcast as the pages of a show see it: that of another show is none of theirs. */
+  stateFor(showId: string): BroadcastState {
+    const { showId: onAir } = this;
+    if (onAir === null || onAir === showId) return this.state;
+    return { state: 'off', elsewhere: this.#nameOf(onAir) };
+  }
+
   /** After a restart of the web server: a broadcast that was not stopped is taken up again. */
   resume(): void {
     const stored = this.options.secrets.get(subjects.broadcast);
@@ -112,7 +142,7 @@ export class Broadcast {
     this.#encoding = encoding ?? this.#encoding;
     // Whoever was to be told was told when it began.
     this.#announced = true;
-    this.options.evening.resume(order.sessionId, fromSeq);
+    this.options.evening.resume(order.sessionId, showId, fromSeq);
     this.#order = order;
     this.#showId = showId;
     this.#startedAtMs = startedAtMs;
@@ -128,6 +158,7 @@ export class Broadcast {
     origin: string,
     purpose: Purpose = 'live',
   ): Promise<Omit<BeginOrder, 'destinations'>> {
+    this.mustBeOf(showId);
     if (this.state.state === 'ending')
       throw new Fault(
         'broadcast.ending',
@@ -199,6 +230,7 @@ export class Broadcast {
     const { session } = await this.options.relay.finish();
     if (session?.state !== 'finishing') return this.stop();
     this.#ending = this.#order.sessionId;
+    this.#endingShowId = this.#showId;
     this.options.evening.end();
     this.#forget();
     this.status = { session };
@@ -216,10 +248,11 @@ export class Broadcast {
     const eveningId = this.options.evening.id;
     this.options.evening.end();
     this.#ending = null;
+    this.#endingShowId = null;
     // The wish to stop holds even when the relay cannot be told: it is not opened anew.
     this.#order = null;
     this.#showId = null;
-    this.state = { state: 'off' };
+    this.state = { state: 'off', elsewhere: null };
     this.#forget();
     try {
       await this.options.relay.end();
@@ -234,10 +267,14 @@ export class Broadcast {
   async #lookOnce(): Promise<void> {
     try {
       const { session } = await this.options.relay.status();
-      this.options.evening.look(session, this.options.health(), this.#encoding.fps);
+      this.options.evening.look(session, this.#health(), this.#encoding.fps);
     } catch (error) {
       this.options.log.debug({ error: messageOf(error) }, 'no last look at the relay');
     }
+  }
+
+  #health(): DeskHealth | null {
+    return this.#showId === null ? null : this.options.health(this.#showId);
   }
 
   /** Enters the files of a broadcast that is over. It is over also when that fails: it is tried again. */
@@ -329,9 +366,12 @@ export class Broadcast {
     this.options.evening.moment({ kind: 'scene', name });
   }
 
-  /** Tells the relay about a destination that was changed, added or removed while on air. */
+  /**
+   * Tells the relay about a destination that was changed, added or removed while its show is on air.
+   * @throws Fault `relay.*`
+   */
   async destinationChanged(showId: string, destinationId: string): Promise<void> {
-    if (this.state.state === 'off' || this.#ending !== null) return;
+    if (this.state.state === 'off' || this.#ending !== null || this.#showId !== showId) return;
     const document = this.options.shows.document(showId);
     const plan = planInUse(document);
     if (plan && !sendsNothing(this.#purpose))
@@ -476,7 +516,7 @@ export class Broadcast {
           destinations: this.#destinations(this.options.shows.document(this.#showId)),
         });
       }
-      this.options.evening.look(this.status.session, this.options.health(), this.#encoding.fps);
+      this.options.evening.look(this.status.session, this.#health(), this.#encoding.fps);
       void this.#announce(this.status.session);
       this.#setOn();
     } catch (error) {

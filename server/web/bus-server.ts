@@ -11,7 +11,7 @@ const PING_MS = 2000;
 const EMPTY_MS = 5 * 60_000;
 
 /**
- * The bus to all studio pages, and the lease that makes one of them the desk.
+ * The bus to all pages of a show, and the lease that makes one of them the desk.
  * The first page to claim gets it; another gets it when the first is gone or when its user says "take over".
  */
 export class BusServer {
@@ -31,6 +31,10 @@ export class BusServer {
     readonly onEmpty: () => void = () => {},
   ) {
     this.#timer = setInterval(() => this.#ping(), PING_MS);
+  }
+
+  get pages(): number {
+    return this.#pages.size;
   }
 
   /** @param visitorId whoever was let in */

@@ -2,8 +2,7 @@ import { STATUS_CODES, type IncomingMessage } from 'node:http';
 import type { Duplex } from 'node:stream';
 import express, { type Express } from 'express';
 import { WebSocketServer } from 'ws';
-import type { Audience } from '../audience/audience';
-import { MAX_HOOK_BYTES } from '../audience/hook-door';
+import { MAX_HOOK_BYTES, type HookDoor } from '../audience/hook-door';
 import type { Guard } from './guard';
 
 const PATH = /^\/hooks\/([\w-]{1,64})$/;
@@ -20,20 +19,20 @@ const headerOf = (request: IncomingMessage) => (name: string) => {
  */
 export function attachHooks(
   app: Express,
-  audience: Audience,
+  door: HookDoor,
   guard: Pick<Guard, 'refusal'>,
 ): { upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): boolean } {
   app.post('/hooks/:id', (request, response) => {
     express.text({ type: () => true, limit: MAX_HOOK_BYTES })(request, response, (problem?: unknown) => {
       if (problem) {
-        audience.hub.reject('a hook', 'larger than 256 kB');
+        door.tooLarge(request.params.id);
         response
           .status(413)
           .json({ code: 'hook.large', message: 'The call is larger than 256 kB: send less at once.' });
         return;
       }
       const body = typeof request.body === 'string' ? request.body : '';
-      const answer = audience.door.call(request.params.id, headerOf(request), body);
+      const answer = door.call(request.params.id, headerOf(request), body);
       response.status(answer.status).json(answer.body);
     });
   });
@@ -47,7 +46,6 @@ export function attachHooks(
     upgrade(request, socket, head) {
       const id = PATH.exec(request.url ?? '')?.[1];
       if (id === undefined) return false;
-      const { door } = audience;
       const refused =
         guard.refusal(request, 'socket', request.url!)?.status ?? door.opening(id, headerOf(request))?.status;
       if (refused !== undefined) {

@@ -8,7 +8,7 @@ import express from 'express';
 import type { ServerBuild } from 'react-router';
 import { WebSocketServer } from 'ws';
 import { Fault, messageOf } from '../../core/fault';
-import { seedNightSignalBox, type SeedPlatform } from '../../db/seed/night-signal-box';
+import { DEMONSTRATION, seedNightSignalBox, type SeedPlatform } from '../../db/seed/night-signal-box';
 import { createLog } from '../log';
 import { Guard } from './guard';
 import { lockFolder } from '../db/folder-lock';
@@ -34,6 +34,8 @@ interface StandInFile {
   platforms: (PlatformAddress & SeedPlatform & { chatPort: number | null; apiUrl: string })[];
 }
 
+const BUS = /^\/bus\/([\w-]{1,64})$/;
+
 async function main(): Promise<void> {
   const letGo = lockFolder(dataFolder);
   const studio = new Studio({
@@ -56,10 +58,12 @@ async function main(): Promise<void> {
     rewrapScript: path.join(root, 'build/server/rewrap.mjs'),
     log,
   });
+  seedNightSignalBox(studio.shows, studio.secrets, standIns.platforms, Date.now());
+  studio.begin();
   for (const { name, chatPort } of standIns.platforms)
     // Stand-ins have other ports each time they start.
-    if (chatPort !== null)
-      studio.audience.putChatServer(
+    if (chatPort !== null && studio.shows.has(DEMONSTRATION))
+      studio.open.get(DEMONSTRATION).audience.putChatServer(
         {
           id: `chat-${name}`,
           name,
@@ -71,8 +75,6 @@ async function main(): Promise<void> {
         },
         null,
       );
-  seedNightSignalBox(studio.shows, studio.secrets, standIns.platforms, Date.now());
-  studio.edited();
 
   await studio.inputs.listen(
     Number(process.env.DOLOMITE_FEED_PORT ?? 0),
@@ -107,7 +109,7 @@ async function main(): Promise<void> {
 
   app.use(guard.middleware);
   attachSignIn(app, studio.access, guard.cookieName);
-  const hooks = attachHooks(app, studio.audience, guard);
+  const hooks = attachHooks(app, studio.door, guard);
   app.use(
     '/assets',
     express.static(path.join(root, 'build/app/client/assets'), {
@@ -129,7 +131,7 @@ async function main(): Promise<void> {
     });
   });
   app.get('/files/emotes/:platform/:id', (request, response) => {
-    studio.audience.emotes.find(request.params.platform, request.params.id).then(
+    studio.emotes.find(request.params.platform, request.params.id).then(
       ({ file, mime }) =>
         response.sendFile(file, {
           maxAge: '1d',
@@ -141,7 +143,7 @@ async function main(): Promise<void> {
   });
   app.get('/files/speech', (request, response) => {
     const words = typeof request.query.words === 'string' ? request.query.words : '';
-    studio.audience.speech.file(words).then(
+    studio.speech.file(words).then(
       (file) => response.type('audio/wav').sendFile(file, { dotfiles: 'allow' }),
       (error: unknown) => response.status(503).type('text').send(messageOf(error)),
     );
@@ -176,13 +178,16 @@ async function main(): Promise<void> {
   server.on('upgrade', (request, socket, head) => {
     if (hooks.upgrade(request, socket, head)) return;
     const refusal = guard.refusal(request, 'socket', request.url ?? '');
-    if (refusal || request.url !== '/bus') {
+    const showId = BUS.exec(request.url ?? '')?.[1];
+    if (refusal || showId === undefined || !studio.shows.has(showId)) {
       const status = refusal?.status ?? 404;
       socket.end(`HTTP/1.1 ${status} ${http.STATUS_CODES[status]}\r\nConnection: close\r\n\r\n`);
       return;
     }
     const { id } = request.visitor!;
-    sockets.handleUpgrade(request, socket, head, (ws) => studio.bus.accept(ws, id));
+    sockets.handleUpgrade(request, socket, head, (ws) =>
+      studio.open.use(showId, Date.now()).bus.accept(ws, id),
+    );
   });
   log.info({ port: bound }, 'web listens');
   process.send?.({ ready: true, port: bound });

@@ -1,32 +1,45 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import { recordsOf, type ShowDocument } from '../../core/show/document';
-import { PlatformAccounts } from '../accounts/platform-accounts';
+import { messageOf } from '../../core/fault';
+import { recordsOf } from '../../core/show/document';
+import type { Change } from '../../core/show/settle';
+import type { BusFromServer } from '../../protocol/bus';
 import { Access } from '../access/access';
 import { AccessRepository } from '../access/access-repository';
-import { Audience } from '../audience/audience';
+import { PlatformAccounts } from '../accounts/platform-accounts';
+import { EmoteCache } from '../audience/emote-cache';
+import { EntryRepository } from '../audience/entry-repository';
+import { HookDoor } from '../audience/hook-door';
+import { HookRepository } from '../audience/hook-repository';
 import type { PlatformAddress } from '../audience/platform-feed';
-import type { BusFromPage, BusFromServer } from '../../protocol/bus';
+import { Speech } from '../audience/speech';
+import { ViewerData } from '../audience/viewer-data';
 import { openDatabase } from '../db/database';
 import { LateWrites } from '../db/late-writes';
 import { SecretRepository } from '../db/secret-repository';
+import { SettingRepository } from '../db/setting-repository';
 import { ShowRepository } from '../db/show-repository';
+import { LiveInputs } from '../inputs/live-inputs';
 import type { Log } from '../log';
 import { AssetStore } from '../vault/asset-store';
-import { clearLeftovers } from '../vault/leftovers';
 import { EveningLog } from '../vault/evening-log';
 import { EveningRepository } from '../vault/evening-repository';
+import { clearLeftovers } from '../vault/leftovers';
 import { LineTestRepository } from '../vault/line-test-repository';
-import { SettingRepository } from '../db/setting-repository';
 import { RecordingFolder } from '../vault/recording-folder';
 import { RecordingRepository } from '../vault/recording-repository';
 import { VaultJobs } from '../vault/vault-jobs';
-import { LiveInputs } from '../inputs/live-inputs';
 import { Announcer } from './announcer';
 import { Broadcast } from './broadcast';
-import { BusServer } from './bus-server';
+import type { OpenShow } from './open-show';
+import { OpenShows } from './open-shows';
 import { hasServerEncoder } from './server-encoder';
 import { RelayClient } from './relay-client';
+
+/** How often it is looked what is too old to be kept. */
+const SWEEP_MS = 3_600_000;
+/** A deleted show can be brought back for so long. */
+const TRASH_MS = 30 * 86_400_000;
 
 export interface StudioOptions {
   dataFolder: string;
@@ -50,6 +63,9 @@ export interface StudioOptions {
 export class Studio {
   readonly dataFolder: string;
   readonly shows: ShowRepository;
+  /** Those that somebody works on. */
+  readonly open: OpenShows;
+  readonly settings: SettingRepository;
   readonly secrets: SecretRepository;
   readonly assets: AssetStore;
   readonly recordings: RecordingRepository;
@@ -60,23 +76,28 @@ export class Studio {
   readonly relay: RelayClient;
   readonly jobs: VaultJobs;
   readonly accounts: PlatformAccounts;
-  readonly bus: BusServer;
   /** Who may do what. */
   readonly access: Access;
   readonly platforms: readonly PlatformAddress[];
-  readonly audience: Audience;
+  readonly hooks: HookRepository;
+  readonly door: HookDoor;
+  /** For how long what viewers did is kept, and everything of one of them. */
+  readonly viewerData: ViewerData;
+  readonly emotes: EmoteCache;
+  readonly speech: Speech;
   /** Web pages and network feeds. */
   readonly inputs: LiveInputs;
   /** Whether destinations can be encoded for here; known a moment after the start. */
   serverEncodes = false;
-  /** Read once between two edits. */
-  #document: ShowDocument | null = null;
+  readonly #log: Log;
   readonly #database;
   readonly #writes;
+  readonly #sweepTimer: NodeJS.Timeout;
 
   constructor(options: StudioOptions) {
     const { dataFolder, log } = options;
     this.dataFolder = dataFolder;
+    this.#log = log;
     this.#database = openDatabase(path.join(dataFolder, 'dolomite.sqlite'), options.migrations);
     this.#writes = new LateWrites(this.#database, log);
     this.access = new Access({
@@ -84,9 +105,11 @@ export class Studio {
       writes: this.#writes,
       ownerToken: options.ownerToken,
       now: Date.now,
-      onRevoked: (ids) => this.bus.sendOut(ids),
+      onRevoked: (ids) => this.open.all().forEach((show) => show.bus.sendOut(ids)),
     });
     this.shows = new ShowRepository(this.#database);
+    this.settings = new SettingRepository(this.#database);
+    this.shows.sweep(Date.now() - TRASH_MS);
     this.secrets = new SecretRepository(this.#database, path.join(dataFolder, 'secrets.key'), (message) =>
       log.warn(message),
     );
@@ -94,33 +117,38 @@ export class Studio {
     this.assets = new AssetStore(this.#database, path.join(dataFolder, 'assets'));
     this.recordings = new RecordingRepository(
       this.#database,
-      new RecordingFolder(new SettingRepository(this.#database), path.join(dataFolder, 'recordings')),
+      new RecordingFolder(this.settings, path.join(dataFolder, 'recordings')),
       log,
     );
     this.platforms = options.platforms;
-    this.bus = new BusServer(
-      log,
-      () => this.#greeting(),
-      (message) => this.#fromPage(message),
-      // Nobody can undo any more what was removed.
-      () => this.#writes.do(() => this.secrets.sweep()),
+    this.viewerData = new ViewerData(this.#database, this.settings);
+    this.speech = new Speech(path.join(dataFolder, 'speech'));
+    this.emotes = new EmoteCache(path.join(dataFolder, 'emotes'), options.platforms);
+    this.hooks = new HookRepository(this.#database, this.secrets);
+    this.door = new HookDoor(
+      this.hooks,
+      (hook, incoming) => incoming.forEach((one) => this.open.get(hook.showId).audience.hub.take(one)),
+      (hook, reason) => this.open.get(hook.showId).audience.hub.reject(hook.name, reason),
+      Date.now,
     );
-    this.audience = new Audience({
+    this.open = new OpenShows({
+      settings: this.settings,
+      shows: this.shows,
+      writes: this.#writes,
       database: this.#database,
       secrets: this.secrets,
       platforms: options.platforms,
-      emoteFolder: path.join(dataFolder, 'emotes'),
-      speechFolder: path.join(dataFolder, 'speech'),
       log,
-      say: (message) => this.bus.broadcast(message),
-      document: () => this.#shown(),
+      greet: (show) => [this.#relayMessage(show), this.#jobsMessage()],
+      edited: (show, change) => this.#edited(show, change),
+      sceneChanged: (show, name) => {
+        if (show.id === this.broadcast.showId) this.broadcast.sceneChanged(name);
+      },
+      onAir: () => this.broadcast.showId,
+      // Nobody can undo any more what was removed.
+      empty: () => this.#writes.do(() => this.secrets.sweep()),
     });
-    this.inputs = new LiveInputs(
-      this.secrets,
-      () => this.#shown(),
-      () => this.bus.health,
-      log,
-    );
+    this.inputs = new LiveInputs(this.secrets, this.open, () => this.#deskHealth(), log);
     this.evenings = new EveningRepository(this.#database);
     this.lineTests = new LineTestRepository(this.#database);
     this.announcer = new Announcer(this.secrets, Date.now);
@@ -130,7 +158,7 @@ export class Studio {
       writes: this.#writes,
       script: options.rewrapScript,
       log,
-      changed: () => this.bus.broadcast(this.#jobsMessage()),
+      changed: () => this.open.all().forEach((show) => show.bus.broadcast(this.#jobsMessage())),
     });
     this.accounts = new PlatformAccounts({
       secrets: this.secrets,
@@ -146,11 +174,16 @@ export class Studio {
       accounts: this.accounts,
       writes: this.#writes,
       relay: this.relay,
-      evening: new EveningLog(this.evenings, this.#writes, Date.now, this.audience.entries),
+      evening: new EveningLog(
+        this.evenings,
+        this.#writes,
+        Date.now,
+        (showId) => new EntryRepository(this.#database, showId),
+      ),
       announcer: this.announcer,
       scratchFolder: path.join(dataFolder, 'scratch'),
       rehearsalUrl: options.rehearsalUrl,
-      health: () => this.bus.health,
+      health: (showId) => this.open.find(showId)?.bus.health ?? null,
       ended: (showId, eveningId) => this.#ended(showId, eveningId),
       uplinkUrl: options.uplinkUrl,
       shows: this.shows,
@@ -158,9 +191,10 @@ export class Studio {
       recordings: this.recordings,
       log,
       now: Date.now,
-      changed: () => this.bus.broadcast(this.#relayMessage()),
+      changed: () => this.open.all().forEach((show) => show.bus.broadcast(this.#relayMessage(show))),
     });
-    this.audience.sweep();
+    this.sweep();
+    this.#sweepTimer = setInterval(() => this.sweep(), SWEEP_MS);
     this.broadcast.resume();
     const { place } = this.recordings;
     clearLeftovers(
@@ -177,52 +211,74 @@ export class Studio {
     void hasServerEncoder().then((has) => (this.serverEncodes = has));
   }
 
-  /** An edit was saved. */
-  edited(): void {
-    this.#document = null;
-    this.audience.edited();
-    this.inputs.edited();
+  /** Opens what is to be open without anybody asking: the show on air, and the one that was used last. */
+  begin(): void {
+    const { showId } = this.broadcast;
+    if (showId !== null && this.shows.has(showId)) this.open.get(showId);
+    this.open.openLast();
   }
 
-  /** The show that is worked on: the first, as long as there is one desk. */
-  #shown(): ShowDocument | null {
-    const show = this.shows.list()[0];
-    if (!show) return null;
-    return (this.#document ??= this.shows.document(show.id));
+  /** Deletes what is older than it may be kept. */
+  sweep(): void {
+    try {
+      // What they count towards is counted again without them.
+      if (this.viewerData.sweep(Date.now()) > 0)
+        this.open.all().forEach((show) => show.audience.hub.recount());
+    } catch (error) {
+      this.#log.error({ error: String(error) }, 'old chat could not be deleted; it is tried again');
+    }
+  }
+
+  /** Deletes everything of one viewer, in all shows. @returns how many entries that were */
+  forget(platform: string, viewer: string): number {
+    const open = this.open.all();
+    for (const show of open) show.audience.hub.flush();
+    const count = this.viewerData.remove(platform, viewer);
+    for (const show of open) show.audience.hub.recount();
+    return count;
+  }
+
+  /** Another secret of a hook; who came in by the old one is sent out. @returns the new one, shown once */
+  renewHook(id: string): string {
+    const secret = this.hooks.renew(id, Date.now());
+    this.door.shut(id);
+    return secret;
+  }
+
+  removeHook(id: string): void {
+    this.hooks.remove(id);
+    this.door.shut(id);
   }
 
   close(): void {
+    clearInterval(this.#sweepTimer);
     this.broadcast.close();
     this.jobs.close();
     this.accounts.close();
-    this.audience.close();
+    this.open.close();
     this.inputs.close();
-    this.bus.close();
     this.#writes.close();
     this.#database.close();
   }
 
-  #fromPage(message: Exclude<BusFromPage, { type: 'claim' | 'health' }>): void {
-    switch (message.type) {
-      case 'onAir': {
-        const show = this.shows.list()[0];
-        if (!show) break;
-        this.#writes.do(() => this.shows.setOnAirScene(show.id, message.sceneId, message.poseId, Date.now()));
-        const scene = this.#shown()?.get(message.sceneId);
-        if (scene) this.broadcast.sceneChanged(scene.name);
-        break;
-      }
-      case 'readOut':
-        this.audience.hub.readOut(message.order, message.seq);
-        break;
-      case 'read':
-        this.audience.hub.read(message.seq);
-        break;
-    }
+  #edited(show: OpenShow, { put, removed }: Change): void {
+    this.inputs.edited();
+    if (show.id !== this.broadcast.showId) return;
+    const touched = put.filter((r) => r.kind === 'destination').map((r) => r.id);
+    for (const id of [...touched, ...removed])
+      this.broadcast.destinationChanged(show.id, id).catch((error: unknown) => {
+        // The edit stands: a relay that comes back is given all destinations as they are by then.
+        this.#log.warn({ error: messageOf(error) }, 'the relay was not told of a destination');
+      });
   }
 
-  #greeting(): BusFromServer[] {
-    return [...this.audience.greeting(), this.#relayMessage(), this.#jobsMessage()];
+  /** Of the desk on air; without one, of any that runs. */
+  #deskHealth() {
+    const onAir = this.broadcast.showId;
+    const shows = this.open.all();
+    return (
+      (shows.find((show) => show.id === onAir) ?? shows.find((show) => show.bus.health))?.bus.health ?? null
+    );
   }
 
   #jobsMessage(): BusFromServer {
@@ -238,7 +294,9 @@ export class Studio {
         this.jobs.add({ recordingId: recording.id, to: 'mp4', fromSeconds: null, toSeconds: null });
   }
 
-  #relayMessage(): BusFromServer {
-    return { type: 'relay', status: this.broadcast.status, broadcast: this.broadcast.state };
+  #relayMessage(show: OpenShow): BusFromServer {
+    const { broadcast } = this;
+    const own = broadcast.showId === null || broadcast.showId === show.id;
+    return { type: 'relay', status: own ? broadcast.status : null, broadcast: broadcast.stateFor(show.id) };
   }
 }

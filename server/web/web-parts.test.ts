@@ -246,7 +246,7 @@ describe('broadcast', () => {
     expect(broadcast.state.state).toBe('on');
     await expect(broadcast.start('show', 'http://127.0.0.1:1')).rejects.toThrow(/on already/);
     await broadcast.stop();
-    expect(broadcast.state).toEqual({ state: 'off' });
+    expect(broadcast.state).toEqual({ state: 'off', elsewhere: null });
     expect(t.stored.size).toBe(0);
     broadcast.close();
     vi.useRealTimers();
@@ -293,13 +293,13 @@ describe('broadcast', () => {
     expect(broadcast.state.state).toBe('ending');
     t.setBehind(0);
     await vi.advanceTimersByTimeAsync(1100);
-    expect(broadcast.state).toEqual({ state: 'off' });
+    expect(broadcast.state).toEqual({ state: 'off', elsewhere: null });
 
     await broadcast.start('show', 'http://127.0.0.1:1');
     t.setBehind(20);
     await broadcast.finish();
     await broadcast.stop();
-    expect(broadcast.state).toEqual({ state: 'off' });
+    expect(broadcast.state).toEqual({ state: 'off', elsewhere: null });
     broadcast.close();
     vi.useRealTimers();
   });

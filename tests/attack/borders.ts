@@ -215,7 +215,7 @@ const ORDERS: Readonly<Record<string, readonly object[]>> = {
       name: 'x',
       put: [{ kind: 'scene', id: 'sc-x', showId: SHOW, name: 'X', position: 1 }],
       removed: ['sc-none'],
-      baseRevision: 1,
+      seen: [],
     },
   ],
   keys: [
@@ -329,7 +329,7 @@ const signIn: Border = {
 const bus: Border = {
   name: 'bus',
   async burst(target, dice) {
-    const url = `ws://127.0.0.1:${target.studio.webPort}/bus`;
+    const url = `ws://127.0.0.1:${target.studio.webPort}/bus/${SHOW}`;
     const { cookie } = target.owner.headers;
     const orders = [
       { type: 'claim', deskId: 'desk-of-nobody', takeOver: false },

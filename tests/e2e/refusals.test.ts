@@ -130,7 +130,7 @@ describe('borders', () => {
       '{',
       '[]',
       '{"put":[{"kind":"scene"}]}',
-      JSON.stringify({ id: 'x', name: 'x', put: [], removed: ['night-signal-box'], baseRevision: 1e6 }),
+      JSON.stringify({ id: 'x', name: 'x', put: [], removed: ['night-signal-box'], seen: [] }),
     ])
       expect((await send(body)).status).toBeGreaterThanOrEqual(400);
   });

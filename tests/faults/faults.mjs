@@ -107,10 +107,10 @@ export const FAULTS = [
   },
   {
     name: 'an edit of an old show overwrites a newer one',
-    file: 'server/db/show-repository.ts',
-    from: 'if (revision !== baseRevision)',
-    to: 'if (revision < baseRevision)',
-    test: 'server/db/repositories.test.ts',
+    file: 'core/show/settle.ts',
+    from: 'changedRecords(now, rebased(wanted, before, now))',
+    to: 'changedRecords(now, wanted)',
+    test: 'core/show/settle.test.ts',
   },
   {
     name: 'a paused recording goes on',

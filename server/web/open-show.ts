@@ -1,0 +1,124 @@
+import { documentOf, type Edit, type ShowDocument } from '../../core/show/document';
+import { Fault } from '../../core/fault';
+import type { AnyRecord } from '../../core/show/records';
+import { settle, type Change } from '../../core/show/settle';
+import type { BusFromPage, BusFromServer } from '../../protocol/bus';
+import { checkRecords } from '../../protocol/record-schemas';
+import { Audience, type AudienceParts } from '../audience/audience';
+import type { LateWrites } from '../db/late-writes';
+import type { ShowRepository } from '../db/show-repository';
+import { BusServer } from './bus-server';
+
+export interface OpenShowParts extends Omit<AudienceParts, 'showId' | 'say' | 'document'> {
+  shows: ShowRepository;
+  writes: Pick<LateWrites, 'do'>;
+  /** The show was edited, after everything here knows. */
+  edited: (show: OpenShow, change: Change) => void;
+  /** A scene has come on at this show's desk. */
+  sceneChanged: (show: OpenShow, name: string) => void;
+  /** What a page that has just come is told beside the show's own. */
+  greet: (show: OpenShow) => BusFromServer[];
+  /** No page has been here for a while. */
+  left: (show: OpenShow) => void;
+}
+
+/**
+ * A show that somebody works on, and everything there is one of for each: its records, their order of edits, the bus to
+ * its pages with the lease of its desk, and its audience.
+ */
+export class OpenShow {
+  readonly bus: BusServer;
+  readonly audience: Audience;
+  #document: ShowDocument;
+  #revision: number;
+
+  /** @throws Fault `show.missing` */
+  constructor(
+    readonly id: string,
+    readonly parts: OpenShowParts,
+  ) {
+    const { revision, records } = parts.shows.load(id);
+    this.#document = documentOf(records);
+    this.#revision = revision;
+    this.bus = new BusServer(
+      parts.log,
+      () => [
+        { type: 'revision', revision: this.#revision },
+        ...this.audience.greeting(),
+        ...parts.greet(this),
+      ],
+      (message) => this.#fromPage(message),
+      () => parts.left(this),
+    );
+    this.audience = new Audience({
+      ...parts,
+      showId: id,
+      say: (message) => this.bus.broadcast(message),
+      document: () => this.#document,
+    });
+  }
+
+  get document(): ShowDocument {
+    return this.#document;
+  }
+
+  get revision(): number {
+    return this.#revision;
+  }
+
+  get name(): string {
+    return this.#document.get(this.id)?.name ?? '';
+  }
+
+  /**
+   * Puts an edit in its place after all that came before, keeps it, and tells every page what it came to.
+   *
+   * @param seen the records it changes as they were when it was made
+   * @returns the revision it made, also when it is sent a second time, and the names of what had been removed meanwhile
+   * @throws Fault `edit.*` when it does not fit; nothing is changed then
+   */
+  edit(edit: Edit, seen: readonly AnyRecord[]): { revision: number; gone: string[] } {
+    const { shows } = this.parts;
+    const before = shows.revisionOf(this.id, edit.id);
+    if (before !== null) return { revision: before, gone: [] };
+    if (edit.put.some((r) => r.showId !== this.id || (r.kind === 'show' && r.id !== this.id)))
+      throw new Fault('edit.show', 'the edit belongs to another show');
+    const { document, change, gone } = settle(this.#document, edit, seen);
+    // Halves of two good records can make a bad one.
+    checkRecords(change.put);
+    const revision = this.#revision + 1;
+    shows.write(this.id, edit.id, change, this.#document, revision);
+    this.#document = document;
+    this.#revision = revision;
+    this.bus.broadcast({
+      type: 'edit',
+      change: { ...change, revision, id: edit.id, name: edit.name },
+    });
+    this.audience.edited();
+    this.parts.edited(this, change);
+    return { revision, gone };
+  }
+
+  close(): void {
+    this.audience.close();
+    this.bus.close();
+  }
+
+  #fromPage(message: Exclude<BusFromPage, { type: 'claim' | 'health' }>): void {
+    switch (message.type) {
+      case 'onAir': {
+        const { shows, writes, sceneChanged } = this.parts;
+        writes.do(() => shows.setOnAirScene(this.id, message.sceneId, message.poseId, Date.now()));
+        const scene = this.#document.get(message.sceneId);
+        if (scene) sceneChanged(this, scene.name);
+        break;
+      }
+      case 'readOut':
+        this.audience.hub.readOut(message.order, message.seq);
+        break;
+      case 'read':
+        this.audience.hub.read(message.seq);
+        break;
+    }
+  }
+}
