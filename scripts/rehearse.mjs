@@ -38,6 +38,8 @@ const seconds = Number(options.seconds);
 const [width, height] = options.size.split('x').map(Number);
 const fps = Number(options.fps);
 const kbps = Number(options.kbps);
+/** A show hears of the platforms that it sends to. */
+const watched = () => studio.platforms().filter(({ name }) => options.tall || name !== 'marmot');
 const stormTurns = options.storm && options['by-turns'];
 const pageTurns = options.page !== undefined;
 if (pageTurns && !['hangs', 'moves', 'dies'].includes(options.page))
@@ -246,7 +248,7 @@ try {
     }
   };
   const countStorm =
-    options.storm && !stormTurns ? startStorm(studio.platforms(), Math.max(5, seconds - 8), data) : null;
+    options.storm && !stormTurns ? startStorm(watched(), Math.max(5, seconds - 8), data) : null;
   const memoryWatched = watchMemory({ browser: browserPid, relay: processes.relay, web: processes.web });
   await wait(CHECK);
   const rounds = Math.max(1, Math.round(seconds / LONGEST_ROUND));
@@ -261,7 +263,7 @@ try {
   if (stormTurns || pageTurns) await bring(options.scene ?? WALK[0]);
   await told?.ready();
   const turns = stormTurns
-    ? await stormByTurns(studio.platforms(), seconds - 2 * CHECK, data, { look, clear })
+    ? await stormByTurns(watched(), seconds - 2 * CHECK, data, { look, clear })
     : told
       ? await byTurns({ ...told.turns, seconds: seconds - 2 * CHECK, look })
       : null;

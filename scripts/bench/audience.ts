@@ -24,7 +24,7 @@ const quantile = (list: readonly number[], share: number) =>
 function fill(file: string): void {
   const database = new Sqlite(file);
   const insert = database.prepare(
-    'INSERT INTO audience_entry (platform, event_id, type, viewer, at_ms, words, data) VALUES (?, ?, ?, ?, ?, ?, ?)',
+    'INSERT INTO audience_entry (show_id, platform, event_id, type, viewer, at_ms, words, data) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
   );
   const random = seededRandom(5);
   const now = Date.now() - MESSAGES * 100;
@@ -46,7 +46,7 @@ function fill(file: string): void {
         text: said,
         atMs: now + i * 100,
       };
-      insert.run('larch', event.id, 'chat', viewer, event.atMs, said, JSON.stringify(event));
+      insert.run(SHOW, 'larch', event.id, 'chat', viewer, event.atMs, said, JSON.stringify(event));
     }
   })();
   database.close();

@@ -161,13 +161,13 @@ test('the list: kinds, search, done, pinned, masked names', async () => {
 });
 
 test('scrolled far back and on again: every message once, in order, nothing jumps, and the newest are one press away', async () => {
-  // A platform of its own, so that nothing else comes between.
+  // Searched for, so that nothing else comes between.
   await page.reload();
   await tab('All');
   const many = 400;
   await page.getByLabel('Search names and words').fill('milepost');
   for (let i = 0; i < many; i++)
-    await standIn('marmot').post('chat', { viewer: 'ropeway', text: `milepost ${i}` });
+    await standIn('cairn').post('chat', { viewer: 'ropeway', text: `milepost ${i}` });
   await log()
     .getByText(`milepost ${many - 1}`)
     .waitFor();
@@ -198,7 +198,7 @@ test('scrolled far back and on again: every message once, in order, nothing jump
       return [row.textContent, Math.round(row.getBoundingClientRect().top - edge)];
     });
   const before = await top();
-  await standIn('marmot').post('chat', { viewer: 'ropeway', text: `milepost ${many}` });
+  await standIn('cairn').post('chat', { viewer: 'ropeway', text: `milepost ${many}` });
   const newest = page.getByRole('button', { name: /^\d+ new · to the newest/ });
   await newest.waitFor();
   expect(await top()).toEqual(before);
