@@ -18,8 +18,11 @@ import { messageOf } from '~/core/fault';
 import { NonceContext } from './server/nonce';
 import './theme/base.css';
 import './theme/sound.css';
+import './theme/home.css';
+import './theme/start.css';
 import { paletteCss } from './theme/palette';
 import { theme } from './theme/theme';
+import './words/words';
 
 export function Layout({ children }: { children: ReactNode }) {
   const nonce = useContext(NonceContext);

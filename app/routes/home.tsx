@@ -1,10 +1,157 @@
-import { redirect } from 'react-router';
-import { studioOf } from '../server/context.server';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import { useState } from 'react';
+import { data, redirect, useFetcher } from 'react-router';
+import { homeOrderSchema } from '~/protocol/home';
+import { NewShow } from '../home/new-show';
+import { Ridge } from '../home/ridge';
+import { ShowCard } from '../home/show-card';
+import { faultResponse, studioOf } from '../server/context.server';
+import { formOf } from '../server/form.server';
+import { ThemeSwitch } from '../studio/theme-switch';
+import { useTranslation } from '../words/words';
 import type { Route } from './+types/home';
 
+export const meta = () => [{ title: 'Dolomite' }];
+
+/** The shows of this computer. */
 export function loader({ context }: Route.LoaderArgs) {
-  const [show] = studioOf(context).shows.list();
-  if (!show)
-    throw new Response('There is no show yet. Start with "npm run demo" to get one.', { status: 404 });
-  return redirect(`/show/${show.id}/stage`);
+  const studio = studioOf(context);
+  const shows = studio.showFacts();
+  return {
+    shows: shows.map((show) => ({ ...show, pictureMs: studio.pictures.madeMs(show.id) })),
+    onAir: studio.broadcast.showId,
+    freeBytes: studio.recordings.place.freeBytes(),
+    hasDemonstration: studio.keeper.hasDemonstration,
+  };
+}
+
+/** Orders as `homeOrderSchema` has them: a new show is opened, everything else stays here. */
+export async function action({ request, context }: Route.ActionArgs) {
+  const studio = studioOf(context);
+  const { error, value } = homeOrderSchema.validate(Object.fromEntries(await formOf(request)));
+  if (error) return data({ message: error.message }, { status: 400 });
+  const { keeper, access } = studio;
+  try {
+    switch (value.intent) {
+      case 'first':
+        return redirect(`/show/${keeper.first(value.name, value.handle)}/start`);
+      case 'blank':
+        return redirect(`/show/${keeper.blank(value.name)}/stage`);
+      case 'copy':
+        keeper.copy(value.showId, value.name);
+        break;
+      case 'rename':
+        keeper.rename(value.showId, value.name);
+        break;
+      case 'archive':
+      case 'unarchive':
+        keeper.archive(value.showId, value.intent === 'archive');
+        break;
+      case 'delete':
+        keeper.remove(value.showId);
+        access.audit(context.visitor, 'deleted', 'a show');
+        break;
+      case 'restore':
+        keeper.restore(value.showId);
+        break;
+      case 'demonstration':
+        keeper.demonstration();
+        break;
+    }
+    return { message: '' };
+  } catch (fault) {
+    return faultResponse(fault);
+  }
+}
+
+export type HomeShow = Awaited<ReturnType<typeof loader>>['shows'][number];
+
+const size = (bytes: number) => `${Math.round(bytes / 1e9)} GB`;
+
+export default function Home({ loaderData }: Route.ComponentProps) {
+  const { t } = useTranslation();
+  const { shows, onAir, freeBytes, hasDemonstration } = loaderData;
+  const orders = useFetcher<{ message?: string }>();
+  const [search, setSearch] = useState('');
+  const [all, setAll] = useState(false);
+  const [deleted, setDeleted] = useState<HomeShow | null>(null);
+  const there = shows.filter((show) => show.removedMs === null);
+  const listed = all ? shows : there.filter((show) => show.archivedMs === null);
+  const found = listed.filter(({ name }) => name.toLowerCase().includes(search.trim().toLowerCase()));
+  const order = (fields: Record<string, string>) => void orders.submit(fields, { method: 'post' });
+  const problem = orders.data?.message ?? '';
+  return (
+    <main className="home">
+      <Ridge />
+      <header>
+        <div>
+          <h1>{t('common.product')}</h1>
+          <p>
+            {t('home.shows', { count: there.length })}
+            {freeBytes !== null && ` · ${t('home.free', { size: size(freeBytes) })}`}
+          </p>
+        </div>
+        <span style={{ flex: 1 }} />
+        {there.length > 6 && (
+          <TextField
+            label={t('home.search')}
+            value={search}
+            onChange={(e) => setSearch(e.target.value)}
+            sx={{ width: 240 }}
+          />
+        )}
+        <ThemeSwitch />
+        <Button component="a" href="/computer">
+          {t('home.thisComputer')}
+        </Button>
+      </header>
+      <div role="status" className="home-message">
+        {problem !== '' && <span style={{ color: 'var(--rose)' }}>◆ {problem}</span>}
+        {problem === '' && deleted && !there.some(({ id }) => id === deleted.id) && (
+          <>
+            {t('home.removed', { name: deleted.name })}
+            <Button
+              onClick={() => {
+                order({ intent: 'restore', showId: deleted.id });
+                setDeleted(null);
+              }}
+            >
+              {t('home.undo')}
+            </Button>
+          </>
+        )}
+      </div>
+      <section aria-label={t('home.list')} className="home-list">
+        {there.length === 0 && <p className="hint">{t('home.none')}</p>}
+        {there.length > 0 && found.length === 0 && (
+          <p className="hint">{t('home.noneFound', { search: search.trim() })}</p>
+        )}
+        <ul>
+          {found.map((show) => (
+            <ShowCard
+              key={show.id}
+              show={show}
+              onAir={show.id === onAir}
+              onOrder={(fields) => {
+                if (fields.intent === 'delete') setDeleted(show);
+                order(fields);
+              }}
+            />
+          ))}
+        </ul>
+        {shows.length > there.filter((show) => show.archivedMs === null).length && (
+          <Button onClick={() => setAll(!all)} aria-expanded={all}>
+            {all ? t('home.showLess') : t('home.showMore')}
+          </Button>
+        )}
+      </section>
+      <NewShow
+        last={there[0] ?? null}
+        hasDemonstration={hasDemonstration}
+        onOrder={order}
+        busy={orders.state !== 'idle'}
+      />
+    </main>
+  );
 }

@@ -28,7 +28,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
       throw new Fault('destination.missing', 'this destination is not in the show any more: add it again');
     studio.secrets.set(subjects.streamKey(destination.id), value.key, Date.now());
     studio.access.audit(context.visitor, 'secretSet', `stream key of ${destination.name}`);
-    await studio.broadcast.destinationChanged(params.showId, value.destinationId);
+    studio.tellRelay(params.showId, value.destinationId);
     return Response.json({ saved: true });
   } catch (fault) {
     return faultResponse(fault);

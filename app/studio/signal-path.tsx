@@ -1,4 +1,5 @@
 import ComputerRounded from '@mui/icons-material/ComputerRounded';
+import HomeRounded from '@mui/icons-material/HomeRounded';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
@@ -124,6 +125,7 @@ export function SignalPath() {
   const document = useDocument();
   const broadcast = useBus((now) => now.broadcast);
   const readings = useReadings();
+  const live = useDesk((now) => now.live);
   const show = recordsOf(document, 'show')[0];
   const plan = planInUse(document);
   const on = broadcast.state === 'relayGone' || (broadcast.state === 'on' && broadcast.purpose === 'live');
@@ -151,6 +153,16 @@ export function SignalPath() {
             textOverflow: 'ellipsis',
           }}
         >
+          <Tooltip title={live ? 'Home, in a window of its own: this one is on air' : 'Home: all shows'}>
+            <a
+              href="/"
+              target={live ? '_blank' : undefined}
+              rel="noopener"
+              style={{ color: 'inherit', textDecoration: 'none' }}
+            >
+              <HomeRounded aria-label="Home" sx={{ fontSize: 16, mr: 0.75, verticalAlign: '-2px' }} />
+            </a>
+          </Tooltip>
           {show?.name}
         </h1>
         <div style={{ color: 'var(--quiet)', fontSize: 12, marginTop: 5, whiteSpace: 'nowrap' }}>
@@ -306,6 +318,7 @@ function LiveButton() {
   const broadcast = useBus((now) => now.broadcast);
   const { busy, start, askStop, dialog } = useBroadcastControl();
   const on = broadcast.state !== 'off';
+  const elsewhere = broadcast.state === 'off' ? broadcast.elsewhere : null;
   const [now, setNow] = useState(Date.now());
   useEffect(() => {
     if (!on) return;
@@ -331,7 +344,8 @@ function LiveButton() {
     <>
       <Button
         onClick={on ? askStop : start}
-        disabled={busy}
+        disabled={busy || elsewhere !== null}
+        title={elsewhere === null ? undefined : `${elsewhere} is on air: one show at a time`}
         aria-label={
           unseen
             ? `${text}. Stop ${WHAT_ENDS[purpose]}`

@@ -3,7 +3,7 @@ import hanken from '@fontsource-variable/hanken-grotesk/files/hanken-grotesk-lat
 import jetbrains from '@fontsource-variable/jetbrains-mono/files/jetbrains-mono-latin-wght-normal.woff2?url';
 import Snackbar from '@mui/material/Snackbar';
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
-import { Outlet } from 'react-router';
+import { Outlet, useMatch } from 'react-router';
 import { transitionFor } from '~/core/motion/programme';
 import { encodeValues } from '~/core/delivery/plan-steps';
 import { findRecord, recordsOf, type ShowDocument } from '~/core/show/document';
@@ -20,6 +20,7 @@ import { HealthHistory } from './health-history';
 import { keepAlerts, keptAlerts } from './kept-alerts';
 import { DeskElsewhere, MissingFeatures, ShowGone } from './instead-of-studio';
 import { ShortcutKeys } from './shortcut-keys';
+import { ShowPicture } from './show-picture';
 import { SignalPath } from './signal-path';
 import { StudioContext, type StudioParts } from './studio-context';
 
@@ -126,6 +127,8 @@ function WithBus({ bus, data, store, deskRef }: RunningParts) {
 
 function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
   const showId = data.records[0].showId;
+  // The first minutes have a way of their own.
+  const starting = useMatch('/show/:showId/start') !== null;
   const [desk, setDesk] = useState<Desk | null>(null);
   const [message, setMessage] = useState<string | null>(null);
   const [history] = useState(() => new HealthHistory());
@@ -215,15 +218,25 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
   if (!parts) return null;
   return (
     <StudioContext value={parts}>
-      <div
-        style={{ display: 'grid', gridTemplateRows: '76px minmax(0, 1fr)', height: '100vh', minWidth: 1000 }}
-      >
-        <SignalPath />
-        <main style={{ minHeight: 0, padding: 12 }}>
-          <Outlet />
-        </main>
-      </div>
-      <ShortcutKeys />
+      {starting ? (
+        <Outlet />
+      ) : (
+        <div
+          style={{
+            display: 'grid',
+            gridTemplateRows: '76px minmax(0, 1fr)',
+            height: '100vh',
+            minWidth: 1000,
+          }}
+        >
+          <SignalPath />
+          <main style={{ minHeight: 0, padding: 12 }}>
+            <Outlet />
+          </main>
+        </div>
+      )}
+      <ShowPicture />
+      {!starting && <ShortcutKeys />}
       <Snackbar
         open={message !== null}
         autoHideDuration={7000}

@@ -22,7 +22,11 @@ export const USUAL_BYTES = 64 * 1024;
 /** A whole large show pasted at once: some thousand layers. */
 const EDIT_BYTES = 8 * 1024 * 1024;
 /** Bodies that are not the usual kind. */
-const BODIES: Readonly<Record<string, number | null>> = { edits: EDIT_BYTES, assets: null };
+const BODIES: Readonly<Record<string, number | null>> = {
+  edits: EDIT_BYTES,
+  assets: null,
+  picture: 512 * 1024,
+};
 
 const OWNER: Who = ['owner'];
 
@@ -39,6 +43,7 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
   { how: 'socket', path: '/hooks/:hookId', who: 'all' },
 
   { how: 'read', path: '/', who: OWNER },
+  { how: 'write', path: '/', who: OWNER },
   { how: 'read', path: '/computer', who: OWNER },
   { how: 'write', path: '/computer', who: OWNER },
   { how: 'read', path: '/computer/viewer', who: OWNER },
@@ -46,11 +51,13 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
   { how: 'read', path: '/show/:showId', who: OWNER },
   { how: 'socket', path: '/bus/:showId', who: OWNER },
 
-  ...(['stage', 'sound', 'audience', 'delivery', 'air', 'vault'] as const).map((place): AccessRule => ({
-    how: 'read',
-    path: `/show/:showId/${place}`,
-    who: OWNER,
-  })),
+  ...(['stage', 'sound', 'audience', 'delivery', 'air', 'vault', 'start'] as const).map(
+    (place): AccessRule => ({
+      how: 'read',
+      path: `/show/:showId/${place}`,
+      who: OWNER,
+    }),
+  ),
   { how: 'write', path: '/show/:showId/vault', who: OWNER },
   ...(
     [
@@ -67,6 +74,7 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
     [
       'edits',
       'assets',
+      'picture',
       'keys',
       'broadcast',
       'recording-folder',
@@ -87,6 +95,7 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
   })),
   { how: 'read', path: '/show/:showId/reports/:eveningId/:format', who: OWNER },
 
+  { how: 'read', path: '/files/pictures/:showId', who: OWNER },
   { how: 'read', path: '/files/assets/:id', who: OWNER },
   { how: 'read', path: '/files/emotes/:platform/:id', who: OWNER },
   { how: 'read', path: '/files/speech', who: OWNER },

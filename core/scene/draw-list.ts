@@ -125,8 +125,11 @@ function contentOf(
       return null;
     case 'input':
       return { ...content, gradeId };
-    case 'text':
-      return { ...content, text: fillFields(content.text, fields) };
+    case 'text': {
+      // A box with nothing in it would only cover the picture: a field that is not filled in yet.
+      const text = fillFields(content.text, fields);
+      return text.trim() === '' ? null : { ...content, text };
+    }
     case 'inset':
       return { ...content, size: frame };
     default:

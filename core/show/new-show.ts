@@ -295,7 +295,19 @@ function sceneOfTemplate(
       { taken: type === 'text' || type === 'chat' || inputs[id] !== undefined, inputId: inputs[id] ?? null },
     ]),
   );
-  return sceneFromTemplate(document, of, choice, name, '', newId);
+  // A panel that nobody writes in yet must not stand there as an empty box.
+  return sceneFromTemplate(document, of, choice, name, '', newId).map((record) =>
+    record.kind === 'layer' && record.content.type === 'chatPanel'
+      ? {
+          ...record,
+          content: {
+            ...record.content,
+            style: { ...record.content.style, box: 'none' },
+            panel: { ...record.content.panel, theme: 'cards' },
+          },
+        }
+      : record,
+  );
 }
 
 /** The camera of the first minutes: the first one there is. */

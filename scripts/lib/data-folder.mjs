@@ -36,6 +36,7 @@ const OURS = [
   'assets',
   'backups',
   'emotes',
+  'pictures',
   'recordings',
   'scratch',
   'speech',

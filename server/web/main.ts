@@ -130,6 +130,12 @@ async function main(): Promise<void> {
       dotfiles: 'allow',
     });
   });
+  app.get('/files/pictures/:showId', (request, response, next) => {
+    const file = studio.pictures.find(request.params.showId);
+    if (file === null) return next();
+    // Its address names the moment it was made.
+    response.type('image/jpeg').sendFile(file, { maxAge: '1y', immutable: true, dotfiles: 'allow' });
+  });
   app.get('/files/emotes/:platform/:id', (request, response) => {
     studio.emotes.find(request.params.platform, request.params.id).then(
       ({ file, mime }) =>

@@ -33,6 +33,9 @@ import { Announcer } from './announcer';
 import { Broadcast } from './broadcast';
 import type { OpenShow } from './open-show';
 import { OpenShows } from './open-shows';
+import { showFacts, type ShowFacts } from '../shows/show-facts';
+import { ShowKeeper } from '../shows/show-keeper';
+import { ShowPictures } from '../shows/show-pictures';
 import { hasServerEncoder } from './server-encoder';
 import { RelayClient } from './relay-client';
 
@@ -65,6 +68,8 @@ export class Studio {
   readonly shows: ShowRepository;
   /** Those that somebody works on. */
   readonly open: OpenShows;
+  readonly keeper: ShowKeeper;
+  readonly pictures: ShowPictures;
   readonly settings: SettingRepository;
   readonly secrets: SecretRepository;
   readonly assets: AssetStore;
@@ -109,7 +114,8 @@ export class Studio {
     });
     this.shows = new ShowRepository(this.#database);
     this.settings = new SettingRepository(this.#database);
-    this.shows.sweep(Date.now() - TRASH_MS);
+    this.pictures = new ShowPictures(path.join(dataFolder, 'pictures'));
+    for (const gone of this.shows.sweep(Date.now() - TRASH_MS)) this.pictures.remove(gone);
     this.secrets = new SecretRepository(this.#database, path.join(dataFolder, 'secrets.key'), (message) =>
       log.warn(message),
     );
@@ -147,6 +153,14 @@ export class Studio {
       onAir: () => this.broadcast.showId,
       // Nobody can undo any more what was removed.
       empty: () => this.#writes.do(() => this.secrets.sweep()),
+    });
+    this.keeper = new ShowKeeper({
+      shows: this.shows,
+      open: this.open,
+      secrets: this.secrets,
+      pictures: this.pictures,
+      onAir: () => this.broadcast.showId,
+      now: Date.now,
     });
     this.inputs = new LiveInputs(this.secrets, this.open, () => this.#deskHealth(), log);
     this.evenings = new EveningRepository(this.#database);
@@ -218,6 +232,11 @@ export class Studio {
     this.open.openLast();
   }
 
+  /** What Home says of all shows. */
+  showFacts(): ShowFacts[] {
+    return showFacts(this.#database);
+  }
+
   /** Deletes what is older than it may be kept. */
   sweep(): void {
     try {
@@ -265,11 +284,14 @@ export class Studio {
     this.inputs.edited();
     if (show.id !== this.broadcast.showId) return;
     const touched = put.filter((r) => r.kind === 'destination').map((r) => r.id);
-    for (const id of [...touched, ...removed])
-      this.broadcast.destinationChanged(show.id, id).catch((error: unknown) => {
-        // The edit stands: a relay that comes back is given all destinations as they are by then.
-        this.#log.warn({ error: messageOf(error) }, 'the relay was not told of a destination');
-      });
+    for (const id of [...touched, ...removed]) this.tellRelay(show.id, id);
+  }
+
+  /** What was changed stands: a relay that is away is given all destinations as they are when it comes back. */
+  tellRelay(showId: string, destinationId: string): void {
+    this.broadcast.destinationChanged(showId, destinationId).catch((error: unknown) => {
+      this.#log.warn({ error: messageOf(error) }, 'the relay was not told of a destination');
+    });
   }
 
   /** Of the desk on air; without one, of any that runs. */

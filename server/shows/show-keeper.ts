@@ -1,0 +1,113 @@
+import { randomUUID } from 'node:crypto';
+import { Fault } from '../../core/fault';
+import { copyShow } from '../../core/show/copy-show';
+import { findRecord } from '../../core/show/document';
+import { blankShow, firstShow } from '../../core/show/new-show';
+import { freeName } from '../../core/show/stage-edits';
+import { addDemonstration, DEMONSTRATION } from '../../db/seed/night-signal-box';
+import type { SecretRepository } from '../db/secret-repository';
+import { subjects } from '../db/secret-subjects';
+import type { ShowRepository } from '../db/show-repository';
+import type { OpenShows } from '../web/open-shows';
+import type { ShowPictures } from './show-pictures';
+
+/** What is done to shows as a whole. */
+export class ShowKeeper {
+  constructor(
+    readonly parts: {
+      shows: ShowRepository;
+      open: OpenShows;
+      secrets: SecretRepository;
+      pictures: ShowPictures;
+      /** The show on air; null when none is. */
+      onAir: () => string | null;
+      now: () => number;
+    },
+  ) {}
+
+  /** One empty scene. @returns the show's id */
+  blank(name: string): string {
+    const id = randomUUID();
+    this.parts.shows.create(blankShow(id, this.#free(name), randomUUID));
+    return id;
+  }
+
+  /** With scenes, camera and microphone. @returns the show's id */
+  first(name: string, handle: string): string {
+    const id = randomUUID();
+    const { shows } = this.parts;
+    const records = firstShow(id, this.#free(name), handle, randomUUID);
+    shows.create(records);
+    // One waits in the talk scene, not in the countdown.
+    const talk = records.find((record) => record.kind === 'scene' && record.name === 'Talk');
+    if (talk) shows.setOnAirScene(id, talk.id, null, this.parts.now());
+    return id;
+  }
+
+  /** The same show once more, with its stream keys and addresses. @throws Fault `show.missing` */
+  copy(showId: string, name: string): string {
+    const { shows, secrets, pictures, now } = this.parts;
+    const { records } = shows.load(showId);
+    const id = randomUUID();
+    const { records: copies, ids } = copyShow(records, id, this.#free(name), randomUUID);
+    shows.create(copies);
+    for (const record of records) {
+      const copyId = ids.get(record.id)!;
+      const kinds =
+        record.kind === 'destination'
+          ? [subjects.streamKey]
+          : record.kind === 'input'
+            ? [subjects.inputAddress]
+            : [];
+      for (const subject of kinds) {
+        const secret = secrets.get(subject(record.id));
+        if (secret !== null) secrets.set(subject(copyId), secret, now());
+      }
+    }
+    pictures.copy(showId, id);
+    return id;
+  }
+
+  /** @throws Fault `show.missing`, `edit.*` */
+  rename(showId: string, name: string): void {
+    const show = this.parts.open.get(showId);
+    const record = findRecord(show.document, 'show', showId);
+    if (!record) throw new Fault('show.missing', 'this show is not here any more');
+    show.edit({ id: randomUUID(), name: 'Rename show', put: [{ ...record, name }], removed: [] }, [record]);
+  }
+
+  archive(showId: string, archived: boolean): void {
+    const { shows, now } = this.parts;
+    shows.stamp(showId, 'archived', archived ? now() : null);
+  }
+
+  /** It can be brought back for thirty days. @throws Fault `show.onAir` */
+  remove(showId: string): void {
+    const { shows, open, onAir, now } = this.parts;
+    if (onAir() === showId)
+      throw new Fault('show.onAir', 'This show is on air: stop its broadcast before you delete it.');
+    open.drop(showId);
+    shows.stamp(showId, 'removed', now());
+  }
+
+  restore(showId: string): void {
+    this.parts.shows.stamp(showId, 'removed', null);
+  }
+
+  get hasDemonstration(): boolean {
+    return this.parts.shows.has(DEMONSTRATION);
+  }
+
+  /** The demonstration among the others; when it was deleted, as it was. */
+  demonstration(): void {
+    addDemonstration(this.parts.shows, this.parts.now());
+  }
+
+  #free(name: string): string {
+    const taken = this.parts.shows.list().filter(({ removedMs }) => removedMs === null);
+    return freeName(
+      taken.map((show) => show.name),
+      name,
+    ).slice(0, 120);
+  }
+}
