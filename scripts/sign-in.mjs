@@ -3,22 +3,28 @@ import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { isHeld, runningAt } from './lib/data-folder.mjs';
+import { ownFolder } from './lib/own-folder.mjs';
 import { fail, root } from './lib/prepare.mjs';
 
 let options;
 try {
-  options = parseArgs({ options: { data: { type: 'string' } } }).values;
+  options = parseArgs({ options: { data: { type: 'string' }, demo: { type: 'boolean' } } }).values;
 } catch (error) {
-  fail(`${error.message}. Options: --data DIR`);
+  fail(`${error.message}. Options: --data DIR, --demo`);
 }
-const data = path.resolve(options.data ?? path.join(root, 'data'));
-const running = runningAt(data);
-if (!running || !(await isHeld(data)))
+const demo = path.join(root, 'data');
+const runs = async (folder) => runningAt(folder) && (await isHeld(folder));
+// One's own, or else the demonstration, whichever runs.
+const wanted = options.data ? [path.resolve(options.data)] : options.demo ? [demo] : [ownFolder(), demo];
+let data = null;
+for (const folder of wanted) if (data === null && (await runs(folder))) data = folder;
+if (data === null)
   fail(
-    `No studio runs on the data folder ${data}: start it with "npm run demo", or name its folder with --data.`,
+    `No studio runs on the data folder ${wanted.join(' or ')}: start it with "npm start" or "npm run demo", or name its folder with --data.`,
   );
 try {
-  console.log(`${running.url}sign-in#${readFileSync(path.join(data, 'sign-in.token'), 'utf8').trim()}`);
+  const { url } = runningAt(data);
+  console.log(`${url}sign-in#${readFileSync(path.join(data, 'sign-in.token'), 'utf8').trim()}`);
 } catch {
   fail(`The token in ${data} cannot be read: ask whoever started the studio, or start it yourself.`);
 }

@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import type { HomeShow } from '../routes/home';
+import type { HomeShow } from './home-show';
 import { useTranslation } from '../words/words';
 
 /** The ways to a new show, the quickest first. */

@@ -2,9 +2,9 @@ import MoreVertRounded from '@mui/icons-material/MoreVertRounded';
 import IconButton from '@mui/material/IconButton';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { Link } from 'react-router';
-import type { HomeShow } from '../routes/home';
+import type { HomeShow } from './home-show';
 import { RenameField } from '../studio/rename-field';
 import { useTranslation } from '../words/words';
 import { dayOf, lengthOf } from './format';
@@ -41,9 +41,11 @@ export function ShowCard({
     ) : (
       <img src={`/files/pictures/${id}?made=${show.pictureMs}`} alt="" loading="lazy" />
     );
+  // Done once the menu has gone and given the focus back: a field that opens would lose it again.
+  const chosen = useRef<() => void>(undefined);
   const choose = (act: () => void) => () => {
+    chosen.current = act;
     setAnchor(null);
-    act();
   };
   return (
     <li className="home-card" data-state={state ? 'away' : 'there'}>
@@ -94,7 +96,19 @@ export function ShowCard({
           </p>
         )}
       </div>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
+      <Menu
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        slotProps={{
+          transition: {
+            onExited: () => {
+              chosen.current?.();
+              chosen.current = undefined;
+            },
+          },
+        }}
+      >
         {gone
           ? [
               <MenuItem key="restore" onClick={choose(() => onOrder({ intent: 'restore', showId: id }))}>

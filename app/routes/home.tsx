@@ -3,6 +3,7 @@ import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { data, redirect, useFetcher } from 'react-router';
 import { homeOrderSchema } from '~/protocol/home';
+import type { HomeShow } from '../home/home-show';
 import { NewShow } from '../home/new-show';
 import { Ridge } from '../home/ridge';
 import { ShowCard } from '../home/show-card';
@@ -64,8 +65,6 @@ export async function action({ request, context }: Route.ActionArgs) {
     return faultResponse(fault);
   }
 }
-
-export type HomeShow = Awaited<ReturnType<typeof loader>>['shows'][number];
 
 const size = (bytes: number) => `${Math.round(bytes / 1e9)} GB`;
 

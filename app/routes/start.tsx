@@ -14,11 +14,14 @@ import { StepMe } from '../start/step-me';
 import { StepVoice } from '../start/step-voice';
 import { StepWhere } from '../start/step-where';
 import { FramePair } from '../studio/frame-pair';
+import { Notices } from '../studio/notices';
 import { useDocument, useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
 
 /** A picture has come by then, and the studio has opened. */
 const MEASURE_AFTER_MS = 4000;
+/** Inside one computer nothing limits it; more than this makes no plan better. */
+const MOST_LINE_KBPS = 1_000_000;
 /** Until the upload is measured. */
 const UNKNOWN_LINE_KBPS = 8000;
 
@@ -50,6 +53,9 @@ export default function Start() {
         </h1>
         <p>{t('start.promise')}</p>
         <span className="figure">{t('start.step', { now: at + 1, all: STEPS.length })}</span>
+        <div className="start-notices">
+          <Notices />
+        </div>
       </header>
       <StartPath now={step} onGo={go} />
       <div className="start-side">
@@ -67,7 +73,7 @@ export default function Start() {
           <StepWhere
             hasKey={destinations.some(({ id }) => keys.includes(id))}
             onKey={() => setKeys(enabledDestinations(store.document()).map(({ id }) => id))}
-            onMeasured={(kbps) => proposeFor(Math.round(kbps))}
+            onMeasured={(kbps) => proposeFor(Math.min(MOST_LINE_KBPS, Math.max(1, Math.round(kbps))))}
           />
         )}
       </section>

@@ -257,4 +257,15 @@ describe('a proposed plan', () => {
     expect(made.frames.wide!.width * made.frames.wide!.height * made.fps).toBeLessThanOrEqual(640 * 360 * 31);
     expect(reasons.join(' ')).toContain('this machine');
   });
+
+  test('on a line without end takes no rate that shows in no picture, for no frame, with or without somebody who gets it', () => {
+    for (const pixels of [640 * 360 * 31, null]) {
+      const { plan: made } = propose(5_000_000, 'talk', [to('Larch')], pixels);
+      for (const { width, height, videoKbps } of Object.values(made.frames)) {
+        expect(videoKbps).toBeLessThanOrEqual(9000);
+        // Half a bit a pixel is more than anybody sees.
+        expect((videoKbps * 1000) / (width * height * made.fps)).toBeLessThan(0.5);
+      }
+    }
+  });
 });

@@ -26,6 +26,8 @@ const FRAME_RATES: Record<PlanSettings['content'], readonly number[]> = { talk: 
 const AUDIO = { little: 64, common: 128, good: 160 } as const;
 /** Nobody's screen shows more than this of a live picture. */
 const MOST_USEFUL_KBPS = 9000;
+/** Bits a pixel beyond this many times good ones show in no picture: a small picture does not take all of a fast line. */
+const PLENTY = 3;
 
 /**
  * Sizes, rates and shares that suit a line, with the reasons.
@@ -66,7 +68,10 @@ export function proposePlan(input: ProposalInput): Proposal {
   let fps: number = 30;
   const budget = names.map((name) => ({
     name,
-    kbps: Math.max(150, Math.floor(((wishes.get(name) ?? each) - audioKbps) / 50) * 50),
+    kbps: Math.max(
+      150,
+      Math.floor(((wishes.get(name) ?? Math.min(each, MOST_USEFUL_KBPS)) - audioKbps) / 50) * 50,
+    ),
   }));
   choose: for (const rate of FRAME_RATES[content])
     for (const minimum of ['good', 'least'] as const) {
@@ -86,11 +91,13 @@ export function proposePlan(input: ProposalInput): Proposal {
       for (const { name, kbps, size } of chosen) {
         const shrunk = shrink(frames[name]!, size, rate * chosen.length, pixelsPerSecond);
         const word = name === 'wide' ? 'Wide' : 'Tall';
-        fits[name] = { ...shrunk, videoKbps: kbps };
+        const plenty = shrunk.width * shrunk.height * rate * perPixelAt(rate, content).good * PLENTY;
+        const useful = Math.min(kbps, Math.max(150, Math.ceil(plenty / 50_000) * 50));
+        fits[name] = { ...shrunk, videoKbps: useful };
         reasons.push(
           shrunk.width < size.width
             ? `${word} is ${shrunk.width} × ${shrunk.height}: this machine does not make more in time.`
-            : `${word} is ${shrunk.width} × ${shrunk.height}: the largest for which ${kbps} kbps give a ${content === 'game' ? 'moving game' : 'talking picture'} enough bits a pixel.`,
+            : `${word} is ${shrunk.width} × ${shrunk.height}: the largest for which ${useful} kbps give a ${content === 'game' ? 'moving game' : 'talking picture'} enough bits a pixel.`,
         );
       }
       break choose;

@@ -72,7 +72,7 @@ export async function firstLoad(
     );
   });
   const start = performance.now();
-  await page.goto(studio.url);
+  await page.goto(`${studio.url}show/night-signal-box/stage`);
   await page.getByRole('navigation', { name: 'Places' }).waitFor();
   const ms = performance.now() - start;
   await page.waitForTimeout(500);

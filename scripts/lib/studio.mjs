@@ -1,4 +1,5 @@
-// Starts and watches the three processes of a studio: relay, stand-ins, web. Used by demo, rehearse, bench and the tests.
+// Starts and watches the processes of a studio: relay, web, and with the demonstration its stand-ins. Used by start, demo,
+// rehearse, bench and the tests.
 import { spawn } from 'node:child_process';
 import { openSync, readFileSync, rmSync } from 'node:fs';
 import net from 'node:net';
@@ -51,12 +52,13 @@ function rank(pid, niceness) {
 }
 
 /**
- * @param {{ data: string, port?: number, fresh?: boolean, logFolder?: string | null, quiet?: boolean, env?: Record<string, string>, onExit?: (name: string) => void }} options
+ * @param {{ data: string, port?: number, fresh?: boolean, demonstration?: boolean, logFolder?: string | null, quiet?: boolean, env?: Record<string, string>, onExit?: (name: string) => void }} options
  */
 export async function startStudio({
   data,
   port = 0,
   fresh = false,
+  demonstration = true,
   logFolder = null,
   quiet = false,
   env = {},
@@ -78,8 +80,10 @@ export async function startStudio({
     DOLOMITE_DATA: data,
     DOLOMITE_RELAY_PORT: String(relayPort),
     DOLOMITE_PORT: String(webPort),
-    DOLOMITE_STANDIN_PORT: String(standinPort),
-    DOLOMITE_STANDINS: path.join(data, 'standins.json'),
+    ...(demonstration && {
+      DOLOMITE_STANDIN_PORT: String(standinPort),
+      DOLOMITE_STANDINS: path.join(data, 'standins.json'),
+    }),
   };
   const children = new Map();
   /** Where a process says what it has to say: a file of its own when somebody wants to read it. */
@@ -150,7 +154,7 @@ export async function startStudio({
     letGo();
   };
   try {
-    await Promise.all([start('relay'), start('standins')]);
+    await Promise.all([start('relay'), ...(demonstration ? [start('standins')] : [])]);
     await start('web');
   } catch (error) {
     await stop();
@@ -168,7 +172,8 @@ export async function startStudio({
       { name, value, domain: '127.0.0.1', path: '/', httpOnly: true, sameSite: 'Strict' },
     ]);
   };
-  const platforms = () => JSON.parse(readFileSync(path.join(data, 'standins.json'), 'utf8')).platforms;
+  const platforms = () =>
+    demonstration ? JSON.parse(readFileSync(path.join(data, 'standins.json'), 'utf8')).platforms : [];
   return {
     url,
     /** Opened in a browser it makes that one the owner's. */

@@ -10,6 +10,7 @@ const LIVE = [
   'tests/e2e/delivery-live.test.ts',
   'tests/e2e/failures.test.ts',
   'tests/e2e/first-broadcast.test.ts',
+  'tests/e2e/first-show.test.ts',
   'tests/e2e/frames.test.ts',
   'tests/e2e/live-inputs.test.ts',
   'tests/e2e/real-input.test.ts',

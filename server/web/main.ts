@@ -58,7 +58,9 @@ async function main(): Promise<void> {
     rewrapScript: path.join(root, 'build/server/rewrap.mjs'),
     log,
   });
-  seedNightSignalBox(studio.shows, studio.secrets, standIns.platforms, Date.now());
+  // With its stand-ins; one's own studio begins with nothing.
+  if (process.env.DOLOMITE_STANDINS)
+    seedNightSignalBox(studio.shows, studio.secrets, standIns.platforms, Date.now());
   studio.begin();
   for (const { name, chatPort } of standIns.platforms)
     // Stand-ins have other ports each time they start.

@@ -1,4 +1,3 @@
-import { StudioClient } from '../../scripts/lib/studio-client.mjs';
 /** The commands as a user types them. */
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
@@ -7,7 +6,9 @@ import os from 'node:os';
 import path from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { claimFolder, emptyFolder, holdFolder } from '../../scripts/lib/data-folder.mjs';
+import { ownFolder } from '../../scripts/lib/own-folder.mjs';
 import { freePort } from '../../scripts/lib/studio.mjs';
+import { StudioClient } from '../../scripts/lib/studio-client.mjs';
 
 const root = path.resolve(import.meta.dirname, '../..');
 let folder: string;
@@ -16,13 +17,20 @@ beforeAll(() => {
 });
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
-function demo(...args: string[]): {
+const demo = (...args: string[]) => command('scripts/demo.mjs', args);
+
+function command(
+  script: string,
+  args: string[],
+  env: Record<string, string> = {},
+): {
   child: ChildProcess;
   ended: Promise<{ code: number | null; text: string }>;
   until: (what: RegExp) => Promise<string>;
 } {
-  const child = spawn(process.execPath, ['scripts/demo.mjs', ...args], {
+  const child = spawn(process.execPath, [script, ...args], {
     cwd: root,
+    env: { ...process.env, ...env },
     stdio: ['ignore', 'pipe', 'pipe'],
   });
   let text = '';
@@ -135,4 +143,40 @@ test('a taken port, a folder that is a file and a strange option get one clear l
     expect(text).toContain(words);
   }
   taken.close();
+});
+
+test('start keeps a studio of one’s own where the system keeps such things: empty, without stand-ins, never deleted by a word', async () => {
+  const home = { XDG_DATA_HOME: path.join(folder, 'home') };
+  const data = path.join(folder, 'home', 'dolomite');
+  const wrong = await command('scripts/start.mjs', ['--fresh'], home).ended;
+  expect([wrong.code, wrong.text]).toEqual([
+    1,
+    expect.stringContaining('Options: --port N, --data DIR, --open'),
+  ]);
+  const run = command('scripts/start.mjs', [], home);
+  const printed = (await run.until(/ready http:\S+/)).replace('ready ', '');
+  await run.until(new RegExp(`are in ${data}`));
+  const url = printed.replace(/\/sign-in#.*/, '');
+  const cookie = await StudioClient.signIn(`${url}/`, printed.split('#')[1]);
+  const page = await new StudioClient(url, { cookie }).text('/');
+  expect([page.includes('Night Signal Box'), page.includes('No show yet')]).toEqual([false, true]);
+  expect(existsSync(path.join(data, 'standins.json'))).toBe(false);
+  const again = spawnSync(process.execPath, ['scripts/sign-in.mjs'], {
+    cwd: root,
+    env: { ...process.env, ...home },
+  });
+  expect(String(again.stdout).trim()).toBe(printed);
+  run.child.kill('SIGTERM');
+  expect((await run.ended).code).toBe(0);
+});
+
+test('each system has its place for a person’s own data', () => {
+  const at = (platform: string, env: Record<string, string> = {}, home = '/home/lamp') =>
+    ownFolder({ platform, env, home });
+  expect(at('linux')).toBe('/home/lamp/.local/share/dolomite');
+  expect(at('linux', { XDG_DATA_HOME: '/data' })).toBe('/data/dolomite');
+  expect(at('linux', { XDG_DATA_HOME: 'relative' })).toBe('/home/lamp/.local/share/dolomite');
+  expect(at('darwin')).toBe('/home/lamp/Library/Application Support/Dolomite');
+  expect(at('win32', { LOCALAPPDATA: 'D:\\Local' })).toBe('D:\\Local\\Dolomite');
+  expect(at('win32', {}, 'C:\\Users\\lamp')).toBe('C:\\Users\\lamp\\AppData\\Local\\Dolomite');
 });

@@ -35,7 +35,7 @@ const LOOK_MS = 1000;
 const LOOKS = 15;
 
 /** Waits of a page last longer while others take the processor: as long as it would have had without them. */
-function growing(page: Page): void {
+export function growing(page: Page): void {
   const taken: number[] = [];
   const look = () => {
     taken.push(takenMs());

@@ -1,0 +1,4 @@
+import type { ShowFacts } from '~/server/shows/show-facts';
+
+/** A show as Home has it; `pictureMs` is when its picture was made, null without one. */
+export type HomeShow = ShowFacts & { pictureMs: number | null };

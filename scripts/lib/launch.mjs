@@ -1,0 +1,88 @@
+// What "npm run demo" and "npm start" have in common: options, preparation, the studio until it is ended.
+import net from 'node:net';
+import path from 'node:path';
+import { parseArgs } from 'node:util';
+import { claimFolder } from './data-folder.mjs';
+import { openBrowser } from './open-browser.mjs';
+import { checkNode, ensureBuild, ensurePackages, fail } from './prepare.mjs';
+import { startStudio } from './studio.mjs';
+
+/**
+ * Starts a studio and keeps it until a signal ends it.
+ *
+ * @param {{ folder: string, demonstration: boolean }} of `folder`: where the data is unless `--data` says otherwise
+ */
+export async function launch({ folder, demonstration }) {
+  checkNode();
+  const options = readOptions(demonstration);
+  const port = options.port === undefined ? 0 : Number(options.port);
+  if (!Number.isInteger(port) || port < 0 || port > 65535)
+    fail(`--port ${options.port} is not a port: give a number from 1 to 65535.`);
+  const data = path.resolve(options.data ?? folder);
+  try {
+    claimFolder(data);
+  } catch (error) {
+    fail(error.message);
+  }
+  if (port && (await isTaken(port)))
+    fail(`Port ${port} is taken: choose another with --port, or leave it out.`);
+  try {
+    await ensurePackages();
+    await ensureBuild();
+  } catch (error) {
+    fail(`Dolomite could not be prepared: ${error.message}`);
+  }
+  let studio;
+  try {
+    studio = await startStudio({
+      data,
+      port,
+      demonstration,
+      fresh: options.fresh,
+      env: { DOLOMITE_LOG: process.env.DOLOMITE_LOG ?? 'warn' },
+      onExit: (name) => console.error(`${name} ended unexpectedly; starting it again`),
+    });
+  } catch (error) {
+    fail(`Dolomite could not start: ${error.message}`);
+  }
+  // Before it says that it is ready: whoever waits for that may end it at once.
+  let stopping = false;
+  for (const signal of ['SIGINT', 'SIGTERM'])
+    process.on(signal, async () => {
+      if (stopping) return;
+      stopping = true;
+      await studio.stop();
+      process.exit(0);
+    });
+  console.log(`ready ${studio.signInUrl}`);
+  if (!demonstration) console.log(`Your shows, recordings and keys are in ${data}.`);
+  if (options.open && !(await openBrowser(data, studio.signInUrl)))
+    console.log('No program was found to open a browser with: open the address yourself.');
+  console.log(
+    `Opening this address signs your browser in, and it stays signed in. "npm run sign-in${demonstration ? ' -- --demo' : ''}" prints it again.`,
+  );
+}
+
+/** `--fresh` is for the demonstration alone: nobody deletes their own studio by a word too many. */
+function readOptions(demonstration) {
+  try {
+    return parseArgs({
+      options: {
+        port: { type: 'string' },
+        data: { type: 'string' },
+        open: { type: 'boolean' },
+        ...(demonstration && { fresh: { type: 'boolean' } }),
+      },
+    }).values;
+  } catch (error) {
+    fail(`${error.message}. Options: --port N, --data DIR${demonstration ? ', --fresh' : ''}, --open`);
+  }
+}
+
+function isTaken(port) {
+  return new Promise((resolve) => {
+    const probe = net.createServer();
+    probe.once('error', () => resolve(true));
+    probe.listen(port, '127.0.0.1', () => probe.close(() => resolve(false)));
+  });
+}
