@@ -2,6 +2,8 @@ import { index, route, type RouteConfig } from '@react-router/dev/routes';
 
 export default [
   index('routes/home.tsx'),
+  route('archive', 'routes/archive-in.ts'),
+  route('backups', 'routes/backups.tsx'),
   route('computer', 'routes/computer.tsx'),
   route('computer/viewer', 'routes/viewer-data.ts'),
   route('show/:showId', 'routes/studio.tsx', [
@@ -14,6 +16,7 @@ export default [
     route('vault', 'routes/vault.tsx'),
     route('start', 'routes/start.tsx'),
   ]),
+  route('show/:showId/archive', 'routes/archive-out.ts'),
   route('show/:showId/picture', 'routes/show-picture.ts'),
   route('show/:showId/edits', 'routes/edits.ts'),
   route('show/:showId/assets', 'routes/assets.ts'),

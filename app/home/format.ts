@@ -13,3 +13,10 @@ export function lengthOf(fromMs: number, toMs: number | null, nowMs = Date.now()
   const two = (n: number) => String(n).padStart(2, '0');
   return `${Math.floor(seconds / 3600)}:${two(Math.floor(seconds / 60) % 60)}:${two(seconds % 60)}`;
 }
+
+const MOMENT = new Intl.DateTimeFormat('en-GB', {
+  ...{ day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit' },
+});
+
+/** A day with its year, and the time. */
+export const momentOf = (atMs: number): string => MOMENT.format(atMs);

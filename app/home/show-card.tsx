@@ -7,7 +7,9 @@ import { Link } from 'react-router';
 import type { HomeShow } from './home-show';
 import { RenameField } from '../studio/rename-field';
 import { useTranslation } from '../words/words';
+import { ArchiveDialog } from './archive-dialog';
 import { dayOf, lengthOf } from './format';
+import { When } from './when';
 
 /** A show as a picture with what there is to know before it is opened. */
 export function ShowCard({
@@ -22,6 +24,7 @@ export function ShowCard({
   const { t } = useTranslation();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [renaming, setRenaming] = useState(false);
+  const [archiving, setArchiving] = useState(false);
   const { id, name, last, missing } = show;
   const gone = show.removedMs !== null;
   const list = new Intl.ListFormat('en', { type: 'unit', style: 'short' });
@@ -80,12 +83,18 @@ export function ShowCard({
         <p title={what.join(' · ')}>{what.join(' · ')}</p>
         <p className="figure">
           {state ??
-            (last
-              ? t('home.lastOnAir', {
-                  date: dayOf(last.startedMs),
-                  length: lengthOf(last.startedMs, last.endedMs),
-                })
-              : t('home.neverOnAir'))}
+            (last ? (
+              <When
+                words={() =>
+                  t('home.lastOnAir', {
+                    date: dayOf(last.startedMs),
+                    length: lengthOf(last.startedMs, last.endedMs),
+                  })
+                }
+              />
+            ) : (
+              t('home.neverOnAir')
+            ))}
         </p>
         {!state && missing.length > 0 && (
           <p className="home-missing">
@@ -135,6 +144,9 @@ export function ShowCard({
               >
                 {show.archivedMs === null ? t('home.archive') : t('home.unarchive')}
               </MenuItem>,
+              <MenuItem key="file" onClick={choose(() => setArchiving(true))}>
+                {t('home.toFile')}
+              </MenuItem>,
               <MenuItem
                 key="delete"
                 disabled={onAir}
@@ -144,6 +156,7 @@ export function ShowCard({
               </MenuItem>,
             ]}
       </Menu>
+      {archiving && <ArchiveDialog showId={id} name={name} onClose={() => setArchiving(false)} />}
     </li>
   );
 }

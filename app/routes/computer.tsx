@@ -61,6 +61,7 @@ const AUDIT_WORDS: Record<Audited, string> = {
   stopped: 'Stopped the broadcast',
   deleted: 'Deleted',
   exported: 'Exported',
+  restored: 'Restored a backup',
 };
 
 export default function Computer({ loaderData: { entries, audit, me, viewerData } }: Route.ComponentProps) {

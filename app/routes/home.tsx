@@ -1,12 +1,15 @@
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
-import { data, redirect, useFetcher } from 'react-router';
+import { data, Link, redirect, useFetcher } from 'react-router';
 import { homeOrderSchema } from '~/protocol/home';
+import { BringIn } from '../home/bring-in';
+import { momentOf } from '../home/format';
 import type { HomeShow } from '../home/home-show';
 import { NewShow } from '../home/new-show';
 import { Ridge } from '../home/ridge';
 import { ShowCard } from '../home/show-card';
+import { When } from '../home/when';
 import { faultResponse, studioOf } from '../server/context.server';
 import { formOf } from '../server/form.server';
 import { ThemeSwitch } from '../studio/theme-switch';
@@ -16,7 +19,7 @@ import type { Route } from './+types/home';
 export const meta = () => [{ title: 'Dolomite' }];
 
 /** The shows of this computer. */
-export function loader({ context }: Route.LoaderArgs) {
+export async function loader({ context }: Route.LoaderArgs) {
   const studio = studioOf(context);
   const shows = studio.showFacts();
   return {
@@ -24,6 +27,8 @@ export function loader({ context }: Route.LoaderArgs) {
     onAir: studio.broadcast.showId,
     freeBytes: studio.recordings.place.freeBytes(),
     hasDemonstration: studio.keeper.hasDemonstration,
+    backedUpMs: (await studio.backups.list())[0]?.madeMs ?? null,
+    backupProblem: studio.backups.problem || (studio.backups.drilled?.problem ?? ''),
   };
 }
 
@@ -70,7 +75,7 @@ const size = (bytes: number) => `${Math.round(bytes / 1e9)} GB`;
 
 export default function Home({ loaderData }: Route.ComponentProps) {
   const { t } = useTranslation();
-  const { shows, onAir, freeBytes, hasDemonstration } = loaderData;
+  const { shows, onAir, freeBytes, hasDemonstration, backedUpMs, backupProblem } = loaderData;
   const orders = useFetcher<{ message?: string }>();
   const [search, setSearch] = useState('');
   const [all, setAll] = useState(false);
@@ -88,6 +93,12 @@ export default function Home({ loaderData }: Route.ComponentProps) {
           <h1>{t('common.product')}</h1>
           <p>
             {t('home.shows', { count: there.length })}
+            {' · '}
+            {backedUpMs === null ? (
+              t('home.notBackedUp')
+            ) : (
+              <When words={() => t('home.backedUp', { when: momentOf(backedUpMs) })} />
+            )}
             {freeBytes !== null && ` · ${t('home.free', { size: size(freeBytes) })}`}
           </p>
         </div>
@@ -101,6 +112,11 @@ export default function Home({ loaderData }: Route.ComponentProps) {
           />
         )}
         <ThemeSwitch />
+        <BringIn />
+        <Button component={Link} to="/backups" sx={{ color: backupProblem ? 'var(--rose)' : undefined }}>
+          {backupProblem ? '◆ ' : ''}
+          {t('home.backups')}
+        </Button>
         <Button component="a" href="/computer">
           {t('home.thisComputer')}
         </Button>

@@ -2,6 +2,7 @@ import { messageOf } from '~/core/fault';
 import { readLottie } from '~/core/picture/lottie';
 import { checkSvg } from '~/core/picture/svg';
 import type { Size } from '~/core/geometry/rect';
+import { sendFile } from '../studio/send-file';
 
 export interface Asset {
   id: string;
@@ -10,34 +11,6 @@ export interface Asset {
 
 /** Longest side of the picture that an SVG is painted to. */
 const SVG_SIDE_PX = 2048;
-
-/**
- * Sends a file as it is, with progress, which fetch cannot tell.
- * @throws Error with the server's words when it was refused
- */
-function uploadFile(
-  url: string,
-  file: Blob,
-  name: string,
-  onProgress: (share: number) => void,
-): Promise<Asset> {
-  return new Promise((resolve, reject) => {
-    const request = new XMLHttpRequest();
-    request.open('POST', url);
-    request.setRequestHeader('x-file-name', encodeURIComponent(name));
-    request.setRequestHeader('content-type', 'application/octet-stream');
-    request.responseType = 'json';
-    request.upload.onprogress = ({ loaded, total }) => onProgress(total > 0 ? loaded / total : 0);
-    request.onload = () => {
-      const answer = request.response as (Asset & { message?: string }) | null;
-      if (request.status < 300 && answer) resolve(answer);
-      else reject(new Error(answer?.message ?? `The file was not taken (status ${request.status}).`));
-    };
-    request.onerror = () =>
-      reject(new Error('The studio server did not take the file: check that it runs, then try again.'));
-    request.send(file);
-  });
-}
 
 /**
  * Brings a file into the show: uploaded as it is; an SVG is painted to a picture here, and refused when it could do
@@ -51,10 +24,15 @@ export async function bringIn(
 ): Promise<{ asset: Asset; size: Size }> {
   if (/\.svg$/i.test(file.name) || file.type === 'image/svg+xml') {
     const painted = await paintSvg(file);
-    const asset = await uploadFile(url, painted.blob, file.name.replace(/\.svg$/i, '.png'), onProgress);
+    const asset = await sendFile<Asset>(
+      url,
+      painted.blob,
+      { 'x-file-name': file.name.replace(/\.svg$/i, '.png') },
+      onProgress,
+    );
     return { asset, size: painted.size };
   }
-  const asset = await uploadFile(url, file, file.name, onProgress);
+  const asset = await sendFile<Asset>(url, file, { 'x-file-name': file.name }, onProgress);
   return { asset, size: await sizeOf(file, asset.mime) };
 }
 

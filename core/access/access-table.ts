@@ -44,6 +44,9 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
 
   { how: 'read', path: '/', who: OWNER },
   { how: 'write', path: '/', who: OWNER },
+  { how: 'write', path: '/archive', who: OWNER, maxBytes: null },
+  { how: 'read', path: '/backups', who: OWNER },
+  { how: 'write', path: '/backups', who: OWNER },
   { how: 'read', path: '/computer', who: OWNER },
   { how: 'write', path: '/computer', who: OWNER },
   { how: 'read', path: '/computer/viewer', who: OWNER },
@@ -75,6 +78,7 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
       'edits',
       'assets',
       'picture',
+      'archive',
       'keys',
       'broadcast',
       'recording-folder',

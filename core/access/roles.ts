@@ -17,6 +17,7 @@ export const AUDITED = [
   'stopped',
   'deleted',
   'exported',
+  'restored',
 ] as const;
 export type Audited = (typeof AUDITED)[number];
 

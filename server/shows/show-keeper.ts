@@ -5,6 +5,7 @@ import { findRecord } from '../../core/show/document';
 import { blankShow, firstShow } from '../../core/show/new-show';
 import { freeName } from '../../core/show/stage-edits';
 import { addDemonstration, DEMONSTRATION } from '../../db/seed/night-signal-box';
+import type { ReadShow } from '../archive/read-archive';
 import type { SecretRepository } from '../db/secret-repository';
 import { subjects } from '../db/secret-subjects';
 import type { ShowRepository } from '../db/show-repository';
@@ -28,7 +29,7 @@ export class ShowKeeper {
   /** One empty scene. @returns the show's id */
   blank(name: string): string {
     const id = randomUUID();
-    this.parts.shows.create(blankShow(id, this.#free(name), randomUUID));
+    this.parts.shows.create(blankShow(id, this.free(name), randomUUID));
     return id;
   }
 
@@ -36,7 +37,7 @@ export class ShowKeeper {
   first(name: string, handle: string): string {
     const id = randomUUID();
     const { shows } = this.parts;
-    const records = firstShow(id, this.#free(name), handle, randomUUID);
+    const records = firstShow(id, this.free(name), handle, randomUUID);
     shows.create(records);
     // One waits in the talk scene, not in the countdown.
     const talk = records.find((record) => record.kind === 'scene' && record.name === 'Talk');
@@ -49,7 +50,7 @@ export class ShowKeeper {
     const { shows, secrets, pictures, now } = this.parts;
     const { records } = shows.load(showId);
     const id = randomUUID();
-    const { records: copies, ids } = copyShow(records, id, this.#free(name), randomUUID);
+    const { records: copies, ids } = copyShow(records, id, this.free(name), randomUUID);
     shows.create(copies);
     for (const record of records) {
       const copyId = ids.get(record.id)!;
@@ -66,6 +67,20 @@ export class ShowKeeper {
     }
     pictures.copy(showId, id);
     return id;
+  }
+
+  /** A show that was read from an archive. */
+  bringIn(showId: string, read: ReadShow): void {
+    const { shows, secrets, pictures, now } = this.parts;
+    shows.create(read.records);
+    for (const record of read.records) {
+      const secret = read.secrets[record.id];
+      if (secret === undefined) continue;
+      if (record.kind === 'destination') secrets.set(subjects.streamKey(record.id), secret, now());
+      if (record.kind === 'input') secrets.set(subjects.inputAddress(record.id), secret, now());
+    }
+    // For looks alone: one that is no picture is left out.
+    if (read.picture) void pictures.put(showId, read.picture).catch(() => undefined);
   }
 
   /** @throws Fault `show.missing`, `edit.*` */
@@ -103,7 +118,8 @@ export class ShowKeeper {
     addDemonstration(this.parts.shows, this.parts.now());
   }
 
-  #free(name: string): string {
+  /** The name, or the name with a number where it is taken. */
+  free(name: string): string {
     const taken = this.parts.shows.list().filter(({ removedMs }) => removedMs === null);
     return freeName(
       taken.map((show) => show.name),

@@ -117,7 +117,8 @@ function headersOf(hosts: readonly string[], uplinkUrl: string): (nonce: string)
     'Cross-Origin-Embedder-Policy': 'require-corp',
     'Cross-Origin-Resource-Policy': 'same-origin',
     'X-Content-Type-Options': 'nosniff',
-    'Referrer-Policy': 'no-referrer',
+    // Without one to itself a browser would say of a form's file that it came from nowhere (Fetch, "Origin header").
+    'Referrer-Policy': 'same-origin',
     'X-Frame-Options': 'DENY',
     'Content-Security-Policy': [
       "default-src 'self'",

@@ -14,6 +14,7 @@ import { HookRepository } from '../audience/hook-repository';
 import type { PlatformAddress } from '../audience/platform-feed';
 import { Speech } from '../audience/speech';
 import { ViewerData } from '../audience/viewer-data';
+import { Backups } from '../backup/backups';
 import { openDatabase } from '../db/database';
 import { LateWrites } from '../db/late-writes';
 import { SecretRepository } from '../db/secret-repository';
@@ -41,6 +42,8 @@ import { RelayClient } from './relay-client';
 
 /** How often it is looked what is too old to be kept. */
 const SWEEP_MS = 3_600_000;
+/** After the start it is looked whether a backup is due. */
+const FIRST_LOOK_MS = 60_000;
 /** A deleted show can be brought back for so long. */
 const TRASH_MS = 30 * 86_400_000;
 
@@ -70,6 +73,7 @@ export class Studio {
   readonly open: OpenShows;
   readonly keeper: ShowKeeper;
   readonly pictures: ShowPictures;
+  readonly backups: Backups;
   readonly settings: SettingRepository;
   readonly secrets: SecretRepository;
   readonly assets: AssetStore;
@@ -162,6 +166,18 @@ export class Studio {
       onAir: () => this.broadcast.showId,
       now: Date.now,
     });
+    this.backups = new Backups({
+      database: this.#database,
+      shows: this.shows,
+      assets: this.assets,
+      secrets: this.secrets,
+      settings: this.settings,
+      dataFolder,
+      migrations: options.migrations,
+      log,
+      now: Date.now,
+      onAir: () => this.broadcast.showId !== null,
+    });
     this.inputs = new LiveInputs(this.secrets, this.open, () => this.#deskHealth(), log);
     this.evenings = new EveningRepository(this.#database);
     this.lineTests = new LineTestRepository(this.#database);
@@ -230,6 +246,8 @@ export class Studio {
     const { showId } = this.broadcast;
     if (showId !== null && this.shows.has(showId)) this.open.get(showId);
     this.open.openLast();
+    // Not in the first minute, in which somebody waits for the studio.
+    setTimeout(() => void this.backups.look(), FIRST_LOOK_MS).unref();
   }
 
   /** What Home says of all shows. */
@@ -271,6 +289,7 @@ export class Studio {
 
   close(): void {
     clearInterval(this.#sweepTimer);
+    this.backups.close();
     this.broadcast.close();
     this.jobs.close();
     this.accounts.close();
@@ -307,8 +326,9 @@ export class Studio {
     return { type: 'jobs', jobs: this.jobs.jobs };
   }
 
-  /** Copies for editors, when they are wanted of every recording. */
+  /** A backup, and copies for editors when they are wanted of every recording. */
   #ended(showId: string, eveningId: string | null): void {
+    void this.backups.makeIfChanged('broadcast');
     const show = recordsOf(this.shows.document(showId), 'show')[0];
     if (!show?.delivery.record.rewrap || !eveningId) return;
     for (const recording of this.recordings.list(showId))

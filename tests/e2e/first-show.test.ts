@@ -1,4 +1,5 @@
 /** Somebody's own studio, from an empty folder: Home, the first show, the first broadcast; then a second show beside it. */
+import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
@@ -47,7 +48,7 @@ freshStart(
   },
 );
 
-const { home, start } = en;
+const { home, start, archive, backups } = en;
 const next = (name: string) => page.getByRole('button', { name: start.next.replace('{{name}}', name) });
 const card = (name: string) =>
   page.getByRole('listitem').filter({ has: page.getByRole('heading', { name, exact: true }) });
@@ -180,5 +181,47 @@ test('shows are renamed, copied with their keys, archived, deleted and brought b
   await choose('Signal School copy', home.unarchive);
   await page.getByRole('button', { name: home.demonstration }).click();
   await card('Night Signal Box').waitFor();
+  expect(errors).toEqual([]);
+});
+
+test('a show goes into a file and comes out of it as another; a backup brings one back', async () => {
+  await page.goto(studio.url);
+  if ((await page.getByRole('listitem').count()) === 0)
+    await page.getByRole('button', { name: home.demonstration }).click();
+  const name = (await page.getByRole('listitem').first().getByRole('heading').textContent())!;
+  await page.getByRole('button', { name: home.menu.replace('{{name}}', name), exact: true }).click();
+  await page.getByRole('menuitem', { name: home.toFile }).click();
+  await page.getByLabel(archive.withKeys).check();
+  await page.getByLabel(archive.passphrase).fill('a long passphrase');
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: archive.make }).click(),
+  ]);
+  const file = path.join(data, 'show.zip');
+  await download.saveAs(file);
+  expect(download.suggestedFilename()).toBe(`${name}.dolomite.zip`);
+  // What others make of it.
+  const listed = spawnSync('python3', ['-m', 'zipfile', '-t', file]);
+  expect([listed.status, String(listed.stdout).trim()]).toEqual([0, 'Done testing']);
+
+  await page.getByRole('button', { name: home.bringIn }).click();
+  await page.getByLabel(archive.choose).setInputFiles({
+    ...{ name: 'letter.zip', mimeType: 'application/zip', buffer: Buffer.from('no archive at all') },
+  });
+  await page.getByText(/no whole ZIP archive/).waitFor();
+  await page.getByLabel(archive.choose).setInputFiles(file);
+  await page.getByText(archive.lockedKeys).waitFor();
+  await page.getByRole('button', { name: archive.close }).click();
+  await card(`${name} 2`).waitFor();
+
+  await page.getByRole('link', { name: home.backups }).click();
+  await page.getByRole('button', { name: backups.now }).click();
+  await page.getByRole('button', { name: backups.restore }).first().click();
+  await page.getByRole('menuitem', { name: `${name} 2`, exact: true }).click();
+  await page.getByText(backups.restored_one.replace('{{count}}', '1')).waitFor();
+  await page.getByRole('button', { name: backups.drillNow }).click();
+  await page.getByText(/^Yes: on .* restored/).waitFor();
+  await page.getByRole('link', { name: home.title }).click();
+  await page.getByRole('heading', { name: new RegExp(`^${name} 2 \\(\\d{4}-`) }).waitFor();
   expect(errors).toEqual([]);
 });

@@ -394,20 +394,29 @@ describe('scenes', () => {
   });
 });
 
-test('what was changed elsewhere meanwhile comes, with a word about the last change here', async () => {
+test('what is changed elsewhere comes by itself, and takes nothing of what was done here; a value that both changed is told', async () => {
   const sceneId = await freshScene();
+  await addLayer('Shape');
+  await page.getByTestId('layer-shape').getByRole('button', { name: 'Hide Shape' }).click();
+  await eventually(async () => (await layersOf(sceneId))[0]?.visible === false);
   const scene = (await records()).find((r) => r.id === sceneId)!;
   await fixture.edit('Renamed elsewhere', [{ ...scene, name: 'Renamed elsewhere' }]);
-  await addLayer('Shape');
+  await page.getByRole('heading', { name: 'Renamed elsewhere' }).waitFor();
+  const [shape] = await layersOf(sceneId);
+  await fixture.edit('Shown elsewhere', [{ ...shape, visible: true }]);
   await page
     .getByRole('alert')
-    .getByText(/changed in another window/)
+    .getByText(/“Shape” was changed in another window too/)
     .waitFor();
+  await page.getByTestId('layer-shape').getByRole('button', { name: 'Hide Shape' }).waitFor();
+  // What was done here can still be taken back, and what was done elsewhere stays.
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await eventually(async () => (await layersOf(sceneId)).length === 0);
   await page.getByRole('heading', { name: 'Renamed elsewhere' }).waitFor();
-  expect(await layersOf(sceneId)).toEqual([]);
   // It does not lie over the place for good, but it is not lost either.
   await page.getByRole('alert').waitFor({ state: 'detached' });
-  await page.getByRole('button', { name: /^Notice: The show was changed/ }).click();
+  await page.getByRole('button', { name: /^Notice: “Shape” was changed/ }).click();
   await page.getByRole('alert').getByRole('button', { name: 'All right' }).click();
   await page.getByRole('alert').waitFor({ state: 'detached' });
   await page.getByRole('button', { name: /^Notice:/ }).waitFor({ state: 'detached' });

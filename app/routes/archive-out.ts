@@ -1,0 +1,34 @@
+import { Readable } from 'node:stream';
+import Joi from 'joi';
+import { writeArchive } from '~/server/archive/write-archive';
+import { faultResponse, openShowOf, studioOf } from '../server/context.server';
+import { formOf } from '../server/form.server';
+import type { Route } from './+types/archive-out';
+
+const schema = Joi.object<{ passphrase: string }>({
+  // Empty: keys stay here.
+  passphrase: Joi.string().allow('').max(200).default(''),
+});
+
+/** A whole show as one file. It is a form, so that a passphrase stands in no address. */
+export async function action({ request, params, context }: Route.ActionArgs) {
+  const studio = studioOf(context);
+  const show = openShowOf(context, params.showId);
+  const { error, value } = schema.validate(Object.fromEntries(await formOf(request)));
+  if (error) return Response.json({ message: error.message }, { status: 400 });
+  try {
+    const keys = value.passphrase === '' ? null : { secrets: studio.secrets, passphrase: value.passphrase };
+    const zip = writeArchive(show.document, studio.assets, keys, studio.pictures.find(show.id), Date.now());
+    studio.access.audit(context.visitor, 'exported', `${show.name}${keys ? ', with keys' : ''}`);
+    const name = `${show.name.replace(/[/\\:*?"<>|\p{C}]/gu, ' ').trim() || 'Show'}.dolomite.zip`;
+    return new Response(Readable.toWeb(zip) as ReadableStream, {
+      headers: {
+        'content-type': 'application/zip',
+        // RFC 6266, with the name in UTF-8 (RFC 8187).
+        'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
+      },
+    });
+  } catch (fault) {
+    return faultResponse(fault);
+  }
+}
