@@ -397,7 +397,7 @@ describe('scenes', () => {
 test('what is changed elsewhere comes by itself, and takes nothing of what was done here; a value that both changed is told', async () => {
   const sceneId = await freshScene();
   await addLayer('Shape');
-  await page.getByTestId('layer-shape').getByRole('button', { name: 'Hide Shape' }).click();
+  await row('Shape').getByRole('button', { name: 'Hide Shape' }).click();
   await eventually(async () => (await layersOf(sceneId))[0]?.visible === false);
   const scene = (await records()).find((r) => r.id === sceneId)!;
   await fixture.edit('Renamed elsewhere', [{ ...scene, name: 'Renamed elsewhere' }]);
@@ -408,7 +408,7 @@ test('what is changed elsewhere comes by itself, and takes nothing of what was d
     .getByRole('alert')
     .getByText(/“Shape” was changed in another window too/)
     .waitFor();
-  await page.getByTestId('layer-shape').getByRole('button', { name: 'Hide Shape' }).waitFor();
+  await row('Shape').getByRole('button', { name: 'Hide Shape' }).waitFor();
   // What was done here can still be taken back, and what was done elsewhere stays.
   await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
