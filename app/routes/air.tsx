@@ -18,6 +18,8 @@ import { Panel } from '../studio/panel';
 import { useWantedFps } from '../studio/use-wanted-fps';
 import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
 
+export { PlaceError as ErrorBoundary } from '../studio/place-error';
+
 export { askAhead as clientLoader };
 
 export default function OnAir() {

@@ -14,6 +14,8 @@ import { FramePair } from '../studio/frame-pair';
 import { Panel } from '../studio/panel';
 import { useDesk, useDocument } from '../studio/studio-context';
 
+export { PlaceError as ErrorBoundary } from '../studio/place-error';
+
 const PARTS = [
   { value: 'alerts', words: 'Alerts' },
   { value: 'goals', words: 'Goals' },

@@ -21,6 +21,8 @@ import { ChoiceRow } from '../studio/choice-row';
 import { Panel } from '../studio/panel';
 import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
 
+export { PlaceError as ErrorBoundary } from '../studio/place-error';
+
 const NO_ACCOUNT = { state: 'none' } as const;
 
 type Side = 'preflight' | 'destinations' | 'keeping';

@@ -1,6 +1,8 @@
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
+import { useLocation } from 'react-router';
 import { findRecord, recordsOf } from '~/core/show/document';
+import type { GoneTo } from '../palette/entries';
 import { AddChannel } from '../sound/add-channel';
 import { ChainActions, ChainPanel } from '../sound/chain-panel';
 import { ChannelFields } from '../sound/channel-fields';
@@ -15,6 +17,8 @@ import { SoundSwitches } from '../sound/sound-switches';
 import { TenSecondTest } from '../sound/ten-second-test';
 import { Panel } from '../studio/panel';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
+
+export { PlaceError as ErrorBoundary } from '../studio/place-error';
 
 const SCALE = [-60, -48, -36, -24, -12, 0] as const;
 const VIEWS = [
@@ -31,6 +35,11 @@ export default function Sound() {
   const channels = recordsOf(document, 'channel');
   const [chosenId, setChosenId] = useState<string | null>(null);
   const [view, setView] = useState<View>('chain');
+  // Found from elsewhere.
+  const gone = useLocation().state as GoneTo | null;
+  useEffect(() => {
+    if (gone?.channelId) setChosenId(gone.channelId);
+  }, [gone]);
   const [testing, setTesting] = useState(false);
   const chosen = channels.find((c) => c.id === chosenId) ?? channels[0];
   const focusId = chosen?.id ?? null;

@@ -1,9 +1,11 @@
 import Button from '@mui/material/Button';
 import { memo, useCallback, useDeferredValue, useEffect, useState } from 'react';
+import { useLocation } from 'react-router';
 import { findRecord, recordsOf } from '~/core/show/document';
 import { poseIn } from '~/core/show/poses';
 import type { FrameName } from '~/core/show/records';
 import { usedFrames } from '~/core/show/stage-edits';
+import type { GoneTo } from '../palette/entries';
 import { AddLayer } from '../stage/add-layer';
 import { ArrangeMenu } from '../stage/arrange-menu';
 import { FrameBoard } from '../stage/frame-board';
@@ -24,6 +26,8 @@ import { ChoiceRow } from '../studio/choice-row';
 import { Panel } from '../studio/panel';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 
+export { PlaceError as ErrorBoundary } from '../studio/place-error';
+
 export default function Stage() {
   const { desk } = useStudio();
   const document = useDocument();
@@ -36,6 +40,11 @@ export default function Stage() {
     findRecord(document, 'scene', onAirSceneId) ??
     recordsOf(document, 'scene')[0];
   const sceneId = scene?.id ?? null;
+  // Found from elsewhere.
+  const gone = useLocation().state as GoneTo | null;
+  useEffect(() => {
+    if (gone?.sceneId) setEditId(gone.sceneId);
+  }, [gone]);
   // What glides on air is followed; a pose chosen for editing holds until then.
   useEffect(() => {
     if (onAirSceneId && onAirPoseId) setPoses((before) => ({ ...before, [onAirSceneId]: onAirPoseId }));
@@ -51,9 +60,24 @@ export default function Stage() {
   if (!scene) return <p>This show has no scene yet. Undo, or reload the studio.</p>;
   return (
     <StageProvider sceneId={scene.id} poseId={poseId} setPose={setPose}>
+      <Found gone={gone} />
       <StageLayout onEdit={setEditId} onAir={scene.id === onAirSceneId} />
     </StageProvider>
   );
+}
+
+/** Chooses what was found from elsewhere. */
+function Found({ gone }: { gone: GoneTo | null }) {
+  const { select, setPanel, setInputId } = useStage();
+  useEffect(() => {
+    if (gone?.layerId) select([gone.layerId]);
+    if (!gone?.inputId) return;
+    setPanel('inputs');
+    setInputId(gone.inputId);
+    // Once for each time it is gone to.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [gone]);
+  return null;
 }
 
 /**

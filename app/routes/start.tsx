@@ -18,6 +18,8 @@ import { Notices } from '../studio/notices';
 import { useDocument, useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
 
+export { PlaceError as ErrorBoundary } from '../studio/place-error';
+
 /** A picture has come by then, and the studio has opened. */
 const MEASURE_AFTER_MS = 4000;
 /** Inside one computer nothing limits it; more than this makes no plan better. */

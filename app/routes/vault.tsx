@@ -16,6 +16,8 @@ import { RecordingView } from '../vault/recording-view';
 import { RoomDialog } from '../vault/room-dialog';
 import type { Route } from './+types/vault';
 
+export { PlaceError as ErrorBoundary } from '../studio/place-error';
+
 export async function loader({ params, context }: Route.LoaderArgs) {
   const studio = studioOf(context);
   // What is not entered yet was made by the broadcast that runs.

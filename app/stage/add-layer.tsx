@@ -9,6 +9,8 @@ import { useRef, useState } from 'react';
 import { showsScene } from '~/core/show/containment';
 import { recordsOf } from '~/core/show/document';
 import { DEFAULT_TEXT_STYLE } from '~/core/show/records';
+import { guessedPlacements } from '~/core/show/guessed-place';
+import type { InputSource } from '~/core/show/records';
 import { boxPlacements, fullPlacements, shapedPlacements } from '~/core/show/stage-edits';
 import { explainDeviceError } from '~/engine/inputs/device-error';
 import { useStudio } from '../studio/studio-context';
@@ -50,11 +52,10 @@ export function AddLayer() {
   const addCamera = (device: MediaDeviceInfo) => {
     close();
     const name = device.label.replace(/ \([0-9a-f:]+\)$/, '') || 'Camera';
-    addInput(
-      name,
-      { type: 'camera', deviceId: device.deviceId, deviceLabel: name, width: 1280, height: 720, fps: 30 },
-      shapedPlacements(document, { width: 16, height: 9 }, 0.5),
-    );
+    const { deviceId } = device;
+    const size = { width: 1280, height: 720, fps: 30 };
+    const source: InputSource = { type: 'camera', deviceId, deviceLabel: name, ...size };
+    addInput(name, source, guessedPlacements(document, scene.id, source, { width: 16, height: 9 }, 0.5));
   };
   const askFiles = (kind: keyof typeof ACCEPT) => {
     close();
@@ -203,7 +204,7 @@ export function AddLayer() {
               },
               input.source.type === 'background'
                 ? fullPlacements(document)
-                : shapedPlacements(document, { width: 16, height: 9 }, 0.5),
+                : guessedPlacements(document, scene.id, input.source, { width: 16, height: 9 }, 0.5),
             ),
           )}
         >

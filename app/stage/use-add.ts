@@ -2,13 +2,8 @@ import { useCallback, useState } from 'react';
 import { messageOf } from '~/core/fault';
 import type { Size } from '~/core/geometry/rect';
 import type { InputSource, LayerContent, ListedFile, Placements } from '~/core/show/records';
-import {
-  fullPlacements,
-  newInput,
-  newInputWithLayer,
-  newLayer,
-  shapedPlacements,
-} from '~/core/show/stage-edits';
+import { guessedPlacements } from '~/core/show/guessed-place';
+import { fullPlacements, newInput, newInputWithLayer, newLayer } from '~/core/show/stage-edits';
 import { CaptureDevices } from '~/engine/inputs/capture-devices';
 import { useStudio } from '../studio/studio-context';
 import { useStage } from './stage-context';
@@ -30,10 +25,13 @@ export function useAdd() {
     [store, scene.id, edit, select],
   );
 
-  /** @returns the new input's id */
+  /**
+   * @param inScene with a layer, also while the input list is open
+   * @returns the new input's id
+   */
   const addInput = useCallback(
-    (name: string, source: InputSource, placements: Placements): string => {
-      if (panel === 'inputs') {
+    (name: string, source: InputSource, placements: Placements, inScene = false): string => {
+      if (panel === 'inputs' && !inScene) {
         const input = newInput(store.document(), newId(), name, source);
         edit(`Add ${input.name}`, [input]);
         setInputId(input.id);
@@ -60,7 +58,7 @@ export function useAdd() {
       source,
       source.type === 'page'
         ? fullPlacements(store.document())
-        : shapedPlacements(store.document(), { width: 16, height: 9 }, 0.5),
+        : guessedPlacements(store.document(), scene.id, source, { width: 16, height: 9 }, 0.5),
     );
     setInputId(id);
     setPanel('inputs');
@@ -81,7 +79,7 @@ export function useAdd() {
     const id = addInput(
       name,
       { type: 'screen', surface },
-      shapedPlacements(store.document(), { width, height }, 0.8),
+      guessedPlacements(store.document(), scene.id, { type: 'screen', surface }, { width, height }, 0.8),
     );
     desk.useScreen(id, answer.stream);
     return id;
@@ -115,15 +113,16 @@ export function useAdd() {
     return came;
   };
 
-  /** Each file becomes an input of its kind. */
-  const addFiles = async (files: readonly File[]) => {
+  /** Each file becomes an input of its kind. @param inScene as `addInput` */
+  const addFiles = async (files: readonly File[], inScene = false) => {
     for (const { file, listed, mime, size } of await takeFiles(files)) {
       if (mime.startsWith('audio/')) {
         say(`"${file.name}" is sound: add it in Sound, as music or as an effect.`);
         continue;
       }
       const name = file.name.replace(/\.[^.]+$/, '').slice(0, 60) || 'File';
-      addInput(name, sourceOfFile(listed, mime), shapedPlacements(store.document(), size, 0.5));
+      const source = sourceOfFile(listed, mime);
+      addInput(name, source, guessedPlacements(store.document(), scene.id, source, size, 0.5), inScene);
     }
   };
 
@@ -146,7 +145,13 @@ export function useAdd() {
     addInput(
       type === 'clips' ? 'Playlist' : 'Slides',
       source,
-      shapedPlacements(store.document(), type === 'clips' ? came[0].size : { width: 16, height: 9 }, 0.6),
+      guessedPlacements(
+        store.document(),
+        scene.id,
+        source,
+        type === 'clips' ? came[0].size : { width: 16, height: 9 },
+        0.6,
+      ),
     );
   };
 

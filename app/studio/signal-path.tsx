@@ -1,20 +1,25 @@
 import ComputerRounded from '@mui/icons-material/ComputerRounded';
 import HomeRounded from '@mui/icons-material/HomeRounded';
+import SearchRounded from '@mui/icons-material/SearchRounded';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { curveMonotoneX, line } from 'd3-shape';
-import { useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
 import { NavLink } from 'react-router';
 import { planInUse } from '~/core/delivery/live-plan';
 import { recordsOf } from '~/core/show/document';
 import type { Purpose } from '~/protocol/bus';
+import { useTranslation } from '../words/words';
 import { Notices } from './notices';
 import { ThemeSwitch } from './theme-switch';
 import { useBroadcastControl } from './broadcast-control';
 import { useProgramme } from '../sound/use-readings';
 import { useWantedFps } from './use-wanted-fps';
 import { useBus, useDesk, useDocument, useStore, useStudio } from './studio-context';
+
+const Palette = lazy(() => import('../palette/palette').then((m) => ({ default: m.Palette })));
 
 const STOPS = ['stage', 'sound', 'audience', 'delivery', 'air', 'vault'] as const;
 type Stop = (typeof STOPS)[number];
@@ -126,6 +131,9 @@ export function SignalPath() {
   const broadcast = useBus((now) => now.broadcast);
   const readings = useReadings();
   const live = useDesk((now) => now.live);
+  const { t } = useTranslation();
+  const [finding, setFinding] = useState(false);
+  useHotkeys('mod+k', () => setFinding(true), { preventDefault: true, enableOnFormTags: true });
   const show = recordsOf(document, 'show')[0];
   const plan = planInUse(document);
   const on = broadcast.state === 'relayGone' || (broadcast.state === 'on' && broadcast.purpose === 'live');
@@ -153,6 +161,9 @@ export function SignalPath() {
             textOverflow: 'ellipsis',
           }}
         >
+          {show?.name}
+        </h1>
+        <div style={{ color: 'var(--quiet)', fontSize: 12, marginTop: 3, whiteSpace: 'nowrap' }}>
           <Tooltip title={live ? 'Home, in a window of its own: this one is on air' : 'Home: all shows'}>
             <a
               href="/"
@@ -163,9 +174,22 @@ export function SignalPath() {
               <HomeRounded aria-label="Home" sx={{ fontSize: 16, mr: 0.75, verticalAlign: '-2px' }} />
             </a>
           </Tooltip>
-          {show?.name}
-        </h1>
-        <div style={{ color: 'var(--quiet)', fontSize: 12, marginTop: 5, whiteSpace: 'nowrap' }}>
+          <Tooltip title={t('palette.tooltip')}>
+            <button
+              type="button"
+              aria-label={t('palette.title')}
+              aria-keyshortcuts="Control+K"
+              className="find-button"
+              onClick={() => setFinding(true)}
+            >
+              <SearchRounded sx={{ fontSize: 16, verticalAlign: '-2px' }} />
+            </button>
+          </Tooltip>
+          {finding && (
+            <Suspense fallback={null}>
+              <Palette onClose={() => setFinding(false)} />
+            </Suspense>
+          )}
           {plan?.name} ·{' '}
           <span aria-live="polite">
             {saveState === 'saved' ? 'saved' : saveState === 'saving' ? 'saving…' : 'not saved yet'}

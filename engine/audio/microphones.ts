@@ -1,5 +1,6 @@
 import type { ChannelRecord } from '../../core/show/records';
 import { explainDeviceError } from '../inputs/device-error';
+import { deviceHere } from '../inputs/device-match';
 
 interface Microphone {
   /** What it was opened for; another device or another way of capture opens it anew. */
@@ -47,9 +48,10 @@ export class Microphones {
     const microphone: Microphone = { wanted: wish(channel), stream: null, node: null, opening: true };
     this.#open.set(channel.id, microphone);
     try {
+      const deviceId = await deviceHere('audioinput', source.deviceId, source.deviceLabel);
       const stream = await navigator.mediaDevices.getUserMedia({
         audio: {
-          deviceId: source.deviceId === '' ? undefined : { exact: source.deviceId },
+          deviceId: deviceId === '' ? undefined : { exact: deviceId },
           // Raw by default: the browser's own processing pumps and cuts; the voice chain is ours.
           echoCancellation: source.processed,
           noiseSuppression: source.processed,

@@ -3,6 +3,7 @@ import { systemClock } from '../system-clock';
 import { recordsOf, type ShowDocument } from '../../core/show/document';
 import type { InputRecord } from '../../core/show/records';
 import { explainDeviceError } from './device-error';
+import { deviceHere } from './device-match';
 
 /** Devices are tried again this often while one is missing or busy; plugging in is noticed at once. */
 const RETRY_MS = 5000;
@@ -113,9 +114,10 @@ export class CaptureDevices {
     if (!open || open.opening || source.type !== 'camera') return;
     open.opening = true;
     try {
+      const deviceId = await deviceHere('videoinput', source.deviceId, source.deviceLabel);
       const stream = await navigator.mediaDevices.getUserMedia({
         video: {
-          deviceId: source.deviceId === '' ? undefined : { exact: source.deviceId },
+          deviceId: deviceId === '' ? undefined : { exact: deviceId },
           width: { ideal: source.width },
           height: { ideal: source.height },
           frameRate: { ideal: source.fps },

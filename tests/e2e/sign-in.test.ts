@@ -1,4 +1,5 @@
 /** Who gets in: the owner by the printed address, nobody else, whoever and wherever they are. */
+import { en } from '../../app/words/en';
 import { spawnSync } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import path from 'node:path';
@@ -36,7 +37,7 @@ test('the printed address signs a browser in, leaves the address bar, and is not
   ]);
   await context.clearCookies();
   await page.goto(fixture.studio.signInUrl);
-  await page.getByRole('navigation', { name: 'Places' }).waitFor();
+  await page.getByRole('region', { name: en.home.list }).waitFor();
   expect(page.url()).not.toContain(token());
   await page.goBack();
   expect(page.url()).not.toContain(token());
@@ -59,7 +60,7 @@ test('a file that only its owner can read opens a browser signed in; the token s
   const context = await fixture.browser.newContext({ viewport: { width: 1280, height: 800 } });
   const page = await context.newPage();
   await page.goto(`file://${file}`);
-  await page.getByRole('navigation', { name: 'Places' }).waitFor();
+  await page.getByRole('region', { name: en.home.list }).waitFor();
   expect(page.url()).not.toContain(token());
   await context.close();
   expect(await openBrowser(fixture.data, fixture.studio.signInUrl, ['/nowhere/opener'])).toBe(false);
@@ -70,6 +71,7 @@ test('This computer lists who is signed in; one that is revoked is sent out at o
   const context = await fixture.browser.newContext({ viewport: { width: 1280, height: 800 } });
   const other = await context.newPage();
   await other.goto(fixture.studio.signInUrl);
+  await other.getByRole('link', { name: /Night Signal Box/ }).click();
   await other.getByRole('navigation', { name: 'Places' }).waitFor();
   await owner.goto(`${fixture.studio.url}computer`);
   const rows = owner.getByRole('region', { name: 'Who may do what' }).getByRole('listitem');

@@ -138,6 +138,7 @@ export class StudioFixture {
 
   async health(): Promise<{
     desk: {
+      run: string;
       composed: number;
       due: number;
       fps: number;

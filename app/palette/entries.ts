@@ -1,0 +1,115 @@
+import type { NavigateFunction } from 'react-router';
+import { recordsOf } from '~/core/show/document';
+import type { Findable } from '~/core/find/finder';
+import type { StudioParts } from '../studio/studio-context';
+import type { en } from '../words/en';
+
+/** What Stage and Sound are asked to show when they are gone to. */
+export interface GoneTo {
+  sceneId?: string;
+  layerId?: string;
+  inputId?: string;
+  channelId?: string;
+}
+
+export interface Entry extends Findable {
+  kind: keyof (typeof en)['palette']['kinds'];
+  run: () => void;
+}
+
+type Words = (typeof en)['palette'];
+type Settings = Words['settings'];
+
+/** Where each setting stands. */
+const PLACE_OF: Record<keyof Settings, string> = {
+  transition: 'stage',
+  pose: 'stage',
+  text: 'stage',
+  crop: 'stage',
+  rotation: 'stage',
+  blend: 'stage',
+  chromaKey: 'stage',
+  lut: 'stage',
+  countdown: 'stage',
+  fields: 'stage',
+  noise: 'sound',
+  gate: 'sound',
+  compressor: 'sound',
+  equaliser: 'sound',
+  limiter: 'sound',
+  ducking: 'sound',
+  soundcheck: 'sound',
+  offset: 'sound',
+  monitoring: 'sound',
+  tracks: 'sound',
+  alerts: 'audience',
+  chat: 'audience',
+  goals: 'audience',
+  webhooks: 'audience',
+  filters: 'audience',
+  bitrate: 'delivery',
+  frameRate: 'delivery',
+  keyframes: 'delivery',
+  encoder: 'delivery',
+  upload: 'delivery',
+  destination: 'delivery',
+  recording: 'delivery',
+  lookback: 'delivery',
+  clip: 'vault',
+  report: 'vault',
+};
+
+/** Everything that can be found in a show: what is in it, what can be done, and where each setting stands. */
+export function paletteEntries(studio: StudioParts, words: Words, navigate: NavigateFunction): Entry[] {
+  const { store, desk, showId, take } = studio;
+  const document = store.document();
+  const go = (place: string, state?: GoneTo) => () =>
+    void navigate(`/show/${showId}/${place}`, state && { state });
+  const scenes = recordsOf(document, 'scene');
+  const sceneName = new Map(scenes.map(({ id, name }) => [id, name]));
+  const places = Object.entries(words.places).map(([place, [name, ...also]]): Entry => ({
+    ...{ id: `place-${place}`, kind: 'place', name, also },
+    run:
+      place === 'home' || place === 'backups' || place === 'computer'
+        ? // Windows of their own: the desk stays where it is.
+          () => window.open(place === 'home' ? '/' : `/${place}`, '_blank', 'noopener')
+        : go(place),
+  }));
+  const commands: [keyof Words['commands'], () => void][] = [
+    ['undo', () => void store.undo()],
+    ['redo', () => void store.redo()],
+    ['muteAll', () => desk.sound.setSwitches({ allMuted: !desk.sound.switches.allMuted })],
+    ['preflight', go('delivery')],
+  ];
+  return [
+    ...scenes.flatMap((scene): Entry[] => [
+      {
+        ...{ id: `take-${scene.id}`, kind: 'take', name: words.take.replace('{{name}}', scene.name) },
+        run: () => take(scene.id),
+      },
+      { id: `scene-${scene.id}`, kind: 'scene', name: scene.name, run: go('stage', { sceneId: scene.id }) },
+    ]),
+    ...places,
+    ...commands.map(([id, run]): Entry => {
+      const [name, ...also] = words.commands[id];
+      return { id: `command-${id}`, kind: 'command', name, also, run };
+    }),
+    ...recordsOf(document, 'input').map((input): Entry => ({
+      ...{ id: `input-${input.id}`, kind: 'input', name: input.name },
+      run: go('stage', { inputId: input.id }),
+    })),
+    ...recordsOf(document, 'channel').map((channel): Entry => ({
+      ...{ id: `channel-${channel.id}`, kind: 'channel', name: channel.name },
+      run: go('sound', { channelId: channel.id }),
+    })),
+    ...recordsOf(document, 'layer').map((layer): Entry => ({
+      ...{ id: `layer-${layer.id}`, kind: 'layer', name: layer.name },
+      also: layer.sceneId === null ? [] : [sceneName.get(layer.sceneId) ?? ''],
+      run: go('stage', { ...(layer.sceneId !== null && { sceneId: layer.sceneId }), layerId: layer.id }),
+    })),
+    ...(Object.keys(PLACE_OF) as (keyof Settings)[]).map((id): Entry => {
+      const [name, ...also] = words.settings[id];
+      return { id: `setting-${id}`, kind: 'setting', name, also, run: go(PLACE_OF[id]) };
+    }),
+  ];
+}
