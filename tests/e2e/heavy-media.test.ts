@@ -35,8 +35,8 @@ test('a heavy file says what it costs; a lighter copy takes its place, and undo 
   await page.getByText(/shows the lighter copy now/).waitFor();
   const lighter = await fileOf();
   expect(lighter!.assetId).not.toBe(original!.assetId);
-  // As large as the small plan sends it.
-  await settings.getByText(/running, 160×90/).waitFor();
+  // It fills the frame, so it is as large as the small plan sends that.
+  await settings.getByText(/running, 320×180/).waitFor();
   // What it costs is measured a moment after it runs.
   await settings.getByRole('button', { name: 'Make a lighter copy' }).waitFor({ state: 'detached' });
   await stage.undo();
