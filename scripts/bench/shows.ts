@@ -27,7 +27,7 @@ export async function showFigures(say: (line: object) => void): Promise<void> {
   const studio = await startStudio({ data, quiet: true, demonstration: false });
   try {
     const owner = await studio.owner();
-    for (let i = 0; i < SHOWS; i++) await owner.form('/', { intent: 'first', name: `Show ${i}` });
+    for (let i = 0; i < SHOWS; i++) await owner.form('/?index', { intent: 'first', name: `Show ${i}` });
     const browser = await launchBrowser();
     try {
       const page = await studio.page(browser);

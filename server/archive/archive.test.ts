@@ -115,6 +115,12 @@ describe('an archive', () => {
     expect(valid({ format: 'dolomite-show' })).toBe(false);
   });
 
+  test('breaks off where a file of the show cannot be read, and takes nothing with it', async () => {
+    rmSync(here.assets.pathOf(fileId));
+    await expect(write(null)).rejects.toThrow(/ENOENT/);
+    await expect(read()).rejects.toThrow(/no whole ZIP/);
+  });
+
   test('names files that it does not have, and the show comes all the same', async () => {
     const missing = { id: 'a'.repeat(40), name: 'lost.png', mime: 'image/png', bytes: 5 };
     await zipped({ 'show.json': json({ files: [missing] }) });
