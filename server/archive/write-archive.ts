@@ -42,9 +42,11 @@ export function writeArchive(
   if (picture !== null) zip.addFile(picture, 'picture.jpg', { compress: false });
   // Pictures, videos and sounds are compressed already.
   for (const { id, bytes } of archive.files)
-    zip.addReadStreamLazy(`assets/${id}`, { compress: false, size: bytes }, (take) =>
-      take(null, createReadStream(assets.pathOf(id), { highWaterMark: PIECE_BYTES })),
-    );
+    zip.addReadStreamLazy(`assets/${id}`, { compress: false, size: bytes }, (take) => {
+      const body = createReadStream(assets.pathOf(id), { highWaterMark: PIECE_BYTES });
+      body.on('error', (error) => zip.emit('error', error));
+      take(null, body);
+    });
   zip.end();
   return output;
 }
