@@ -2,7 +2,7 @@ import { randomBytes, randomUUID } from 'node:crypto';
 import { isRecorded, shareMore, type Encode } from '../../core/delivery/encodes';
 import { encodesInUse, enabledDestinations, planInUse } from '../../core/delivery/live-plan';
 import { encodingOf, followPlan, type Encoding } from '../../core/delivery/plan-steps';
-import { PLAIN_PLAN, START_DELIVERY, type FrameName } from '../../core/delivery/settings';
+import { PLAIN_PLAN, START_DELIVERY } from '../../core/delivery/settings';
 import { Fault, messageOf } from '../../core/fault';
 import { recordsOf, type ShowDocument } from '../../core/show/document';
 import type { BroadcastState, Purpose } from '../../protocol/bus';
@@ -23,6 +23,7 @@ import type { EveningLog } from '../vault/evening-log';
 import type { RecordingRepository } from '../vault/recording-repository';
 import { announcementText, type Announcer } from './announcer';
 import { destinationOrders } from './destination-orders';
+import { keepClips, type KeepAsked } from './keep-clips';
 import type { RelayClient } from './relay-client';
 
 const POLL_MS = 1000;
@@ -40,13 +41,6 @@ interface Stored {
   fromSeq: number;
 }
 
-/** Names of a clip that was kept, and of files at all. */
-const clipName = (showName: string, nowMs: number) =>
-  `Clip ${new Date(nowMs).toISOString().slice(0, 19).replace('T', ' ').replaceAll(':', '-')} ${showName}`.replace(
-    /[/\\:*?"<>|]/g,
-    ' ',
-  );
-
 const sendsNothing = (purpose: Purpose): boolean => purpose === 'record' || purpose === 'lookBack';
 
 /** Starts and stops broadcasts, and keeps watching the relay while one runs. */
@@ -57,8 +51,6 @@ export class Broadcast {
   problems: string[] = [];
   #order: Omit<BeginOrder, 'destinations'> | null = null;
   #showId: string | null = null;
-  /** The show whose last seconds go out. */
-  #endingShowId: string | null = null;
   #startedAtMs = 0;
   #purpose: Purpose = 'live';
   /** Those that run, and what they have in common; a plan that is changed meanwhile counts when somebody says so. */
@@ -105,7 +97,7 @@ export class Broadcast {
 
   /** The show that is on air, or whose last seconds go out; null when none is. */
   get showId(): string | null {
-    return this.#showId ?? this.#endingShowId;
+    return this.#showId;
   }
 
   /**
@@ -230,7 +222,6 @@ export class Broadcast {
     const { session } = await this.options.relay.finish();
     if (session?.state !== 'finishing') return this.stop();
     this.#ending = this.#order.sessionId;
-    this.#endingShowId = this.#showId;
     this.options.evening.end();
     this.#forget();
     this.status = { session };
@@ -248,7 +239,6 @@ export class Broadcast {
     const eveningId = this.options.evening.id;
     this.options.evening.end();
     this.#ending = null;
-    this.#endingShowId = null;
     // The wish to stop holds even when the relay cannot be told: it is not opened anew.
     this.#order = null;
     this.#showId = null;
@@ -292,45 +282,12 @@ export class Broadcast {
 
   /**
    * Saves the last seconds as files.
-   * @throws Fault `relay.refused` with what to do
+   * @throws Fault `broadcast.off`, `relay.refused` with what to do
    */
-  async keep(
-    fromSecondsAgo: number,
-    toSecondsAgo: number,
-    frames: FrameName[],
-    title: string,
-  ): Promise<KeptFile[]> {
-    const showId = this.#showId;
-    if (!showId) throw new Fault('broadcast.off', 'nothing is on air: there is nothing to look back on');
-    const { recordings, evening, writes, relay, shows, now } = this.options;
-    const name = recordsOf(shows.document(showId), 'show')[0]?.name ?? '';
-    const folder = recordings.place.usable;
-    const askedMs = now();
-    const { files } = await relay.keep({
-      fromSecondsAgo,
-      toSecondsAgo,
-      frames,
-      folder,
-      name: clipName(name, askedMs),
-    });
-    for (const { file, seconds, bytes, frame, beganSecondsAgo } of files) {
-      const facts = {
-        id: randomUUID(),
-        showId,
-        folder: recordings.folderOf(folder),
-        file,
-        startedMs: Math.round(askedMs - beganSecondsAgo * 1000),
-        seconds,
-        bytes,
-        note: '',
-        kind: 'clip' as const,
-        title: title && frame === 'tall' ? `${title}, tall` : title,
-        madeFrom: null,
-        eveningId: evening.id,
-      };
-      writes.do(() => recordings.enter(facts));
-      evening.moment({ kind: 'clip', file, seconds });
-    }
+  async keep(...asked: KeepAsked): Promise<KeptFile[]> {
+    if (!this.#showId)
+      throw new Fault('broadcast.off', 'nothing is on air: there is nothing to look back on');
+    const files = await keepClips(this.options, this.#showId, asked);
     this.options.changed();
     return files;
   }
