@@ -10,7 +10,19 @@ export interface GoneTo {
   layerId?: string;
   inputId?: string;
   channelId?: string;
+  /** What Delivery shows beside its drawing, or opens. */
+  side?: 'destinations' | 'keeping';
+  dialog?: 'line' | 'trial';
 }
+
+/** Where in their place some settings stand. */
+const WITHIN: Partial<Record<keyof Settings, GoneTo>> = {
+  destination: { side: 'destinations' },
+  recording: { side: 'keeping' },
+  lookback: { side: 'keeping' },
+  upload: { dialog: 'line' },
+  encoder: { dialog: 'trial' },
+};
 
 export interface Entry extends Findable {
   kind: keyof (typeof en)['palette']['kinds'];
@@ -109,7 +121,7 @@ export function paletteEntries(studio: StudioParts, words: Words, navigate: Navi
     })),
     ...(Object.keys(PLACE_OF) as (keyof Settings)[]).map((id): Entry => {
       const [name, ...also] = words.settings[id];
-      return { id: `setting-${id}`, kind: 'setting', name, also, run: go(PLACE_OF[id]) };
+      return { id: `setting-${id}`, kind: 'setting', name, also, run: go(PLACE_OF[id], WITHIN[id]) };
     }),
   ];
 }

@@ -76,7 +76,7 @@ export default function Computer({ loaderData: { entries, audit, me, viewerData 
         <h1 style={{ font: '700 22px "Bricolage Grotesque Variable"', margin: 0, flex: 1 }}>This computer</h1>
         <ThemeSwitch />
         <Button component="a" href="/" sx={{ bgcolor: 'var(--raised)' }}>
-          Open the studio
+          Home
         </Button>
       </header>
       <div style={{ display: 'grid', gridTemplateColumns: '3fr 2fr', gap: 14, minHeight: 0 }}>

@@ -1,6 +1,7 @@
 import AddRounded from '@mui/icons-material/AddRounded';
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
+import { useLocation } from 'react-router';
 import { encodesInUse, enabledDestinations, planInUse } from '~/core/delivery/live-plan';
 import { followPlan } from '~/core/delivery/plan-steps';
 import type { Fix } from '~/core/delivery/preflight';
@@ -17,6 +18,7 @@ import { PreflightPanel } from '../delivery/preflight-panel';
 import { ProposalDialog } from '../delivery/proposal-dialog';
 import { TrialDialog } from '../delivery/trial-dialog';
 import { usePreflight, useServerFacts } from '../delivery/use-preflight';
+import type { GoneTo } from '../palette/entries';
 import { ChoiceRow } from '../studio/choice-row';
 import { Panel } from '../studio/panel';
 import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
@@ -39,6 +41,12 @@ export default function Delivery() {
   const [planShown, setPlanShown] = useState(false);
   const [opened, setOpened] = useState<string | null>(null);
   const [dialog, setDialog] = useState<'line' | 'proposal' | 'trial' | null>(null);
+  // Found from elsewhere.
+  const gone = useLocation().state as GoneTo | null;
+  useEffect(() => {
+    if (gone?.side) setSide(gone.side);
+    if (gone?.dialog) setDialog(gone.dialog);
+  }, [gone]);
   // Once live, how the destinations do is worth more than the checklist.
   useEffect(() => {
     if (live) setSide((now) => (now === 'preflight' ? 'destinations' : now));

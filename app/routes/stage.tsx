@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { memo, useCallback, useDeferredValue, useEffect, useState } from 'react';
+import { memo, useCallback, useDeferredValue, useEffect, useRef, useState } from 'react';
 import { useLocation } from 'react-router';
 import { findRecord, recordsOf } from '~/core/show/document';
 import { poseIn } from '~/core/show/poses';
@@ -68,14 +68,16 @@ export default function Stage() {
 
 /** Chooses what was found from elsewhere. */
 function Found({ gone }: { gone: GoneTo | null }) {
-  const { select, setPanel, setInputId } = useStage();
+  const stage = useStage();
+  const latest = useRef(stage);
+  latest.current = stage;
+  // Once for each time it is gone to.
   useEffect(() => {
+    const { select, setPanel, setInputId } = latest.current;
     if (gone?.layerId) select([gone.layerId]);
     if (!gone?.inputId) return;
     setPanel('inputs');
     setInputId(gone.inputId);
-    // Once for each time it is gone to.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [gone]);
   return null;
 }

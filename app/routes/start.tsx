@@ -36,7 +36,7 @@ export default function Start() {
   const [query, setQuery] = useSearchParams();
   const step = STEPS.find((name) => name === query.get('step')) ?? 'me';
   const at = STEPS.indexOf(step);
-  const { carried, proposeFor } = useMeasuredPlan();
+  const { carried, failed, proposeFor } = useMeasuredPlan();
   const [keys, setKeys] = useState<readonly string[]>(data.destinationsWithKey);
   const destinations = enabledDestinations(document);
   const heading = useRef<HTMLHeadingElement>(null);
@@ -44,7 +44,8 @@ export default function Start() {
     setQuery({ step: to }, { replace: true });
     heading.current?.focus();
   };
-  const finish = () => void navigate(`/show/${showId}/air`);
+  // Without a destination Delivery says what is missing, and records.
+  const finish = () => void navigate(`/show/${showId}/${destinations.length > 0 ? 'air' : 'delivery'}`);
   const next = STEPS[at + 1];
   const show = findRecord(document, 'show', showId)!;
   return (
@@ -65,7 +66,7 @@ export default function Start() {
           <FramePair subject={{ type: 'onAir' }} label={show.name} gap={10} />
         </div>
         <p className="hint">{t('start.preview')}</p>
-        <ComputerPanel carried={carried} />
+        <ComputerPanel carried={carried} failed={failed} />
       </div>
       <section aria-label={t(`start.names.${step}`)} className="start-step">
         {step === 'me' && <StepMe />}
@@ -81,7 +82,6 @@ export default function Start() {
       </section>
       <footer>
         {at > 0 && <Button onClick={() => go(STEPS[at - 1])}>{t('start.back')}</Button>}
-        {next && <Button onClick={() => go(next)}>{t('start.skip')}</Button>}
         <Button component={Link} to={`/show/${showId}/stage`}>
           {t('start.close')}
         </Button>
@@ -99,9 +99,15 @@ export default function Start() {
 }
 
 /** Measures this computer once a picture is there, and keeps the plan at what it and the upload carry. */
-function useMeasuredPlan(): { carried: Carried | null; proposeFor: (lineKbps: number) => void } {
+function useMeasuredPlan(): {
+  carried: Carried | null;
+  /** It could not be measured here. */
+  failed: boolean;
+  proposeFor: (lineKbps: number) => void;
+} {
   const { desk, store } = useStudio();
   const [carried, setCarried] = useState<Carried | null>(null);
+  const [failed, setFailed] = useState(false);
   const found = useRef<Carried | null>(null);
   const proposeFor = (lineKbps: number | null) => {
     const document = store.document();
@@ -130,23 +136,26 @@ function useMeasuredPlan(): { carried: Carried | null; proposeFor: (lineKbps: nu
       const pixels = Object.values(plan?.frames ?? {}).reduce((sum, f) => sum + f.width * f.height, 0);
       measureComputer(desk, pixels, stop.signal)
         .then((result) => {
-          if (stop.signal.aborted || !result) return;
+          if (stop.signal.aborted) return;
+          if (!result) return setFailed(true);
           found.current = result;
           setCarried(result);
           latest.current(null);
         })
         // Without it the plan stays one that every computer carries.
-        .catch(() => undefined);
+        .catch(() => {
+          if (!stop.signal.aborted) setFailed(true);
+        });
     }, MEASURE_AFTER_MS);
     return () => {
       clearTimeout(timer);
       stop.abort();
     };
   }, [desk, store]);
-  return { carried, proposeFor };
+  return { carried, failed, proposeFor };
 }
 
-function ComputerPanel({ carried }: { carried: Carried | null }) {
+function ComputerPanel({ carried, failed }: { carried: Carried | null; failed: boolean }) {
   const { t } = useTranslation();
   const document = useDocument();
   const plan = planInUse(document);
@@ -169,7 +178,7 @@ function ComputerPanel({ carried }: { carried: Carried | null }) {
                   fps: plan.fps,
                 },
               )
-            : t('start.computer.measuring')}
+            : t(failed ? 'start.computer.notMeasured' : 'start.computer.measuring')}
         </dd>
         <dt>{t('start.computer.load')}</dt>
         <dd className="figure">

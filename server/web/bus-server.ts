@@ -31,6 +31,8 @@ export class BusServer {
     readonly onEmpty: () => void = () => {},
   ) {
     this.#timer = setInterval(() => this.#ping(), PING_MS);
+    // A show may be opened by somebody who never comes, such as a webhook.
+    this.#emptySoon();
   }
 
   get pages(): number {
@@ -62,7 +64,7 @@ export class BusServer {
     socket.on('error', (error) => this.log.debug({ error: error.message }, 'bus socket error'));
     socket.on('close', () => {
       this.#pages.delete(socket);
-      if (this.#pages.size === 0 && !this.#closed) this.#emptyTimer = setTimeout(this.onEmpty, EMPTY_MS);
+      if (this.#pages.size === 0 && !this.#closed) this.#emptySoon();
       if (this.#holder === socket) {
         this.#holder = null;
         this.health = null;
@@ -86,6 +88,12 @@ export class BusServer {
     clearInterval(this.#timer);
     clearTimeout(this.#emptyTimer);
     for (const socket of this.#pages.keys()) socket.terminate();
+  }
+
+  #emptySoon(): void {
+    clearTimeout(this.#emptyTimer);
+    this.#emptyTimer = setTimeout(this.onEmpty, EMPTY_MS);
+    this.#emptyTimer.unref();
   }
 
   #parse(data: Buffer): BusFromPage | null {

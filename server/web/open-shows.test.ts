@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import pino from 'pino';
-import { afterEach, beforeEach, expect, test } from 'vitest';
+import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import type { WebSocket } from 'ws';
 import { sampleMessage } from '../../core/audience/sample-audience';
 import type { LayerRecord, SceneRecord, ShowRecord } from '../../core/show/records';
@@ -159,4 +159,16 @@ test('the one that was used last and the one on air stay open; a deleted one is 
   expect(second.said.some((m) => m.type === 'showGone')).toBe(true);
   expect(() => open.get('two')).toThrow(/not here any more/);
   expect(() => open.get('nothing')).toThrow(/not here any more/);
+});
+
+test('one that somebody asked for who never came, such as a webhook, is closed again', () => {
+  vi.useFakeTimers();
+  try {
+    open.use('one', 1);
+    open.get('two');
+    vi.advanceTimersByTime(5 * 60_000 + 1);
+    expect(open.all().map((show) => show.id)).toEqual(['one']);
+  } finally {
+    vi.useRealTimers();
+  }
 });
