@@ -8,7 +8,7 @@ export default defineConfig({
   // MUI ships CommonJS fallbacks that Node's loader would pick on the server: bundle it instead.
   ssr: { noExternal: [/^@mui\//] },
   test: {
-    include: ['{core,protocol,engine,server,standins,app}/**/*.test.{ts,tsx}'],
+    include: ['{core,protocol,engine,server,standins,app,scripts}/**/*.test.{ts,tsx}'],
     environment: 'node',
     // A process of its own for each of a hundred files costs more than their tests: they share nothing that they change.
     isolate: false,

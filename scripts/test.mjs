@@ -7,7 +7,7 @@ import { parseArgs } from 'node:util';
 import { ensurePrograms } from './lib/debian.mjs';
 import { longTestsLine } from './lib/long-tests.mjs';
 import { checkNode, ensureBuild, ensureNative, ensurePackageFiles, fail, root } from './lib/prepare.mjs';
-import { countSecondTries } from './lib/second-tries.mjs';
+import { noteSecondTries } from './lib/second-tries.mjs';
 import { testLanes, TIMES_FILE, WAITING_AT_ONCE } from './lib/test-lanes.mjs';
 import { machineTime, timesTable } from './lib/test-times.mjs';
 
@@ -217,15 +217,15 @@ if (options['keep-times']) {
 }
 rmSync(scratch, { recursive: true, force: true });
 for (const { secondTry, why } of secondTries) console.log(`second try: ${secondTry} (${why})`);
-const lately = countSecondTries(secondTries.length);
+const { runs: lately, hiding } = noteSecondTries(secondTries.map((line) => line.secondTry));
 if (secondTries.length > 0)
   console.log(
     `${secondTries.length} needed a second try: ${secondTries.map((line) => line.secondTry).join('; ')}`,
   );
-if (lately.tooMany) {
+if (hiding.length > 0) {
   failed += 1;
   console.log(
-    `FAIL ${lately.count} second tries in the last ${lately.runs} runs on this computer: find their cause.`,
+    `FAIL ${lately.flat().length} second tries in the last ${lately.length} runs on this computer; find why: ${hiding.join('; ')}`,
   );
 }
 console.log(longTestsLine(root));

@@ -13,7 +13,7 @@ export default defineConfig({
     fileParallelism: false,
     sequence: { sequencer: LongestFirst },
     // Against hanging only: waits have limits of their own, which grow by the processor time that is taken.
-    // Each second try is told and counted: more than two in ten runs fail the run (scripts/lib/second-tries.mjs).
+    // Each second try is told and counted: several fail the run (scripts/lib/second-tries.mjs).
     retry: 1,
     testTimeout: 300_000,
     hookTimeout: 300_000,

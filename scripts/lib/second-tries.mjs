@@ -1,20 +1,43 @@
 // Second tries over runs: one now and then may be the machine's, several are a fault that hides.
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 
 const RUNS = 10;
-/** In so many runs at most. */
+/** In one run, and of one test in so many runs, at most. */
 const ALLOWED = 2;
 
-/** Adds a run. @returns how many there were in the last ten runs of this computer, this one included */
-export function countSecondTries(now) {
+/** What earlier runs on this computer noted: the names of the tests of each. Not there, or not ours: none. */
+function notedRuns(file) {
+  try {
+    const noted = JSON.parse(readFileSync(file, 'utf8'));
+    return noted.filter((run) => Array.isArray(run));
+  } catch {
+    return [];
+  }
+}
+
+/**
+ * Judges a run by its second tries and by those of the runs before it. A run in which every test passed at once is
+ * never at fault: what earlier runs needed was other code, and may have been mended since.
+ *
+ * @param {string[][]} before names of tests that needed a second try, for each earlier run, oldest first
+ * @param {string[]} now those of this run
+ * @returns {{ runs: string[][], hiding: string[] }} the last ten runs, and what must be looked into
+ */
+export function judgeSecondTries(before, now) {
+  const runs = [...before, now].slice(-RUNS);
+  if (now.length > ALLOWED) return { runs, hiding: now };
+  const times = (name) => runs.flat().filter((other) => other === name).length;
+  return { runs, hiding: now.filter((name) => times(name) > ALLOWED) };
+}
+
+/** Notes a run on this computer and judges it. @param {string[]} now names of the tests that needed a second try */
+export function noteSecondTries(now) {
   const caches = process.env.XDG_CACHE_HOME || path.join(os.homedir(), '.cache');
   const file = path.join(caches, 'dolomite', 'second-tries.json');
-  const before = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : [];
-  const runs = [...before, now].slice(-RUNS);
+  const judged = judgeSecondTries(notedRuns(file), now);
   mkdirSync(path.dirname(file), { recursive: true });
-  writeFileSync(file, JSON.stringify(runs));
-  const count = runs.reduce((sum, n) => sum + n, 0);
-  return { count, runs: runs.length, tooMany: runs.length === RUNS && count > ALLOWED };
+  writeFileSync(file, JSON.stringify(judged.runs));
+  return judged;
 }
