@@ -109,6 +109,8 @@ describe('a page', () => {
     const at = pixelsOf(renderer.picture!);
     expect(at(25, 50)).toEqual([255, 128, 0, 255]);
     expect(at(75, 50)[3]).toBe(0);
+    // A browser that has just begun may answer late once, which is said and then taken back.
+    await eventually(() => renderer.status.message === '');
     expect(renderer.status).toEqual({ state: 'running', message: '', blocked: [] });
   });
 
