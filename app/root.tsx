@@ -18,6 +18,7 @@ import { messageOf } from '~/core/fault';
 import { NonceContext } from './server/nonce';
 import './theme/base.css';
 import './theme/sound.css';
+import './theme/computer.css';
 import './theme/home.css';
 import './theme/start.css';
 import { paletteCss } from './theme/palette';

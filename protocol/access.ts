@@ -1,6 +1,7 @@
 /** What the owner is told of who may do what, and what they can ask for. */
 import Joi from 'joi';
-import type { Audited, Role } from '../core/access/roles';
+import { LINK_ROLES, type Audited, type LinkRole, type Role } from '../core/access/roles';
+import type { DoorAddress } from './door';
 
 export interface AccessEntry {
   id: string;
@@ -25,7 +26,20 @@ export interface AuditEntry {
   about: string;
 }
 
+/** Where others come in. */
+export interface DoorsState {
+  /** The local network. */
+  house: { open: boolean; can: boolean; problem: string | null; addresses: DoorAddress[] };
+  elsewhere: { url: string; connected: boolean; problem: string | null; addresses: DoorAddress[] } | null;
+  /** The address that webhooks' addresses begin with; null while no door is connected. */
+  hooks: string | null;
+}
+
 export type ComputerOrder =
+  | { intent: 'link'; role: LinkRole; name: string; hours: number; uses: number }
+  | { intent: 'house'; open: boolean }
+  | { intent: 'pair'; word: string }
+  | { intent: 'unpair' }
   | { intent: 'revoke'; id: string }
   | { intent: 'keepFor'; days: number }
   | { intent: 'find'; letters: string }
@@ -35,6 +49,19 @@ const intent = (name: ComputerOrder['intent']) => Joi.string().valid(name).requi
 
 /** As a form sends it. */
 export const computerOrderSchema = Joi.alternatives<ComputerOrder>(
+  Joi.object({
+    intent: intent('link'),
+    role: Joi.string()
+      .valid(...LINK_ROLES)
+      .required(),
+    name: Joi.string().trim().min(1).max(60).required(),
+    // 0: as long as it is not revoked; as often as one likes.
+    hours: Joi.number().integer().min(0).max(8784).required(),
+    uses: Joi.number().integer().min(0).max(1000).required(),
+  }),
+  Joi.object({ intent: intent('house'), open: Joi.boolean().required() }),
+  Joi.object({ intent: intent('pair'), word: Joi.string().trim().max(600).required() }),
+  Joi.object({ intent: intent('unpair') }),
   Joi.object({ intent: intent('revoke'), id: Joi.string().max(64).required() }),
   Joi.object({ intent: intent('keepFor'), days: Joi.number().integer().min(0).max(36_500).required() }),
   Joi.object({ intent: intent('find'), letters: Joi.string().trim().min(1).max(200).required() }),

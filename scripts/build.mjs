@@ -1,4 +1,4 @@
-// Builds the pages (React Router) and bundles the three Node processes and the rewrapping thread; packages stay outside the bundles.
+// Builds the pages (React Router) and bundles the four Node processes and the rewrapping thread; packages stay outside the bundles.
 import { build } from 'esbuild';
 import { rmSync } from 'node:fs';
 import path from 'node:path';
@@ -15,6 +15,7 @@ await build({
   entryPoints: {
     web: 'server/web/main.ts',
     relay: 'server/relay/main.ts',
+    door: 'server/door/main.ts',
     standins: 'standins/platforms/main.ts',
     rewrap: 'server/vault/rewrap.worker.ts',
   },

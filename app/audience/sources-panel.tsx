@@ -13,6 +13,8 @@ import { order } from './audience-actions';
 
 interface Sources {
   hooks: { id: string; name: string }[];
+  /** The door, with `/` at its end; null while it is not connected. */
+  hooksUrl: string | null;
   chatServers: {
     id: string;
     name: string;
@@ -45,7 +47,7 @@ export function SourcesPanel() {
   const { data, showId, say } = useStudio();
   const platforms = useBus((now) => now.platforms);
   const rejections = useBus((now) => now.rejections);
-  const [sources, setSources] = useState<Sources>({ hooks: [], chatServers: [] });
+  const [sources, setSources] = useState<Sources>({ hooks: [], hooksUrl: null, chatServers: [] });
   const [chat, setChat] = useState<Chat | null>(null);
   const [secret, setSecret] = useState<{ name: string; id: string; secret: string } | null>(null);
   const [hookName, setHookName] = useState('');
@@ -140,7 +142,7 @@ export function SourcesPanel() {
         <div key={hook.id} className="source-row">
           <b>{hook.name}</b>
           <code className="one-line" style={{ fontSize: 12 }}>
-            {`${location.origin}/hooks/${hook.id}`}
+            {sources.hooksUrl === null ? 'The door is not open yet' : `${sources.hooksUrl}hooks/${hook.id}`}
           </code>
           <Button
             onClick={() =>

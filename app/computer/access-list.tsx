@@ -2,19 +2,14 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { useFetcher } from 'react-router';
 import type { AccessEntry } from '~/protocol/access';
-import { WHEN } from './format';
-
-const ROLE_WORDS: Record<AccessEntry['role'], string> = {
-  owner: 'Owner: may do everything',
-  operator: 'Operator: may run the show',
-  guest: 'Guest: may come on air when let in',
-  watcher: 'Watcher: may look',
-};
+import { momentOf } from '../home/format';
+import { When } from '../home/when';
+import { useTranslation } from '../words/words';
 
 /** Browsers that are signed in and links that let others in. @param me the entry of this very browser */
 export function AccessList({ entries, me }: { entries: readonly AccessEntry[]; me: string }) {
   return (
-    <ul style={{ listStyle: 'none', margin: 0, padding: 0 }}>
+    <ul className="computer-list">
       {entries.map((entry) => (
         <Entry key={entry.id} entry={entry} mine={entry.id === me} />
       ))}
@@ -23,6 +18,7 @@ export function AccessList({ entries, me }: { entries: readonly AccessEntry[]; m
 }
 
 function Entry({ entry, mine }: { entry: AccessEntry; mine: boolean }) {
+  const { t } = useTranslation();
   const fetcher = useFetcher<{ message: string }>();
   const [asked, setAsked] = useState(false);
   const busy = fetcher.state !== 'idle';
@@ -31,31 +27,31 @@ function Entry({ entry, mine }: { entry: AccessEntry; mine: boolean }) {
     if (mine && !asked) return setAsked(true);
     void fetcher.submit({ intent: 'revoke', id: entry.id }, { method: 'post' });
   };
+  const { createdMs, seenMs, expiresMs, usesLeft } = entry;
+  const times = () =>
+    [
+      seenMs === null
+        ? t('computer.made', { when: momentOf(createdMs) })
+        : t('computer.seen', { when: momentOf(seenMs), since: momentOf(createdMs) }),
+      ...(expiresMs === null ? [] : [t('computer.until', { when: momentOf(expiresMs) })]),
+    ].join(' · ');
   return (
-    <li
-      style={{
-        ...{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) auto', gap: 10, alignItems: 'center' },
-        ...{ padding: '9px 0', borderBottom: '1px solid var(--line)' },
-      }}
-    >
-      <div style={{ minWidth: 0 }}>
-        <div style={{ fontWeight: 600, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-          {entry.name}
-          {mine && <span style={{ color: 'var(--glacier)', fontWeight: 500 }}> · this browser</span>}
+    <li className="computer-entry">
+      <div>
+        <div className="one-line">
+          <b>{entry.name}</b>
+          {mine && <span className="computer-mine"> · {t('computer.mine')}</span>}
         </div>
-        <div style={{ color: 'var(--quiet)', fontSize: 13 }}>
-          {ROLE_WORDS[entry.role]}
+        <div className="computer-hint">
+          {t(`computer.may.${entry.role}`)}
           {entry.kind === 'link' &&
-            ` · link${entry.usesLeft === null ? '' : `, uses left: ${entry.usesLeft}`}`}
+            ` · ${usesLeft === null ? t('computer.link') : t('computer.linkLeft', { count: usesLeft })}`}
         </div>
-        <div className="figure" style={{ color: 'var(--quiet)', fontSize: 12 }}>
-          {entry.seenMs === null
-            ? `Made ${WHEN.format(entry.createdMs)}`
-            : `Seen ${WHEN.format(entry.seenMs)}, since ${WHEN.format(entry.createdMs)}`}
-          {entry.expiresMs !== null && `, until ${WHEN.format(entry.expiresMs)}`}
+        <div className="figure computer-hint">
+          <When words={times} />
         </div>
-        {fetcher.data && busy === false && (
-          <div role="alert" style={{ color: 'var(--rose)', fontSize: 13 }}>
+        {fetcher.data && !busy && (
+          <div role="alert" className="computer-problem">
             {fetcher.data.message}
           </div>
         )}
@@ -63,10 +59,10 @@ function Entry({ entry, mine }: { entry: AccessEntry; mine: boolean }) {
       <Button
         onClick={revoke}
         disabled={busy}
-        aria-label={`Revoke ${entry.name}`}
-        sx={{ color: 'var(--rose)', bgcolor: 'var(--raised)', minWidth: 132 }}
+        aria-label={t('computer.revokeOne', { name: entry.name })}
+        className="raised danger"
       >
-        {mine && asked ? 'Revoke this one?' : 'Revoke'}
+        {mine && asked ? t('computer.revokeMine') : t('computer.revoke')}
       </Button>
     </li>
   );

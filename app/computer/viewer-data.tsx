@@ -4,72 +4,66 @@ import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { useFetcher } from 'react-router';
 import type { FoundViewer, ViewerDataFacts } from '~/server/audience/viewer-data';
-import { DAY, NUMBER } from './format';
+import { dayOf } from '../home/format';
+import { When } from '../home/when';
+import { useTranslation } from '../words/words';
 
-const KEPT: readonly (readonly [days: number, words: string])[] = [
-  [30, '30 days'],
-  [90, '90 days'],
-  [365, '1 year'],
-  [1095, '3 years'],
-  [0, 'As long as the studio'],
-];
+/** 0 for as long as the studio. */
+const KEPT_DAYS = [30, 90, 365, 1095, 0] as const;
 
 type Answer = { found?: FoundViewer[]; message?: string };
 
 /** What is kept of viewers: for how long, and everything of one of them. */
 export function ViewerDataPanel({ facts }: { facts: ViewerDataFacts }) {
+  const { t } = useTranslation();
   const keeping = useFetcher<Answer>();
   const finding = useFetcher<Answer>();
   const [letters, setLetters] = useState('');
   const { entries, notes, oldestMs, keepDays } = facts;
-  const choices = KEPT.some(([days]) => days === keepDays)
-    ? KEPT
-    : ([...KEPT, [keepDays, `${keepDays} days`]] as const);
+  const choices: readonly number[] = KEPT_DAYS.some((days) => days === keepDays)
+    ? KEPT_DAYS
+    : [...KEPT_DAYS, keepDays];
   const found = finding.data?.found ?? null;
   return (
     <>
-      <p style={{ color: 'var(--quiet)', margin: '0 0 10px', lineHeight: 1.45 }}>
+      <p className="computer-hint">
         {entries === 0
-          ? 'Nothing is kept of viewers yet.'
-          : `${NUMBER.format(entries)} messages and events${notes > 0 ? ` and ${NUMBER.format(notes)} notes` : ''} are kept${oldestMs === null ? '' : `, the oldest from ${DAY.format(oldestMs)}`}.`}
+          ? t('computer.nothingKept')
+          : `${t('computer.entriesKept', { count: entries })} ${notes > 0 ? t('computer.notesKept', { count: notes }) : ''} `}
+        {entries > 0 && oldestMs !== null && (
+          <When words={() => t('computer.oldest', { when: dayOf(oldestMs) })} />
+        )}
       </p>
       <TextField
         select
-        size="small"
-        label="Keep for"
+        label={t('computer.keepFor')}
         value={keepDays}
         onChange={(e) => void keeping.submit({ intent: 'keepFor', days: e.target.value }, { method: 'post' })}
-        helperText="Older entries are deleted. A change counts after an hour."
-        sx={{ minWidth: 220, mt: 0.5 }}
+        helperText={t('computer.keepForHint')}
+        className="computer-keep"
       >
-        {choices.map(([days, words]) => (
+        {choices.map((days) => (
           <MenuItem key={days} value={days}>
-            {words}
+            {days === 0 ? t('computer.keepAlways') : t('computer.days', { count: days })}
           </MenuItem>
         ))}
       </TextField>
-      <finding.Form
-        method="post"
-        style={{ display: 'flex', gap: 8, alignItems: 'center', margin: '16px 0 8px' }}
-      >
+      <finding.Form method="post" className="door-pair">
         <input type="hidden" name="intent" value="find" />
         <TextField
           name="letters"
-          size="small"
-          label="Find a viewer"
+          label={t('computer.findViewer')}
           value={letters}
           onChange={(e) => setLetters(e.target.value)}
-          sx={{ flex: 1 }}
         />
-        <Button type="submit" disabled={letters.trim() === ''} sx={{ bgcolor: 'var(--raised)' }}>
-          Find
+        <Button type="submit" disabled={letters.trim() === ''} className="raised">
+          {t('computer.find')}
         </Button>
       </finding.Form>
-      <div role="status" style={{ color: 'var(--quiet)', fontSize: 13, minHeight: 20 }}>
-        {finding.data?.message ??
-          (found === null ? '' : found.length === 0 ? 'Nobody of this name is kept.' : '')}
+      <div role="status" className="computer-hint">
+        {finding.data?.message ?? (found?.length === 0 ? t('computer.nobodyFound') : '')}
       </div>
-      <ul style={{ listStyle: 'none', margin: 0, padding: 0 }} aria-label="Viewers found">
+      <ul className="computer-list" aria-label={t('computer.viewersFound')}>
         {found?.map((viewer) => (
           <Viewer key={`${viewer.platform}/${viewer.viewer}`} viewer={viewer} />
         ))}
@@ -79,6 +73,7 @@ export function ViewerDataPanel({ facts }: { facts: ViewerDataFacts }) {
 }
 
 function Viewer({ viewer: { platform, viewer, entries, lastMs } }: { viewer: FoundViewer }) {
+  const { t } = useTranslation();
   const fetcher = useFetcher<Answer>();
   const [asked, setAsked] = useState(false);
   const gone = fetcher.data?.message;
@@ -88,37 +83,35 @@ function Viewer({ viewer: { platform, viewer, entries, lastMs } }: { viewer: Fou
     void fetcher.submit({ intent: 'forget', platform, viewer }, { method: 'post' });
   };
   return (
-    <li
-      style={{
-        ...{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) auto auto', gap: 8, alignItems: 'center' },
-        ...{ padding: '7px 0', borderBottom: '1px solid var(--line)' },
-      }}
-    >
-      <div style={{ minWidth: 0 }}>
-        <div style={{ fontWeight: 600, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-          {viewer}
-          <span style={{ color: 'var(--quiet)', fontWeight: 400 }}> · {platform}</span>
+    <li className="computer-entry viewer">
+      <div>
+        <div className="one-line">
+          <b>{viewer}</b>
+          <span className="computer-hint"> · {platform}</span>
         </div>
-        <div style={{ color: 'var(--quiet)', fontSize: 13 }}>
-          {gone ?? `${NUMBER.format(entries)} kept${lastMs === null ? '' : `, last ${DAY.format(lastMs)}`}`}
+        <div className="computer-hint">
+          {gone ?? t('computer.viewerKept', { count: entries })}
+          {gone === undefined && lastMs !== null && (
+            <When words={() => ` ${t('computer.viewerLast', { when: dayOf(lastMs) })}`} />
+          )}
         </div>
       </div>
       <Button
         component="a"
         href={`/computer/viewer?${new URLSearchParams({ platform, viewer }).toString()}`}
         download
-        aria-label={`Export everything of ${viewer} on ${platform}`}
-        sx={{ bgcolor: 'var(--raised)' }}
+        aria-label={t('computer.exportOne', { viewer, platform })}
+        className="raised"
       >
-        Export
+        {t('computer.export')}
       </Button>
       <Button
         onClick={forget}
         disabled={fetcher.state !== 'idle' || gone !== undefined}
-        aria-label={`Delete everything of ${viewer} on ${platform}`}
-        sx={{ color: 'var(--rose)', bgcolor: 'var(--raised)', minWidth: 108 }}
+        aria-label={t('computer.deleteOne', { viewer, platform })}
+        className="raised danger"
       >
-        {asked ? 'Delete all?' : 'Delete'}
+        {asked ? t('computer.deleteAll') : t('computer.delete')}
       </Button>
     </li>
   );

@@ -1,36 +1,67 @@
 import Button from '@mui/material/Button';
-import type { Audited } from '~/core/access/roles';
-import { computerOrderSchema } from '~/protocol/access';
+import { useEffect } from 'react';
+import { useRevalidator } from 'react-router';
+import { computerOrderSchema, type DoorsState } from '~/protocol/access';
 import { AccessList } from '../computer/access-list';
-import { WHEN } from '../computer/format';
+import { DoorPanel } from '../computer/door-panel';
+import { LetIn } from '../computer/let-in';
 import { ViewerDataPanel } from '../computer/viewer-data';
+import { momentOf } from '../home/format';
+import { When } from '../home/when';
 import { faultResponse, studioOf } from '../server/context.server';
 import { formOf } from '../server/form.server';
 import { Panel } from '../studio/panel';
 import { ThemeSwitch } from '../studio/theme-switch';
+import { useTranslation } from '../words/words';
 import type { Route } from './+types/computer';
+
+const SIGN_IN_COMMAND = 'npm run sign-in';
+const HOUR_MS = 3_600_000;
+/** A door that was told something, or called, has answered by then, or is asked again. */
+const LOOK_AGAIN_MS = 1000;
 
 export const meta = () => [{ title: 'This computer – Dolomite' }];
 
-/** Who may do what on this computer, who did, and what is kept of viewers. */
+/** Who may do what on this computer, who did, where they come in, and what is kept of viewers. */
 export function loader({ context }: Route.LoaderArgs) {
-  const { access, viewerData } = studioOf(context);
+  const { access, doors, viewerData } = studioOf(context);
   return {
     entries: access.list(),
     audit: access.audited(),
     me: context.visitor.id,
     viewerData: viewerData.facts(),
+    doors: doors.state(),
   };
 }
 
-/** intent=revoke | keepFor | find | forget */
+/** Orders as `computerOrderSchema` has them. */
 export async function action({ request, context }: Route.ActionArgs) {
   const studio = studioOf(context);
-  const { access, viewerData } = studio;
+  const { access, doors, viewerData } = studio;
   const { error, value } = computerOrderSchema.validate(Object.fromEntries(await formOf(request)));
   if (error) return Response.json({ message: error.message }, { status: 400 });
   try {
     switch (value.intent) {
+      case 'link': {
+        const { role, name, hours, uses } = value;
+        const expiresMs = hours === 0 ? null : Date.now() + hours * HOUR_MS;
+        const { token } = access.makeLink(context.visitor, {
+          ...{ role, name, expiresMs, usesLeft: uses === 0 ? null : uses },
+        });
+        return Response.json({ token });
+      }
+      case 'house':
+        doors.setHouse(value.open);
+        access.audit(context.visitor, value.open ? 'doorOpened' : 'doorClosed');
+        return Response.json({});
+      case 'pair':
+        doors.pair(value.word);
+        access.audit(context.visitor, 'doorPaired', doors.state().elsewhere!.url);
+        return Response.json({});
+      case 'unpair':
+        doors.unpair();
+        access.audit(context.visitor, 'doorUnpaired');
+        return Response.json({});
       case 'revoke':
         access.revoke(context.visitor, value.id);
         return Response.json({ message: 'Revoked.' });
@@ -50,66 +81,61 @@ export async function action({ request, context }: Route.ActionArgs) {
   }
 }
 
-const AUDIT_WORDS: Record<Audited, string> = {
-  signedIn: 'Signed in',
-  signInRefused: 'Was refused at sign-in',
-  linkMade: 'Made a link',
-  revoked: 'Revoked',
-  secretSet: 'Set a stream key or password',
-  secretRemoved: 'Removed a stream key or password',
-  wentLive: 'Went live',
-  stopped: 'Stopped the broadcast',
-  deleted: 'Deleted',
-  exported: 'Exported',
-  restored: 'Restored a backup',
-};
+/** Something was asked of a door that it has not done yet. */
+const isUnderWay = ({ house, elsewhere }: DoorsState): boolean =>
+  (house.open && house.can && house.problem === null && house.addresses.length === 0) ||
+  (elsewhere !== null && !elsewhere.connected);
 
-export default function Computer({ loaderData: { entries, audit, me, viewerData } }: Route.ComponentProps) {
+export default function Computer({
+  loaderData: { entries, audit, me, viewerData, doors },
+}: Route.ComponentProps) {
+  const { t } = useTranslation();
+  const { revalidate, state } = useRevalidator();
+  const underWay = isUnderWay(doors);
+  useEffect(() => {
+    if (!underWay || state !== 'idle') return;
+    const timer = setTimeout(() => void revalidate(), LOOK_AGAIN_MS);
+    return () => clearTimeout(timer);
+  }, [underWay, state, revalidate]);
   return (
-    <main
-      style={{
-        ...{ height: '100vh', display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', gap: 14 },
-        ...{ padding: '16px 20px', maxWidth: 1180, margin: '0 auto', boxSizing: 'border-box' },
-      }}
-    >
-      <header style={{ display: 'flex', alignItems: 'center', gap: 12 }}>
-        <h1 style={{ font: '700 22px "Bricolage Grotesque Variable"', margin: 0, flex: 1 }}>This computer</h1>
+    <main className="computer">
+      <header>
+        <h1>{t('computer.title')}</h1>
         <ThemeSwitch />
-        <Button component="a" href="/" sx={{ bgcolor: 'var(--raised)' }}>
-          Home
+        <Button component="a" href="/" className="raised">
+          {t('home.title')}
         </Button>
       </header>
-      <div style={{ display: 'grid', gridTemplateColumns: '3fr 2fr', gap: 14, minHeight: 0 }}>
-        <div
-          style={{
-            display: 'grid',
-            gridTemplateRows: 'minmax(0, auto) minmax(0, 1fr)',
-            gap: 14,
-            minHeight: 0,
-          }}
-        >
-          <Panel label="Who may do what" title="Who may do what">
-            <p style={{ color: 'var(--quiet)', margin: '0 0 10px', lineHeight: 1.45 }}>
-              Each browser here may open this studio until you revoke it. To sign another one in, type{' '}
-              <code>npm run sign-in</code> where Dolomite runs and open the address it prints.
+      <div className="computer-columns">
+        <div className="computer-side">
+          <Panel
+            label={t('computer.who')}
+            title={t('computer.who')}
+            aside={<LetIn addresses={[...(doors.elsewhere?.addresses ?? []), ...doors.house.addresses]} />}
+          >
+            <p className="computer-hint">
+              {t('computer.whoHint')} <code>{SIGN_IN_COMMAND}</code>
             </p>
             <AccessList entries={entries} me={me} />
           </Panel>
-          <Panel label="What is kept of viewers" title="What is kept of viewers">
+          <Panel label={t('computer.door')} title={t('computer.door')}>
+            <DoorPanel doors={doors} />
+          </Panel>
+          <Panel label={t('computer.kept')} title={t('computer.kept')}>
             <ViewerDataPanel facts={viewerData} />
           </Panel>
         </div>
-        <Panel label="What was done" title="What was done" style={{ minHeight: 0 }}>
-          <ol style={{ listStyle: 'none', margin: 0, padding: 0 }} tabIndex={0} aria-label="What was done">
+        <Panel label={t('computer.audit')} title={t('computer.audit')} style={{ minHeight: 0 }}>
+          <ol className="computer-list" tabIndex={0} aria-label={t('computer.audit')}>
             {audit.map(({ seq, atMs, who, what, about }) => (
-              <li key={seq} style={{ padding: '7px 0', borderBottom: '1px solid var(--line)' }}>
-                <div style={{ display: 'flex', gap: 8, alignItems: 'baseline' }}>
-                  <b style={{ flex: 1, fontWeight: 600 }}>{AUDIT_WORDS[what]}</b>
-                  <span className="figure" style={{ color: 'var(--quiet)', fontSize: 12 }}>
-                    {WHEN.format(atMs)}
+              <li key={seq}>
+                <div className="computer-line">
+                  <b>{t(`computer.audited.${what}`)}</b>
+                  <span className="figure">
+                    <When words={() => momentOf(atMs)} />
                   </span>
                 </div>
-                <div style={{ color: 'var(--quiet)', fontSize: 13 }}>
+                <div className="computer-hint">
                   {who}
                   {about && about !== who ? ` · ${about}` : ''}
                 </div>

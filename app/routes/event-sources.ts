@@ -7,7 +7,8 @@ import type { Route } from './+types/event-sources';
 export function loader({ params, context }: Route.LoaderArgs) {
   const { chatServers } = openShowOf(context, params.showId).audience;
   const hooks = studioOf(context).hooks.list(params.showId);
-  return Response.json({ hooks, chatServers: chatServers.list() });
+  const { hooks: hooksUrl } = studioOf(context).doors.state();
+  return Response.json({ hooks, hooksUrl, chatServers: chatServers.list() });
 }
 
 type Order =

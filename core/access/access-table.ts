@@ -30,7 +30,7 @@ const BODIES: Readonly<Record<string, number | null>> = {
 
 const OWNER: Who = ['owner'];
 
-/** Rows without a surface for the other roles yet deny them. */
+/** The owner's side. What others reach stands in the door's table. */
 export const ACCESS_TABLE: readonly AccessRule[] = [
   { how: 'read', path: '/sign-in', who: 'all' },
   { how: 'write', path: '/sign-in', who: 'all' },
@@ -38,9 +38,6 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
   // What the build made: the same for everybody, and nothing of the show.
   { how: 'read', path: '/assets/*', who: 'all' },
   { how: 'read', path: '/favicon.svg', who: 'all' },
-  // Signed by themselves.
-  { how: 'write', path: '/hooks/:hookId', who: 'all', maxBytes: null },
-  { how: 'socket', path: '/hooks/:hookId', who: 'all' },
 
   { how: 'read', path: '/', who: OWNER },
   { how: 'write', path: '/', who: OWNER },
@@ -126,12 +123,17 @@ function pageOf(path: string): string {
 /**
  * The rule for a request; null when there is none, and nobody may.
  * @param path without its query, still percent-encoded, as it came
+ * @param table the owner's side, unless another is named
  */
-export function ruleFor(how: AccessRule['how'], path: string): AccessRule | null {
+export function ruleFor(
+  how: AccessRule['how'],
+  path: string,
+  table: readonly AccessRule[] = ACCESS_TABLE,
+): AccessRule | null {
   const parts = pageOf(path).split('/').map(plainPart);
   // Who sends such signs means to look like something else.
   if (parts.some((part, i) => part === null || (part === '' && i > 0 && parts.length > 2))) return null;
-  return ACCESS_TABLE.find((rule) => rule.how === how && matches(rule.path, parts as string[])) ?? null;
+  return table.find((rule) => rule.how === how && matches(rule.path, parts as string[])) ?? null;
 }
 
 /** One part of a path as it is meant; null for one that could be read as several, or as another folder. */

@@ -5,11 +5,19 @@ export type Role = (typeof ROLES)[number];
 /** Roles that a link can give: there is one owner, who signs in by the address that the studio prints. */
 export type LinkRole = Exclude<Role, 'owner'>;
 
+/** Those that have something to do or to see at the door so far: links are made for these alone. */
+export const LINK_ROLES = ['watcher'] as const satisfies readonly LinkRole[];
+
 /** What is written down of what people did, by name. */
 export const AUDITED = [
   'signedIn',
   'signInRefused',
   'linkMade',
+  'left',
+  'doorPaired',
+  'doorUnpaired',
+  'doorOpened',
+  'doorClosed',
   'revoked',
   'secretSet',
   'secretRemoved',

@@ -35,6 +35,7 @@ const OURS = [
   'web.lock-journal',
   'assets',
   'backups',
+  'door',
   'emotes',
   'pictures',
   'recordings',
@@ -108,6 +109,7 @@ export function writeWhole(file, text) {
 
 /** The same over restarts of one process, so that the others still know it. */
 export function lastingToken(folder, name) {
+  mkdirSync(folder, { recursive: true, mode: 0o700 });
   const file = path.join(folder, `${name}.token`);
   if (!existsSync(file)) return freshToken(folder, name);
   if (process.platform !== 'win32') chmodSync(file, 0o600);

@@ -1,4 +1,4 @@
-// Starts and watches the processes of a studio: relay, web, and with the demonstration its stand-ins. Used by start, demo,
+// Starts and watches the processes of a studio: relay, door, web, and with the demonstration its stand-ins. Used by start, demo,
 // rehearse, bench and the tests.
 import { spawn } from 'node:child_process';
 import { openSync, readFileSync, rmSync } from 'node:fs';
@@ -35,7 +35,7 @@ export const RELAY_FLAGS = ['--max-semi-space-size=2'];
  * they have to wait for a processor they may come late. What serves them can wait those milliseconds; a platform, which
  * is elsewhere in truth, longest.
  */
-const NICENESS = { relay: 3, web: 6, standins: 9 };
+const NICENESS = { relay: 3, web: 6, door: 8, standins: 9 };
 
 /** How long a process may take until it is ready. */
 const READY_MS = 30_000;
@@ -69,14 +69,23 @@ export async function startStudio({
   if (fresh) emptyFolder(data);
   const relayToken = lastingToken(data, 'relay');
   const signInToken = freshToken(data, 'sign-in');
+  const doorFolder = path.join(data, 'door');
+  lastingToken(doorFolder, 'door');
   const relayPort = await freePort();
   const webPort = port || (await freePort());
   const standinPort = await freePort();
-  const shared = {
+  const doorPort = await freePort();
+  const everybody = {
     ...process.env,
     ...env,
     NODE_ENV: 'production',
     DOLOMITE_ROOT: root,
+    DOLOMITE_DOOR_PORT: String(doorPort),
+  };
+  /** The door has strangers before it: it is told of its own folder and of nothing else. */
+  const doorEnv = { ...everybody, DOLOMITE_DOOR_FOLDER: doorFolder };
+  const shared = {
+    ...everybody,
     DOLOMITE_DATA: data,
     DOLOMITE_RELAY_PORT: String(relayPort),
     DOLOMITE_PORT: String(webPort),
@@ -103,7 +112,7 @@ export async function startStudio({
         ],
         {
           cwd: root,
-          env: shared,
+          env: name === 'door' ? doorEnv : shared,
           stdio: ['ignore', output(name), output(name), 'ipc'],
         },
       );
@@ -154,7 +163,7 @@ export async function startStudio({
     letGo();
   };
   try {
-    await Promise.all([start('relay'), ...(demonstration ? [start('standins')] : [])]);
+    await Promise.all([start('relay'), start('door'), ...(demonstration ? [start('standins')] : [])]);
     await start('web');
   } catch (error) {
     await stop();
@@ -188,6 +197,7 @@ export async function startStudio({
     },
     signIn,
     relayPort,
+    doorPort,
     webPort,
     relayToken,
     data,

@@ -68,10 +68,10 @@ describe('links', () => {
       ...{ role: 'operator', name: 'Ida’s phone' },
       ...{ expiresMs: nowMs + HOUR_MS, usesLeft: 2 },
     });
-    const first = access.signIn(token, 'Safari on iOS');
+    const first = access.comeIn(token, 'Safari on iOS');
     expect(first.visitor).toMatchObject({ role: 'operator', name: 'Ida’s phone' });
-    const second = access.signIn(token, 'x');
-    expect(() => access.signIn(token, 'x')).toThrow(/not good/);
+    const second = access.comeIn(token, 'x');
+    expect(() => access.comeIn(token, 'x')).toThrow(/not good/);
     expect(access.list().map(({ kind, role }) => [kind, role])).toEqual([
       ['browser', 'operator'],
       ['browser', 'operator'],
@@ -99,11 +99,11 @@ describe('links', () => {
     const { entry, token } = access.makeLink(visitor, {
       ...{ role: 'watcher', name: 'wall', expiresMs: null, usesLeft: null },
     });
-    const wall = access.signIn(token, 'x');
+    const wall = access.comeIn(token, 'x');
     access.revoke(visitor, entry.id);
     expect(access.who(wall.cookie)).toBeNull();
     expect(revoked.sort()).toEqual([entry.id, wall.visitor.id].sort());
-    expect(() => access.signIn(token, 'x')).toThrow(/not good/);
+    expect(() => access.comeIn(token, 'x')).toThrow(/not good/);
   });
 });
 

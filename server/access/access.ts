@@ -57,17 +57,29 @@ export class Access {
   }
 
   /**
-   * Lets a browser in.
+   * Makes a browser the owner's.
    * @param browser what it says it is, for the list
    * @returns what its cookie holds from now on
    * @throws Fault `access.token` when the token is not good, `access.slow` after too many wrong ones
    */
   signIn(token: string, browser: string): { cookie: string; visitor: Visitor } {
+    return this.#letIn(token, browser, true);
+  }
+
+  /**
+   * Lets a browser in that comes by a link. The owner's token is none, so that nobody becomes the owner at the door.
+   * @throws as `signIn`
+   */
+  comeIn(token: string, browser: string): { cookie: string; visitor: Visitor } {
+    return this.#letIn(token, browser, false);
+  }
+
+  #letIn(token: string, browser: string, asOwner: boolean): { cookie: string; visitor: Visitor } {
     const { now, repository, writes } = this.parts;
     const nowMs = now();
     const hash = hashOf(token);
-    const link = this.#known.get(hash);
-    const owner = sameHash(hash, this.#ownerHash);
+    const link = asOwner ? undefined : this.#known.get(hash);
+    const owner = asOwner && sameHash(hash, this.#ownerHash);
     if (!owner && !(link?.kind === 'link' && this.#isGood(link, nowMs) && repository.use(link.id))) {
       // The right one is always taken: tokens are too long to be guessed, and nobody may lock the owner out by guessing.
       this.#slowDown(nowMs);
@@ -75,7 +87,9 @@ export class Access {
       writes.do(() => repository.note(nowMs, 'a stranger', 'signInRefused', browser));
       throw new Fault(
         'access.token',
-        'This token is not good, or not any more. Take the address that the studio printed at its last start, or ask for a new link.',
+        asOwner
+          ? 'This token is not good, or not any more. Take the address that the studio printed at its last start.'
+          : 'This link is not good, or not any more. Ask for a new one.',
       );
     }
     this.#wrong = { count: 0, lastMs: -Infinity };
@@ -124,6 +138,14 @@ export class Access {
     this.#load();
     this.audit(by, 'linkMade', `${role}: ${name}`);
     return { entry: entryOf(row), token };
+  }
+
+  /** Somebody goes by themselves: what they carried lets nobody in any more. */
+  leave(visitor: Visitor): void {
+    const gone = this.parts.repository.revoke(visitor.id, this.parts.now());
+    this.#load();
+    this.audit(visitor, 'left', visitor.role);
+    this.parts.onRevoked(gone);
   }
 
   /** @throws Fault `access.missing` when it lets nobody in any more */

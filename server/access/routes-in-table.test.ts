@@ -44,8 +44,6 @@ test('every route of the application has its row, and every row its route', () =
     'read /sign-in',
     'read /sign-in.js',
     'socket /bus/:showId',
-    'socket /hooks/:hookId',
-    'write /hooks/:hookId',
     'write /sign-in',
   ]);
 });

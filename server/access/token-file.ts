@@ -6,10 +6,10 @@ const LEAST_LETTERS = 20;
 
 /**
  * A token that processes of this studio share, as it was written at the start: `relay` shows that orders come from the web
- * server, `sign-in` makes a browser the owner's. They lie in files that only their owner can read.
+ * server, `sign-in` makes a browser the owner's, `door` shows a door that the studio calls. They lie in files that only their owner can read.
  * @throws Fault `access.tokenFile` when it is missing, too short, or can be read by others
  */
-export function readToken(dataFolder: string, name: 'relay' | 'sign-in'): string {
+export function readToken(dataFolder: string, name: 'relay' | 'sign-in' | 'door'): string {
   const file = path.join(dataFolder, `${name}.token`);
   try {
     const token = readFileSync(file, 'utf8').trim();

@@ -9,6 +9,8 @@ export const subjects = {
   hook: (hookId: string) => `hook:${hookId}`,
   chat: (serverId: string) => `chat:${serverId}`,
   announce: (showId: string) => `announce:${showId}`,
+  /** How the studio reaches a door that stands elsewhere. */
+  door: 'door:elsewhere',
   /** The broadcast that runs. */
   broadcast: 'broadcast',
 } as const;

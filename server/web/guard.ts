@@ -4,6 +4,7 @@ import type { NextFunction, Request, Response } from 'express';
 import { bodyProblem, mayGo, ruleFor, type AccessRule } from '../../core/access/access-table';
 import { isFromOwnPage } from '../../core/access/own-origin';
 import type { Access, Visitor } from '../access/access';
+import { cookieOf } from '../access/cookie';
 
 const NONCE_BYTES = 16;
 
@@ -57,9 +58,7 @@ export class Guard {
       };
     request.visitor = this.options.access.who(cookieOf(request, this.cookieName)) ?? undefined;
     const rule = ruleFor(how, path);
-    // Hooks come from programs, which have no page they could be lured by; they are signed one by one.
-    const signed = rule?.who === 'all' && path.startsWith('/hooks/');
-    if (how !== 'read' && !signed && !this.#originAllowed(request, path))
+    if (how !== 'read' && !this.#originAllowed(request, path))
       return { status: 403, message: 'Another page tried to change your studio. Nothing was done.' };
     if (rule && mayGo(rule, request.visitor?.role ?? null))
       return how === 'write' ? tooMuch(request, rule) : null;
@@ -138,13 +137,4 @@ function headersOf(hosts: readonly string[], uplinkUrl: string): (nonce: string)
       "form-action 'self'",
     ].join('; '),
   });
-}
-
-/** The value of one cookie; null without it. Of several with the name, the first: browsers put the nearest path first. */
-export function cookieOf({ headers }: Pick<IncomingMessage, 'headers'>, name: string): string | null {
-  for (const pair of (headers.cookie ?? '').split(';')) {
-    const at = pair.indexOf('=');
-    if (at > 0 && pair.slice(0, at).trim() === name) return pair.slice(at + 1).trim();
-  }
-  return null;
 }

@@ -15,7 +15,6 @@ import { lockFolder } from '../db/folder-lock';
 import { readToken } from '../access/token-file';
 import { attachSignIn } from './sign-in-routes';
 import type { PlatformAddress } from '../audience/platform-feed';
-import { attachHooks } from './hook-routes';
 import { Studio } from './studio';
 
 const log = createLog('web');
@@ -25,6 +24,7 @@ const port = Number(process.env.DOLOMITE_PORT ?? 0);
 const host = '127.0.0.1';
 const dataFolder = process.env.DOLOMITE_DATA ?? path.join(root, 'data');
 const relayPort = Number(process.env.DOLOMITE_RELAY_PORT ?? 0);
+const doorPort = Number(process.env.DOLOMITE_DOOR_PORT ?? 0);
 const uplinkUrl = `ws://${host}:${relayPort}/uplink`;
 const standIns = process.env.DOLOMITE_STANDINS
   ? (JSON.parse(readFileSync(process.env.DOLOMITE_STANDINS, 'utf8')) as StandInFile)
@@ -44,6 +44,7 @@ async function main(): Promise<void> {
     relayUrl: `http://${host}:${relayPort}`,
     relayToken: readToken(dataFolder, 'relay'),
     ownerToken: readToken(dataFolder, 'sign-in'),
+    door: doorPort > 0 ? { url: `http://${host}:${doorPort}/`, token: readToken(path.join(dataFolder, 'door'), 'door') } : null,
     uplinkUrl,
     platforms: standIns.platforms.map(({ name, title, feedUrl, watchUrl, accountUrl, emoteUrl }) => ({
       name,
@@ -111,7 +112,6 @@ async function main(): Promise<void> {
 
   app.use(guard.middleware);
   attachSignIn(app, studio.access, guard.cookieName);
-  const hooks = attachHooks(app, studio.door, guard);
   app.use(
     '/assets',
     express.static(path.join(root, 'build/app/client/assets'), {
@@ -184,7 +184,6 @@ async function main(): Promise<void> {
 
   const sockets = new WebSocketServer({ noServer: true, maxPayload: 64 * 1024 });
   server.on('upgrade', (request, socket, head) => {
-    if (hooks.upgrade(request, socket, head)) return;
     const refusal = guard.refusal(request, 'socket', request.url ?? '');
     const showId = BUS.exec(request.url ?? '')?.[1];
     if (refusal || showId === undefined || !studio.shows.has(showId)) {

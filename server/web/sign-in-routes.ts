@@ -3,10 +3,9 @@ import { isFault } from '../../core/fault';
 import { signInSchema } from '../../protocol/access';
 import type { Access } from '../access/access';
 import { browserName } from '../access/browser-name';
+import { setCookie } from '../access/cookie';
 import { SIGN_IN_PAGE, SIGN_IN_SCRIPT, SIGNED_IN_PAGE, tokenIn } from './sign-in-page';
 
-/** A year and a bit: how long a browser keeps a cookie at most (RFC 6265bis §5.5 caps it at 400 days). */
-const COOKIE_SECONDS = 400 * 86_400;
 const BODY_LIMIT = 4096;
 
 /** Where strangers come in. Behind the guard, whose table lets everybody go here. */
@@ -26,10 +25,7 @@ export function attachSignIn(app: Express, access: Access, cookieName: string): 
         return void refuse(response, 400, 'Paste the token, or the whole address that Dolomite printed.');
       try {
         const { cookie } = access.signIn(tokenIn(value.token), browserName(request.get('user-agent') ?? ''));
-        response.set(
-          'set-cookie',
-          `${cookieName}=${cookie}; HttpOnly; SameSite=Strict; Path=/; Max-Age=${COOKIE_SECONDS}`,
-        );
+        response.set('set-cookie', setCookie(cookieName, cookie, false));
         // From another page's form the next step would not be ours, and the cookie would stay at home.
         if (byForm) page(response, SIGNED_IN_PAGE);
         else response.set('cache-control', 'no-store').json({ message: 'Signed in.' });

@@ -30,6 +30,8 @@ import { LineTestRepository } from '../vault/line-test-repository';
 import { RecordingFolder } from '../vault/recording-folder';
 import { RecordingRepository } from '../vault/recording-repository';
 import { VaultJobs } from '../vault/vault-jobs';
+import { Doors } from '../visitors/doors';
+import { standingOf } from '../visitors/standing';
 import { Announcer } from './announcer';
 import { Broadcast } from './broadcast';
 import type { OpenShow } from './open-show';
@@ -54,6 +56,8 @@ export interface StudioOptions {
   relayToken: string;
   /** Makes a browser the owner's. */
   ownerToken: string;
+  /** The door that was started beside this studio. */
+  door: { url: string; token: string } | null;
   uplinkUrl: string;
   platforms: PlatformAddress[];
   /** A stand-in for rehearsals; null when none runs. */
@@ -89,7 +93,9 @@ export class Studio {
   readonly access: Access;
   readonly platforms: readonly PlatformAddress[];
   readonly hooks: HookRepository;
-  readonly door: HookDoor;
+  readonly hookDoor: HookDoor;
+  /** Where everybody else comes in. */
+  readonly doors: Doors;
   /** For how long what viewers did is kept, and everything of one of them. */
   readonly viewerData: ViewerData;
   readonly emotes: EmoteCache;
@@ -114,7 +120,10 @@ export class Studio {
       writes: this.#writes,
       ownerToken: options.ownerToken,
       now: Date.now,
-      onRevoked: (ids) => this.open.all().forEach((show) => show.bus.sendOut(ids)),
+      onRevoked: (ids) => {
+        this.open.all().forEach((show) => show.bus.sendOut(ids));
+        this.doors.sendOut(ids);
+      },
     });
     this.shows = new ShowRepository(this.#database);
     this.settings = new SettingRepository(this.#database);
@@ -135,7 +144,7 @@ export class Studio {
     this.speech = new Speech(path.join(dataFolder, 'speech'));
     this.emotes = new EmoteCache(path.join(dataFolder, 'emotes'), options.platforms);
     this.hooks = new HookRepository(this.#database, this.secrets);
-    this.door = new HookDoor(
+    this.hookDoor = new HookDoor(
       this.hooks,
       (hook, incoming) => incoming.forEach((one) => this.open.get(hook.showId).audience.hub.take(one)),
       (hook, reason) => this.open.get(hook.showId).audience.hub.reject(hook.name, reason),
@@ -223,6 +232,14 @@ export class Studio {
       now: Date.now,
       changed: () => this.open.all().forEach((show) => show.bus.broadcast(this.#relayMessage(show))),
     });
+    this.doors = new Doors({
+      here: options.door,
+      settings: this.settings,
+      secrets: this.secrets,
+      visitors: { access: this.access, hooks: this.hookDoor, standing: () => this.#standing() },
+      log,
+      now: Date.now,
+    });
     this.sweep();
     this.#sweepTimer = setInterval(() => this.sweep(), SWEEP_MS);
     this.broadcast.resume();
@@ -278,17 +295,18 @@ export class Studio {
   /** Another secret of a hook; who came in by the old one is sent out. @returns the new one, shown once */
   renewHook(id: string): string {
     const secret = this.hooks.renew(id, Date.now());
-    this.door.shut(id);
+    this.hookDoor.shut(id);
     return secret;
   }
 
   removeHook(id: string): void {
     this.hooks.remove(id);
-    this.door.shut(id);
+    this.hookDoor.shut(id);
   }
 
   close(): void {
     clearInterval(this.#sweepTimer);
+    this.doors.close();
     this.backups.close();
     this.broadcast.close();
     this.jobs.close();
@@ -320,6 +338,21 @@ export class Studio {
     return (
       (shows.find((show) => show.id === onAir) ?? shows.find((show) => show.bus.health))?.bus.health ?? null
     );
+  }
+
+  /** Of the show on air; without one, of the one that was used last. */
+  #standing() {
+    const { broadcast } = this;
+    const show = (broadcast.showId && this.open.find(broadcast.showId)) || this.open.all()[0];
+    const health = show?.bus.health ?? null;
+    return standingOf({
+      show: show?.name ?? null,
+      scene: (health?.onAirSceneId && show?.document.get(health.onAirSceneId)?.name) || null,
+      broadcast: broadcast.state,
+      status: broadcast.status,
+      health,
+      nowMs: Date.now(),
+    });
   }
 
   #jobsMessage(): BusFromServer {

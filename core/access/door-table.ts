@@ -1,0 +1,31 @@
+/**
+ * Every way in at the door, where strangers come: whom the studio lets through, and how much is passed on to it at once.
+ * What does not stand here is not passed on. The owner does not come this way; the door would have to be trusted with them.
+ */
+import type { AccessRule } from './access-table';
+import type { LinkRole } from './roles';
+
+/** Events of another program in one call or message. */
+export const HOOK_BYTES = 256 * 1024;
+/** A token, and what is around it. */
+const TOKEN_BYTES = 4096;
+
+/** Everybody who may look may see how the show stands. */
+const ANYBODY_KNOWN: readonly LinkRole[] = ['operator', 'guest', 'watcher'];
+
+export const DOOR_TABLE: readonly AccessRule[] = [
+  // The door's own pages: the same for everybody, and nothing of the show in them.
+  { how: 'read', path: '/', who: 'all' },
+  { how: 'read', path: '/door.js', who: 'all' },
+  { how: 'read', path: '/favicon.svg', who: 'all' },
+  { how: 'write', path: '/come-in', who: 'all', maxBytes: TOKEN_BYTES },
+  { how: 'write', path: '/leave', who: 'all', maxBytes: TOKEN_BYTES },
+  { how: 'read', path: '/standing', who: ANYBODY_KNOWN },
+  { how: 'socket', path: '/standing', who: ANYBODY_KNOWN },
+  // Signed by themselves.
+  { how: 'write', path: '/hooks/:hookId', who: 'all', maxBytes: HOOK_BYTES },
+  { how: 'socket', path: '/hooks/:hookId', who: 'all' },
+];
+
+/** Whether what comes is signed by itself, so that no page can have lured anybody into sending it. */
+export const isSigned = (rule: AccessRule): boolean => rule.path.startsWith('/hooks/');

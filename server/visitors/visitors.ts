@@ -1,0 +1,182 @@
+import { ruleFor, mayGo } from '../../core/access/access-table';
+import { DOOR_TABLE, isSigned } from '../../core/access/door-table';
+import { isFault } from '../../core/fault';
+import { signInSchema } from '../../protocol/access';
+import type { FromDoor, Passed, Standing, ToDoor } from '../../protocol/door';
+import type { Access, Visitor } from '../access/access';
+import { browserName } from '../access/browser-name';
+import { cookieOf, setCookie } from '../access/cookie';
+import type { HookConnection, HookDoor } from '../audience/hook-door';
+
+/** How often those who look are told how it stands. Their pages say that they are cut off when they hear nothing for two. */
+const TELL_MS = 1000;
+const HOOK = /^\/hooks\/([\w-]{1,64})$/;
+
+/** Somebody or something whose socket was let in. */
+interface Connection {
+  /** Null for a program, which is let in by its signature. */
+  visitorId: string | null;
+  said: (text: string) => void;
+  left: () => void;
+}
+
+export interface VisitorParts {
+  access: Pick<Access, 'who' | 'comeIn' | 'leave'>;
+  hooks: Pick<HookDoor, 'call' | 'opening' | 'connected' | 'message' | 'tooLarge'>;
+  standing: () => Omit<Standing, 'role' | 'name'>;
+}
+
+/**
+ * Those who come by a door, as the studio answers them: the door only passes on, here it is decided who may what.
+ * One for each door; a line that breaks takes everybody with it.
+ */
+export class Visitors {
+  readonly #connections = new Map<number, Connection>();
+  readonly #watching = new Map<number, Visitor>();
+  #timer: NodeJS.Timeout | undefined;
+
+  constructor(
+    readonly parts: VisitorParts,
+    readonly say: (message: ToDoor) => void,
+  ) {}
+
+  hear(message: Exclude<FromDoor, { type: 'hello' }>): void {
+    switch (message.type) {
+      case 'ask': {
+        const { status, cookie = null, body } = this.#answer(message);
+        return this.say({ type: 'answer', id: message.id, status, cookie, body: JSON.stringify(body) });
+      }
+      case 'tooLarge': {
+        const hookId = HOOK.exec(message.path)?.[1];
+        if (hookId !== undefined) this.parts.hooks.tooLarge(hookId);
+        return;
+      }
+      case 'open':
+        return this.#open(message);
+      case 'said':
+        return this.#connections.get(message.id)?.said(message.text);
+      case 'left':
+        return this.#left(message.id);
+    }
+  }
+
+  /** These may not be here any more. */
+  sendOut(visitorIds: readonly string[]): void {
+    for (const [id, { visitorId }] of [...this.#connections])
+      if (visitorId !== null && visitorIds.includes(visitorId)) {
+        this.say({ type: 'shut', id, why: 'revoked' });
+        this.#left(id);
+      }
+  }
+
+  /** The door is gone, and everybody with it. */
+  lost(): void {
+    for (const id of [...this.#connections.keys()]) this.#left(id);
+  }
+
+  #answer(ask: Extract<FromDoor, { type: 'ask' }>): { status: number; cookie?: string; body: object } {
+    const { how, path } = ask;
+    const rule = ruleFor(how, path, DOOR_TABLE);
+    const visitor = this.#who(ask);
+    if (!rule || !mayGo(rule, visitor?.role ?? null))
+      return visitor || !rule
+        ? { status: 403, body: { code: 'access.403', message: 'This is not for you: ask whoever gave you the link.' } }
+        : { status: 401, body: { code: 'access.401', message: 'Come in first, by the link you were given.' } };
+    const hookId = HOOK.exec(path)?.[1];
+    if (hookId !== undefined) return this.parts.hooks.call(hookId, (name) => ask.headers[name], ask.body);
+    if (path === '/come-in') return this.#comeIn(ask);
+    if (path === '/leave') {
+      if (visitor) this.parts.access.leave(visitor);
+      return { status: 200, cookie: setCookie(cookieName(ask), null, ask.secure), body: { message: 'You have left.' } };
+    }
+    return { status: 200, body: this.#standingFor(visitor!) };
+  }
+
+  #comeIn(ask: Extract<FromDoor, { type: 'ask' }>): { status: number; cookie?: string; body: object } {
+    const { error, value } = signInSchema.validate(parse(ask.body));
+    if (error) return { status: 400, body: { code: 'access.400', message: 'Paste the link as you were given it.' } };
+    try {
+      const { cookie } = this.parts.access.comeIn(value.token, browserName(ask.headers['user-agent'] ?? ''));
+      return {
+        status: 200,
+        cookie: setCookie(cookieName(ask), cookie, ask.secure),
+        body: { message: 'You are in.' },
+      };
+    } catch (fault) {
+      if (!isFault(fault)) throw fault;
+      return { status: fault.code === 'access.slow' ? 429 : 401, body: { code: fault.code, message: fault.message } };
+    }
+  }
+
+  #open(opening: Extract<FromDoor, { type: 'open' }>): void {
+    const { id, path, headers } = opening;
+    const rule = ruleFor('socket', path, DOOR_TABLE);
+    const visitor = this.#who(opening);
+    const refuse = (status: number) => this.say({ type: 'refused', id, status });
+    if (!rule || !mayGo(rule, visitor?.role ?? null)) return refuse(visitor || !rule ? 403 : 401);
+    if (isSigned(rule)) {
+      const hookId = HOOK.exec(path)![1];
+      const refused = this.parts.hooks.opening(hookId, (name) => headers[name]);
+      if (refused) return refuse(refused.status);
+      const connection: HookConnection = { close: (why) => this.say({ type: 'shut', id, why }) };
+      const left = this.parts.hooks.connected(hookId, connection);
+      this.#connections.set(id, {
+        visitorId: null,
+        said: (text) => this.parts.hooks.message(hookId, connection, text),
+        left,
+      });
+      const offered = (headers['sec-websocket-protocol'] ?? '').split(',').map((name) => name.trim());
+      return this.say({
+        type: 'opened',
+        id,
+        protocol: offered.includes('cloudevents.json') ? 'cloudevents.json' : null,
+      });
+    }
+    this.#connections.set(id, {
+      visitorId: visitor!.id,
+      said: () => this.say({ type: 'shut', id, why: 'nothing is to be said here' }),
+      left: () => this.#watching.delete(id),
+    });
+    this.#watching.set(id, visitor!);
+    this.say({ type: 'opened', id, protocol: null });
+    this.#tell(id, visitor!);
+    this.#timer ??= setInterval(() => this.#tellAll(), TELL_MS);
+  }
+
+  #left(id: number): void {
+    const connection = this.#connections.get(id);
+    if (!connection) return;
+    this.#connections.delete(id);
+    connection.left();
+    if (this.#watching.size > 0) return;
+    clearInterval(this.#timer);
+    this.#timer = undefined;
+  }
+
+  #tellAll(): void {
+    for (const [id, visitor] of this.#watching) this.#tell(id, visitor);
+  }
+
+  #tell(id: number, visitor: Visitor): void {
+    this.say({ type: 'say', id, text: JSON.stringify(this.#standingFor(visitor)) });
+  }
+
+  #standingFor({ role, name }: Visitor): Standing {
+    if (role === 'owner') throw new Error('the owner does not come by a door');
+    return { ...this.parts.standing(), role, name };
+  }
+
+  #who(passed: Passed): Visitor | null {
+    return this.parts.access.who(cookieOf({ headers: passed.headers }, cookieName(passed)));
+  }
+}
+
+const cookieName = ({ port }: Passed): string => `dolomite-door-${port}`;
+
+function parse(body: string): unknown {
+  try {
+    return JSON.parse(body);
+  } catch {
+    return null;
+  }
+}
