@@ -104,10 +104,7 @@ export default tseslint.config(
   },
   {
     // Their texts stand in app/words: whole, to be corrected and translated in one place.
-    files: [
-      'app/{home,start,computer,backups}/**/*.tsx',
-      'app/routes/{home,start,computer,backups}.tsx',
-    ],
+    files: ['app/{home,start,computer,backups}/**/*.tsx', 'app/routes/{home,start,computer,backups}.tsx'],
     rules: {
       'no-restricted-syntax': [
         'error',

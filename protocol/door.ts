@@ -123,7 +123,13 @@ export const fromDoorSchema = Joi.alternatives<FromDoor>(
 
 export const toDoorSchema = Joi.alternatives<ToDoor>(
   Joi.object({ type: type('listen'), house: Joi.boolean().required() }),
-  Joi.object({ type: type('answer'), id, status, cookie: Joi.string().max(500).allow(null).required(), body: text }),
+  Joi.object({
+    type: type('answer'),
+    id,
+    status,
+    cookie: Joi.string().max(500).allow(null).required(),
+    body: text,
+  }),
   Joi.object({ type: type('opened'), id, protocol: Joi.string().max(100).allow(null).required() }),
   Joi.object({ type: type('refused'), id, status }),
   Joi.object({ type: type('say'), id, text }),

@@ -32,9 +32,11 @@ try {
 const isPort = (text) => /^\d{1,5}$/.test(text) && Number(text) > 0 && Number(text) < 65536;
 if (!options.name || !/^[a-z0-9.:-]{1,253}$/i.test(options.name))
   fail(`--name is what people call this computer by, such as studio.example.org, or its address. ${HELP}`);
-if (!isPort(options.port) || !isPort(options['challenge-port'])) fail(`A port is a number from 1 to 65535. ${HELP}`);
+if (!isPort(options.port) || !isPort(options['challenge-port']))
+  fail(`A port is a number from 1 to 65535. ${HELP}`);
 if ((options.cert === undefined) !== (options.key === undefined)) fail('--cert and --key go together.');
-if (options.cert && options.acme) fail('Either a certificate is given by --cert, or it is fetched by --acme.');
+if (options.cert && options.acme)
+  fail('Either a certificate is given by --cert, or it is fetched by --acme.');
 if (options.acme && !/^https:\/\//.test(options.acme))
   fail('--acme is the address of an authority’s ACME directory, and begins with https://.');
 

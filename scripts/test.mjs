@@ -44,6 +44,7 @@ const missing = await phase('programs and packages', async () => {
       "GStreamer's RTSP server",
       'espeak-ng',
       'iproute2',
+      'pebble',
     ]),
     ensurePackageFiles().catch((error) => fail(error.message)),
   ]);

@@ -73,7 +73,11 @@ export function DoorPanel({ doors: { house, elsewhere } }: { doors: DoorsState }
           {t('computer.pair')}
         </Button>
       </pairing.Form>
-      {pairing.data?.message && <p role="alert" className="computer-problem">{pairing.data.message}</p>}
+      {pairing.data?.message && (
+        <p role="alert" className="computer-problem">
+          {pairing.data.message}
+        </p>
+      )}
     </>
   );
 }

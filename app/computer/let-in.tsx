@@ -45,7 +45,13 @@ export function LetIn({ addresses }: { addresses: readonly DoorAddress[] }) {
       >
         {t('computer.letIn')}
       </Button>
-      <Dialog open={open} onClose={() => setOpen(false)} maxWidth="sm" fullWidth aria-labelledby="let-in-title">
+      <Dialog
+        open={open}
+        onClose={() => setOpen(false)}
+        maxWidth="sm"
+        fullWidth
+        aria-labelledby="let-in-title"
+      >
         <DialogTitle id="let-in-title">{t('computer.letInTitle')}</DialogTitle>
         <LinkForm key={round} addresses={addresses} close={() => setOpen(false)} />
       </Dialog>
@@ -118,8 +124,16 @@ function LinkForm({ addresses, close }: { addresses: readonly DoorAddress[]; clo
             </MenuItem>
           ))}
         </TextField>
-        {addresses.length === 0 && <p role="alert" className="computer-problem">{t('computer.nowhere')}</p>}
-        {fetcher.data?.message && <p role="alert" className="computer-problem">{fetcher.data.message}</p>}
+        {addresses.length === 0 && (
+          <p role="alert" className="computer-problem">
+            {t('computer.nowhere')}
+          </p>
+        )}
+        {fetcher.data?.message && (
+          <p role="alert" className="computer-problem">
+            {fetcher.data.message}
+          </p>
+        )}
       </DialogContent>
       <DialogActions>
         <Button onClick={close}>{t('computer.cancel')}</Button>

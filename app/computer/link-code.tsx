@@ -29,7 +29,9 @@ export function LinkCode({ token, addresses }: { token: string; addresses: reado
   if (!link) return <p className="computer-hint">{t('computer.linkToken', { token })}</p>;
   return (
     <div className="link-code">
-      <div className="link-picture">{picture && <img src={picture} alt={t('computer.code')} width="220" height="220" />}</div>
+      <div className="link-picture">
+        {picture && <img src={picture} alt={t('computer.code')} width="220" height="220" />}
+      </div>
       <div>
         {addresses.length > 1 && (
           <TextField

@@ -261,7 +261,8 @@ export const en = {
   computer: {
     title: 'This computer',
     who: 'Who may do what',
-    whoHint: 'Each owner’s browser may open this studio until you revoke it. To sign another one in, type where Dolomite runs:',
+    whoHint:
+      'Each owner’s browser may open this studio until you revoke it. To sign another one in, type where Dolomite runs:',
     letIn: 'Let somebody in…',
     letInTitle: 'A link for somebody',
     linkName: 'Who is it for?',
@@ -269,7 +270,12 @@ export const en = {
     linkRole: 'May',
     role: { watcher: 'See how the show stands' },
     linkHours: 'Good for',
-    hours: { short: '3 hours', evening: 'This evening (12 hours)', week: 'A week', always: 'Until I revoke it' },
+    hours: {
+      short: '3 hours',
+      evening: 'This evening (12 hours)',
+      week: 'A week',
+      always: 'Until I revoke it',
+    },
     linkUses: 'Opens',
     uses: { one: 'On one device', ten: 'On up to ten devices', any: 'On any number of devices' },
     makeLink: 'Make the link',

@@ -4,7 +4,10 @@ import { pairingWord, readPairing } from './pairing';
 const TOKEN = 'abcdefghijklmnopqrstuvwxyz-_0123456789';
 
 test('what a door prints is read back, with and without a fingerprint', () => {
-  for (const fingerprint of [null, Array.from({ length: 32 }, (_, i) => (i + 200).toString(16).toUpperCase().slice(-2)).join(':')]) {
+  for (const fingerprint of [
+    null,
+    Array.from({ length: 32 }, (_, i) => (i + 200).toString(16).toUpperCase().slice(-2)).join(':'),
+  ]) {
     const pairing = { url: 'https://door.example:4443/', token: TOKEN, fingerprint };
     expect(readPairing(` ${pairingWord(pairing)}\n`)).toEqual(pairing);
   }

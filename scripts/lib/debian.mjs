@@ -31,6 +31,7 @@ const PROGRAMS = {
     ],
   },
   ngircd: { there: () => onPath('ngircd'), packages: ['ngircd'] },
+  pebble: { there: () => onPath('pebble'), packages: ['pebble'] },
 };
 
 function onPath(name) {

@@ -1,12 +1,9 @@
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import http from 'node:http';
 import path from 'node:path';
 import { Fault, messageOf } from '../../core/fault';
 import type { Log } from '../log';
 import { isLasting, keepCertificate, keptCertificate, type Certificate } from './certificate';
-
-/** Looked after so often whether it is time to renew; a failure is tried again then, well before the old one runs out. */
-const LOOK_MS = 6 * 3_600_000;
 
 export interface AcmeOptions {
   /** Where account key, certificate and key are kept. */
@@ -18,8 +15,17 @@ export interface AcmeOptions {
   directoryUrl: string;
   /** Where the authority asks for the answer (RFC 8555 §8.3: port 80 of the name). */
   challengePort: number;
+  /** How often it is looked whether it is time to renew; a failure is tried again then, milliseconds. */
+  lookMs: number;
   log: Log;
   now: () => number;
+}
+
+interface Account {
+  directoryUrl: string;
+  url: string;
+  /** PEM. */
+  key: string;
 }
 
 /**
@@ -44,7 +50,7 @@ export class AcmeCertificate {
   async begin(): Promise<Certificate> {
     await this.#listen();
     const { folder, now, log } = this.options;
-    this.#timer = setInterval(() => void this.#look(), LOOK_MS);
+    this.#timer = setInterval(() => void this.#look(), this.options.lookMs);
     this.#timer.unref();
     const kept = keptCertificate(folder, 'acme');
     if (kept && isLasting(kept, now())) return kept;
@@ -79,10 +85,11 @@ export class AcmeCertificate {
     try {
       // Most doors need it never: it is loaded where it is used.
       const { default: acme } = await import('acme-client');
-      const client = new acme.Client({
-        directoryUrl,
-        accountKey: await this.#accountKey(() => acme.crypto.createPrivateEcdsaKey()),
-      });
+      // An account that is registered again is answered with an update of nothing, which authorities refuse (RFC 8555 §7.3.2
+      // has no such update): its address is kept with its key.
+      const kept = this.#keptAccount();
+      const accountKey = kept?.key ?? (await acme.crypto.createPrivateEcdsaKey()).toString();
+      const client = new acme.Client({ directoryUrl, accountKey, ...(kept && { accountUrl: kept.url }) });
       const key = await acme.crypto.createPrivateEcdsaKey();
       const [, csr] = await acme.crypto.createCsr({ altNames: [name] }, key);
       const cert = await client.auto({
@@ -95,11 +102,14 @@ export class AcmeCertificate {
         challengeCreateFn: async (_, { token }, answer) => void this.#answers.set(token, answer),
         challengeRemoveFn: async (_, { token }) => void this.#answers.delete(token),
       });
+      this.#keepAccount({ directoryUrl, url: client.getAccountUrl(), key: accountKey });
       const certificate = { cert, key: key.toString() };
       keepCertificate(folder, 'acme', certificate);
       log.info({ name }, 'there is a new certificate');
       return certificate;
     } catch (error) {
+      // An authority that forgot the account is asked as a new one the next time.
+      if (/account/i.test(messageOf(error))) rmSync(this.#accountFile, { force: true });
       throw new Fault(
         'door.acme',
         `no certificate for ${name} could be had: ${messageOf(error)}. The name must lead to this computer, and port ${this.options.challengePort} must be open from outside`,
@@ -107,13 +117,26 @@ export class AcmeCertificate {
     }
   }
 
-  async #accountKey(make: () => Promise<Buffer>): Promise<Buffer> {
-    const file = path.join(this.options.folder, 'acme.account.pem');
-    if (existsSync(file)) return readFileSync(file);
-    const key = await make();
+  /** The account with this authority; null when there is none, or when its file is not whole. */
+  #keptAccount(): Account | null {
+    try {
+      const account = JSON.parse(readFileSync(this.#accountFile, 'utf8')) as Account;
+      return account.directoryUrl === this.options.directoryUrl && account.url && account.key
+        ? account
+        : null;
+    } catch {
+      return null;
+    }
+  }
+
+  #keepAccount(account: Account): void {
     mkdirSync(this.options.folder, { recursive: true, mode: 0o700 });
-    writeFileSync(file, key, { mode: 0o600 });
-    return key;
+    writeFileSync(`${this.#accountFile}.part`, JSON.stringify(account), { mode: 0o600 });
+    renameSync(`${this.#accountFile}.part`, this.#accountFile);
+  }
+
+  get #accountFile(): string {
+    return path.join(this.options.folder, 'acme.account.json');
   }
 
   #listen(): Promise<void> {
@@ -130,7 +153,10 @@ export class AcmeCertificate {
     return new Promise((resolve, reject) => {
       server.once('error', (error) =>
         reject(
-          new Fault('door.acme', `port ${challengePort}, where the authority asks, cannot be opened: ${messageOf(error)}`),
+          new Fault(
+            'door.acme',
+            `port ${challengePort}, where the authority asks, cannot be opened: ${messageOf(error)}`,
+          ),
         ),
       );
       server.listen(challengePort, () => resolve());

@@ -37,7 +37,8 @@ export function givenCertificate(certFile: string, keyFile: string, nowMs: numbe
   try {
     const given = { cert: readFileSync(certFile, 'utf8'), key: readFileSync(keyFile, 'utf8') };
     const x509 = new X509Certificate(given.cert);
-    if (!x509.checkPrivateKey(createPrivateKey(given.key))) throw new Error('the key is not that of the certificate');
+    if (!x509.checkPrivateKey(createPrivateKey(given.key)))
+      throw new Error('the key is not that of the certificate');
     if (Date.parse(x509.validTo) <= nowMs) throw new Error(`it ran out on ${x509.validTo}`);
     return given;
   } catch (error) {
@@ -94,7 +95,9 @@ export async function selfMadeCertificate(
       { name: 'extKeyUsage', serverAuth: true },
       {
         name: 'subjectAltName',
-        altNames: names.map((name) => (/^[\d.]+$|:/.test(name) ? { type: 7, ip: name } : { type: 2, value: name })),
+        altNames: names.map((name) =>
+          /^[\d.]+$|:/.test(name) ? { type: 7, ip: name } : { type: 2, value: name },
+        ),
       },
     ],
   });

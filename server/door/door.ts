@@ -51,7 +51,10 @@ export class Door {
   #lastId = 0;
   readonly #asked = new Map<number, Asked>();
   /** Openings that wait for the studio's word. */
-  readonly #opening = new Map<number, { accept: (protocol: string | null) => void; refuse: (status: number) => void }>();
+  readonly #opening = new Map<
+    number,
+    { accept: (protocol: string | null) => void; refuse: (status: number) => void }
+  >();
   readonly #guests = new Map<number, Guest>();
   readonly #rates: Rates;
   readonly #sockets = new WebSocketServer({ noServer: true, maxPayload: MAX_SAID_BYTES });
@@ -73,7 +76,8 @@ export class Door {
     const how = request.method === 'GET' || request.method === 'HEAD' ? 'read' : 'write';
     for (const [name, value] of Object.entries(headersOf(request, entrance))) response.setHeader(name, value);
     const rule = how === 'read' || request.method === 'POST' ? ruleFor(how, path, DOOR_TABLE) : null;
-    const refuse = (status: number, message: string) => this.#answer(response, status, { code: `door.${status}`, message });
+    const refuse = (status: number, message: string) =>
+      this.#answer(response, status, { code: `door.${status}`, message });
     if (!rule) return refuse(404, 'There is nothing here under this address.');
     if (!this.#rates.take(request.socket.remoteAddress))
       return refuse(429, 'Too many requests from your address: wait a few seconds.');
@@ -86,7 +90,10 @@ export class Door {
     }
     if (how === 'write' && !isSigned(rule) && !cameFromHere(request, entrance))
       return refuse(403, 'Another page tried to do this. Nothing was done.');
-    const length = request.headers['transfer-encoding'] === undefined ? Number(request.headers['content-length'] ?? 0) : null;
+    const length =
+      request.headers['transfer-encoding'] === undefined
+        ? Number(request.headers['content-length'] ?? 0)
+        : null;
     // Without a length it is counted while it comes.
     if (bodyProblem(rule, length) === 'large') {
       this.parts.say({ type: 'tooLarge', path });
@@ -204,7 +211,10 @@ export class Door {
       response,
       timer: setTimeout(() => {
         this.#forget(id, asked);
-        this.#answer(response, 504, { code: 'door.504', message: 'The studio took too long to answer. Try again.' });
+        this.#answer(response, 504, {
+          code: 'door.504',
+          message: 'The studio took too long to answer. Try again.',
+        });
       }, ANSWER_MS),
     };
     this.#asked.set(id, asked);

@@ -12,7 +12,13 @@ import { DOOR_VERSION, type DoorAddress } from '../../protocol/door';
 import { readToken } from '../access/token-file';
 import { createLog } from '../log';
 import { AcmeCertificate } from './acme';
-import { fingerprintOf, givenCertificate, ownNames, selfMadeCertificate, type Certificate } from './certificate';
+import {
+  fingerprintOf,
+  givenCertificate,
+  ownNames,
+  selfMadeCertificate,
+  type Certificate,
+} from './certificate';
 import { Door, type Entrance } from './door';
 import { House } from './house';
 import { doorPages } from './pages';
@@ -24,25 +30,39 @@ const folder = process.env.DOLOMITE_DOOR_FOLDER ?? path.join(root, 'data', 'door
 const port = Number(process.env.DOLOMITE_DOOR_PORT ?? 0);
 /** The name it is called by when it stands elsewhere; empty beside the studio. */
 const name = process.env.DOLOMITE_DOOR_NAME ?? '';
-const { DOLOMITE_DOOR_CERT: certFile, DOLOMITE_DOOR_KEY: keyFile, DOLOMITE_DOOR_ACME: directoryUrl } = process.env;
+const {
+  DOLOMITE_DOOR_CERT: certFile,
+  DOLOMITE_DOOR_KEY: keyFile,
+  DOLOMITE_DOOR_ACME: directoryUrl,
+} = process.env;
 
 /** Somebody who sends slowly holds a connection no longer than this. */
 const REQUEST_MS = 20_000;
 const HEADERS_MS = 10_000;
 const MAX_CONNECTIONS = 600;
+/** A certificate is good for weeks after it is time to renew it. */
+const RENEWAL_SECONDS = 6 * 3600;
 
 async function start(): Promise<void> {
   mkdirSync(folder, { recursive: true, mode: 0o700 });
   const icon = path.join(root, 'build/app/client/favicon.svg');
   const door: Door = new Door({
     say: (message) => line.say(message),
-    page: doorPages(existsSync(icon) ? readFileSync(icon, 'utf8') : '<svg xmlns="http://www.w3.org/2000/svg"/>'),
+    page: doorPages(
+      existsSync(icon) ? readFileSync(icon, 'utf8') : '<svg xmlns="http://www.w3.org/2000/svg"/>',
+    ),
     now: () => performance.now(),
   });
   const line: StudioLine = new StudioLine({
     token: readToken(folder, 'door'),
     log,
-    greet: () => ({ type: 'hello', version: DOOR_VERSION, addresses: addresses(), house: house !== null, problem: house?.problem ?? null }),
+    greet: () => ({
+      type: 'hello',
+      version: DOOR_VERSION,
+      addresses: addresses(),
+      house: house !== null,
+      problem: house?.problem ?? null,
+    }),
     take: (message) => {
       if (message.type !== 'listen') return door.hear(message);
       void house?.set(message.house).then(() => line.say(line.parts.greet()));
@@ -78,6 +98,7 @@ async function start(): Promise<void> {
           email: process.env.DOLOMITE_DOOR_EMAIL ?? '',
           directoryUrl,
           challengePort: Number(process.env.DOLOMITE_DOOR_CHALLENGE_PORT ?? 80),
+          lookMs: Number(process.env.DOLOMITE_DOOR_LOOK_SECONDS ?? RENEWAL_SECONDS) * 1000,
           log,
           now: Date.now,
         },
@@ -95,7 +116,8 @@ async function start(): Promise<void> {
 
   function addresses(): DoorAddress[] {
     const bound = portOf(main);
-    if (!name) return [...(house?.addresses() ?? []), { url: `http://127.0.0.1:${bound}/`, fingerprint: null }];
+    if (!name)
+      return [...(house?.addresses() ?? []), { url: `http://127.0.0.1:${bound}/`, fingerprint: null }];
     const vouched = directoryUrl !== undefined || certFile !== undefined;
     return [
       {
@@ -135,7 +157,10 @@ function listen(server: http.Server | https.Server, at: number, host: string | u
         error.code === 'EADDRINUSE'
           ? new Fault('door.port', `port ${at} is taken: choose another for the door`)
           : error.code === 'EACCES'
-            ? new Fault('door.port', `port ${at} needs more rights than this program has: choose one above 1023, or let it bind low ports`)
+            ? new Fault(
+                'door.port',
+                `port ${at} needs more rights than this program has: choose one above 1023, or let it bind low ports`,
+              )
             : error,
       ),
     );

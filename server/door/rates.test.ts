@@ -26,7 +26,7 @@ test('so much at once, so much a second, each household by itself', () => {
   nowMs = 60_000;
   expect(taken('192.0.2.1', 10)).toBe(3);
   // Many addresses of one network are one household.
-  expect(
-    Array.from({ length: 10 }, (_, i) => rates.take(`2001:db8:1:2::${i}`)).filter(Boolean).length,
-  ).toBe(3);
+  expect(Array.from({ length: 10 }, (_, i) => rates.take(`2001:db8:1:2::${i}`)).filter(Boolean).length).toBe(
+    3,
+  );
 });

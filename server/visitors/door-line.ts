@@ -105,20 +105,25 @@ export class DoorLine {
     const { hostname, port } = new URL(url);
     const host = hostname.replace(/^\[|\]$/g, '');
     const pem = await new Promise<string>((resolve, reject) => {
-      const probe = tls.connect({ host, port: Number(port || 443), rejectUnauthorized: false, timeout: REACH_MS }, () => {
-        const certificate = probe.getPeerX509Certificate();
-        probe.destroy();
-        if (certificate?.fingerprint256 === fingerprint) resolve(certificate.toString());
-        else
-          reject(
-            new Fault(
-              'door.fingerprint',
-              'Another certificate answers there than the one you entered: somebody stands between, or the door made a new one. Compare the fingerprint it prints.',
-            ),
-          );
-      });
+      const probe = tls.connect(
+        { host, port: Number(port || 443), rejectUnauthorized: false, timeout: REACH_MS },
+        () => {
+          const certificate = probe.getPeerX509Certificate();
+          probe.destroy();
+          if (certificate?.fingerprint256 === fingerprint) resolve(certificate.toString());
+          else
+            reject(
+              new Fault(
+                'door.fingerprint',
+                'Another certificate answers there than the one you entered: somebody stands between, or the door made a new one. Compare the fingerprint it prints.',
+              ),
+            );
+        },
+      );
       probe.on('timeout', () => probe.destroy(new Error('it does not answer')));
-      probe.on('error', (error) => reject(new Fault('door.unreachable', `The door cannot be reached: ${error.message}.`)));
+      probe.on('error', (error) =>
+        reject(new Fault('door.unreachable', `The door cannot be reached: ${error.message}.`)),
+      );
     });
     // Known by its fingerprint, not by its name.
     const known: tls.ConnectionOptions = { ca: pem, checkServerIdentity: () => undefined };

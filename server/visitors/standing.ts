@@ -32,7 +32,12 @@ export function standingOf({
     destinations: sends
       ? (status?.session?.destinations ?? []).map(({ name, state }) => ({
           name,
-          state: state === 'live' ? 'good' : state === 'connecting' || state === 'waiting' ? 'connecting' : 'trouble',
+          state:
+            state === 'live'
+              ? 'good'
+              : state === 'connecting' || state === 'waiting'
+                ? 'connecting'
+                : 'trouble',
         }))
       : [],
     desk: health !== null,

@@ -41,7 +41,9 @@ const visitors: VisitorParts = {
       return { status: 202, body: { taken: 1, problems: [] } };
     },
     opening: (_, header) =>
-      header('webhook-signature') === 'good' ? null : { status: 401, body: { code: 'hook.signature', message: '' } },
+      header('webhook-signature') === 'good'
+        ? null
+        : { status: 401, body: { code: 'hook.signature', message: '' } },
     connected: () => () => (left += 1),
     message: (id, _, text) => void heard.push(`${id}: ${text}`),
     tooLarge: (id) => void heard.push(`${id}: too large`),
@@ -73,7 +75,11 @@ beforeEach(async () => {
   for (const list of [heard, calls, gone]) list.length = 0;
   left = 0;
   version = DOOR_VERSION;
-  door = new Door({ say: (message) => line.say(message), page: doorPages('<svg/>'), now: () => performance.now() });
+  door = new Door({
+    say: (message) => line.say(message),
+    page: doorPages('<svg/>'),
+    now: () => performance.now(),
+  });
   line = new StudioLine({
     token: TOKEN,
     log,
@@ -100,7 +106,8 @@ afterEach(async () => {
   await new Promise((resolve) => server.close(resolve));
 });
 
-const as = (role: Role | null) => (role === null ? {} : { cookie: `dolomite-door-${port}=${role}` });
+const as = (role: Role | null): Record<string, string> =>
+  role === null ? {} : { cookie: `dolomite-door-${port}=${role}` };
 const ask = (path: string, method: string, headers: Record<string, string> = {}, body = '{}') =>
   fetch(`http://127.0.0.1:${port}${path}`, { method, headers, ...(method === 'GET' ? {} : { body }) });
 function open(path: string, headers: Record<string, string> = {}, protocols: string[] = []) {
@@ -124,7 +131,8 @@ describe('who may what at the door', () => {
     const path = rule.path.replace(':hookId', 'hook-1');
     const body = path === '/come-in' ? JSON.stringify({ token: 'a-link-of-twenty-letters' }) : '{}';
     const status = async (headers: Record<string, string>) => {
-      if (rule.how !== 'socket') return (await ask(path, rule.how === 'read' ? 'GET' : 'POST', headers, body)).status;
+      if (rule.how !== 'socket')
+        return (await ask(path, rule.how === 'read' ? 'GET' : 'POST', headers, body)).status;
       const opened = open(path, { ...headers, ...(isSigned(rule) && { 'webhook-signature': 'good' }) });
       const outcome = await opened.outcome;
       opened.socket.terminate();
@@ -136,7 +144,12 @@ describe('who may what at the door', () => {
       expect([role, await status(as(role))]).toEqual([role, may ? good : role === null ? 401 : 403]);
     }
     if (rule.how === 'read' || isSigned(rule)) return;
-    for (const origin of ['http://evil.example', `https://127.0.0.1:${port}`, `http://127.0.0.1:${port + 1}`, 'null'])
+    for (const origin of [
+      'http://evil.example',
+      `https://127.0.0.1:${port}`,
+      `http://127.0.0.1:${port + 1}`,
+      'null',
+    ])
       expect([origin, await status({ ...as('watcher'), origin })]).toEqual([origin, 403]);
     expect(await status({ ...as('watcher'), 'sec-fetch-site': 'cross-site' })).toBe(403);
     expect(await status({ ...as('watcher'), origin: `http://127.0.0.1:${port}` })).toBe(good);
@@ -164,7 +177,12 @@ describe('what comes by the door', () => {
   test('a link lets a browser in; its cookie is for pages of the door alone; leaving takes it away', async () => {
     await connect();
     const json = { 'content-type': 'application/json' };
-    const refused = await ask('/come-in', 'POST', json, JSON.stringify({ token: 'another-of-twenty-letters' }));
+    const refused = await ask(
+      '/come-in',
+      'POST',
+      json,
+      JSON.stringify({ token: 'another-of-twenty-letters' }),
+    );
     expect([refused.status, await refused.json()]).toEqual([
       401,
       { code: 'access.token', message: 'This link is not good.' },

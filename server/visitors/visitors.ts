@@ -80,21 +80,32 @@ export class Visitors {
     const visitor = this.#who(ask);
     if (!rule || !mayGo(rule, visitor?.role ?? null))
       return visitor || !rule
-        ? { status: 403, body: { code: 'access.403', message: 'This is not for you: ask whoever gave you the link.' } }
-        : { status: 401, body: { code: 'access.401', message: 'Come in first, by the link you were given.' } };
+        ? {
+            status: 403,
+            body: { code: 'access.403', message: 'This is not for you: ask whoever gave you the link.' },
+          }
+        : {
+            status: 401,
+            body: { code: 'access.401', message: 'Come in first, by the link you were given.' },
+          };
     const hookId = HOOK.exec(path)?.[1];
     if (hookId !== undefined) return this.parts.hooks.call(hookId, (name) => ask.headers[name], ask.body);
     if (path === '/come-in') return this.#comeIn(ask);
     if (path === '/leave') {
       if (visitor) this.parts.access.leave(visitor);
-      return { status: 200, cookie: setCookie(cookieName(ask), null, ask.secure), body: { message: 'You have left.' } };
+      return {
+        status: 200,
+        cookie: setCookie(cookieName(ask), null, ask.secure),
+        body: { message: 'You have left.' },
+      };
     }
     return { status: 200, body: this.#standingFor(visitor!) };
   }
 
   #comeIn(ask: Extract<FromDoor, { type: 'ask' }>): { status: number; cookie?: string; body: object } {
     const { error, value } = signInSchema.validate(parse(ask.body));
-    if (error) return { status: 400, body: { code: 'access.400', message: 'Paste the link as you were given it.' } };
+    if (error)
+      return { status: 400, body: { code: 'access.400', message: 'Paste the link as you were given it.' } };
     try {
       const { cookie } = this.parts.access.comeIn(value.token, browserName(ask.headers['user-agent'] ?? ''));
       return {
@@ -104,7 +115,10 @@ export class Visitors {
       };
     } catch (fault) {
       if (!isFault(fault)) throw fault;
-      return { status: fault.code === 'access.slow' ? 429 : 401, body: { code: fault.code, message: fault.message } };
+      return {
+        status: fault.code === 'access.slow' ? 429 : 401,
+        body: { code: fault.code, message: fault.message },
+      };
     }
   }
 

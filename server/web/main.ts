@@ -44,7 +44,10 @@ async function main(): Promise<void> {
     relayUrl: `http://${host}:${relayPort}`,
     relayToken: readToken(dataFolder, 'relay'),
     ownerToken: readToken(dataFolder, 'sign-in'),
-    door: doorPort > 0 ? { url: `http://${host}:${doorPort}/`, token: readToken(path.join(dataFolder, 'door'), 'door') } : null,
+    door:
+      doorPort > 0
+        ? { url: `http://${host}:${doorPort}/`, token: readToken(path.join(dataFolder, 'door'), 'door') }
+        : null,
     uplinkUrl,
     platforms: standIns.platforms.map(({ name, title, feedUrl, watchUrl, accountUrl, emoteUrl }) => ({
       name,
