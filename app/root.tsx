@@ -4,7 +4,7 @@ import '@fontsource-variable/jetbrains-mono';
 import CssBaseline from '@mui/material/CssBaseline';
 import InitColorSchemeScript from '@mui/material/InitColorSchemeScript';
 import { ThemeProvider } from '@mui/material/styles';
-import { useContext, type ReactNode } from 'react';
+import { useContext, useSyncExternalStore, type ReactNode } from 'react';
 import {
   isRouteErrorResponse,
   Links,
@@ -49,11 +49,21 @@ export function Layout({ children }: { children: ReactNode }) {
 export const meta = () => [{ title: 'Dolomite' }];
 export const links = () => [{ rel: 'icon', href: '/favicon.svg', type: 'image/svg+xml' }];
 
+const never = () => () => undefined;
+
 export default function Root() {
+  // What the server drew looks alive before it is: until then nothing takes a press that would come to nothing.
+  const alive = useSyncExternalStore(
+    never,
+    () => true,
+    () => false,
+  );
   return (
     <ThemeProvider theme={theme} defaultMode="dark">
       <CssBaseline />
-      <Outlet />
+      <div inert={!alive} style={{ display: 'contents' }}>
+        <Outlet />
+      </div>
     </ThemeProvider>
   );
 }

@@ -81,6 +81,10 @@ function line(name, value, trouble) {
   if (trouble) dd.className = 'trouble';
   by('facts').append(dt, dd);
 }
+function showCut() {
+  by('cut').textContent = CUT;
+  by('cut').hidden = false;
+}
 function showStanding(next) {
   const changed = JSON.stringify({ ...next, nowMs: 0 }) !== JSON.stringify({ ...standing, nowMs: 0 });
   standing = next;
@@ -105,10 +109,7 @@ function showStanding(next) {
 setInterval(() => {
   if (!standing) return;
   // The studio speaks every second: nothing for two of them is a cut.
-  if (performance.now() - heardMs > 2000) {
-    by('cut').textContent = CUT;
-    by('cut').hidden = false;
-  }
+  if (performance.now() - heardMs > 2000) showCut();
   const seconds = standing.startedAtMs === null ? null : Math.max(0, Math.floor((Date.now() + offsetMs - standing.startedAtMs) / 1000));
   const two = (n) => String(n).padStart(2, '0');
   by('clock').textContent = seconds === null ? '' : two(Math.floor(seconds / 3600)) + ':' + two(Math.floor(seconds / 60) % 60) + ':' + two(seconds % 60);
@@ -129,7 +130,10 @@ async function look() {
     showStanding(body);
     const socket = new WebSocket((location.protocol === 'https:' ? 'wss://' : 'ws://') + location.host + '/standing');
     socket.onmessage = ({ data }) => showStanding(JSON.parse(data));
-    socket.onclose = () => setTimeout(look, 1000);
+    socket.onclose = () => {
+      showCut();
+      setTimeout(look, 1000);
+    };
   } catch {
     if (!standing) say.textContent = 'The door does not answer. Trying again…';
     setTimeout(look, 2000);

@@ -343,10 +343,14 @@ export class Studio {
   /** Of the show on air; without one, of the one that was used last. */
   #standing() {
     const { broadcast } = this;
-    const show = (broadcast.showId && this.open.find(broadcast.showId)) || this.open.all()[0];
+    const shows = this.shows
+      .list()
+      .filter(({ archivedMs, removedMs }) => archivedMs === null && removedMs === null);
+    const listed = shows.find(({ id }) => id === broadcast.showId) ?? shows[0];
+    const show = listed && this.open.find(listed.id);
     const health = show?.bus.health ?? null;
     return standingOf({
-      show: show?.name ?? null,
+      show: listed?.name ?? null,
       scene: (health?.onAirSceneId && show?.document.get(health.onAirSceneId)?.name) || null,
       broadcast: broadcast.state,
       status: broadcast.status,
