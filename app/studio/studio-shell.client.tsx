@@ -23,6 +23,7 @@ import { ShortcutKeys } from './shortcut-keys';
 import { ShowPicture } from './show-picture';
 import { SignalPath } from './signal-path';
 import { StudioContext, type StudioParts } from './studio-context';
+import { uplinkFrom } from './uplink-from';
 
 const FONTS = [
   { family: 'Bricolage Grotesque Variable', url: new URL(bricolage, location.origin).href },
@@ -273,9 +274,11 @@ function useLive(desk: Desk | null, bus: BusClient, say: (text: string) => void)
     if (!desk) return;
     desk.audience({ type: 'broadcast', sinceMs: broadcast.state === 'on' ? broadcast.startedAtMs : null });
     if (broadcast.state === 'on') {
-      desk.goLive(broadcast).catch((error: unknown) => {
-        say(error instanceof Error ? error.message : String(error));
-      });
+      desk
+        .goLive({ ...broadcast, uplinkUrl: uplinkFrom(broadcast.uplinkUrl, location) })
+        .catch((error: unknown) => {
+          say(error instanceof Error ? error.message : String(error));
+        });
     } else if (broadcast.state !== 'relayGone') desk.endLive();
     // 'relayGone': the uplink keeps trying by itself.
     // eslint-disable-next-line react-hooks/exhaustive-deps

@@ -25,7 +25,13 @@ export function guardSpeed(say: (line: object) => void): void {
   for (let i = 0; i < BROWSERS; i++)
     ({ cookie } = access.signIn('a-token-of-forty-and-more-characters-for-this', `browser ${i}`));
   const host = '127.0.0.1:4800';
-  const guard = new Guard({ hosts: [host], port: 4800, uplinkUrl: 'ws://127.0.0.1:4801/uplink', access });
+  const guard = new Guard({
+    hosts: [host],
+    port: 4800,
+    secure: false,
+    uplinkUrl: 'ws://127.0.0.1:4801/uplink',
+    access,
+  });
   const request = () =>
     ({
       headers: {

@@ -41,6 +41,7 @@ const OURS = [
   'recordings',
   'scratch',
   'speech',
+  'tls',
 ];
 
 const KEPT = [MARKER, 'studio.lock', 'studio.lock-journal'];

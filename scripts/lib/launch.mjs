@@ -15,6 +15,7 @@ import { startStudio } from './studio.mjs';
 export async function launch({ folder, demonstration }) {
   checkNode();
   const options = readOptions(demonstration);
+  checkOwnerSide(options);
   const port = options.port === undefined ? 0 : Number(options.port);
   if (!Number.isInteger(port) || port < 0 || port > 65535)
     fail(`--port ${options.port} is not a port: give a number from 1 to 65535.`);
@@ -39,6 +40,9 @@ export async function launch({ folder, demonstration }) {
       port,
       demonstration,
       fresh: options.fresh,
+      ownerHost: options['owner-host'],
+      ownerPort: Number(options['owner-port'] ?? 0),
+      certificate: options.cert && { cert: path.resolve(options.cert), key: path.resolve(options.key) },
       env: { DOLOMITE_LOG: process.env.DOLOMITE_LOG ?? 'warn' },
       onExit: (name) => console.error(`${name} ended unexpectedly; starting it again`),
     });
@@ -55,6 +59,13 @@ export async function launch({ folder, demonstration }) {
       process.exit(0);
     });
   console.log(`ready ${studio.signInUrl}`);
+  if (studio.elsewhere) {
+    console.log(`From other computers: ${studio.elsewhere.signInUrl}`);
+    if (studio.elsewhere.fingerprint !== null)
+      console.log(
+        `Nobody vouches for its certificate: accept it where its SHA-256 fingerprint is ${studio.elsewhere.fingerprint}`,
+      );
+  }
   if (!demonstration) console.log(`Your shows, recordings and keys are in ${data}.`);
   if (options.open && !(await openBrowser(data, studio.signInUrl)))
     console.log('No program was found to open a browser with: open the address yourself.');
@@ -71,12 +82,31 @@ function readOptions(demonstration) {
         port: { type: 'string' },
         data: { type: 'string' },
         open: { type: 'boolean' },
+        'owner-host': { type: 'string' },
+        'owner-port': { type: 'string' },
+        cert: { type: 'string' },
+        key: { type: 'string' },
         ...(demonstration && { fresh: { type: 'boolean' } }),
       },
     }).values;
   } catch (error) {
-    fail(`${error.message}. Options: --port N, --data DIR${demonstration ? ', --fresh' : ''}, --open`);
+    fail(
+      `${error.message}. Options: --port N, --data DIR${demonstration ? ', --fresh' : ''}, --open, --owner-host ADDRESS [--owner-port N] [--cert FILE --key FILE]`,
+    );
   }
+}
+
+/** What would leave the owner's side less closed than they think is refused before anything starts. */
+function checkOwnerSide({ 'owner-host': host, 'owner-port': port, cert, key }) {
+  if (host === undefined && (port ?? cert ?? key) !== undefined)
+    fail('--owner-port, --cert and --key belong to --owner-host.');
+  if ((cert === undefined) !== (key === undefined)) fail('--cert and --key go together.');
+  if (host !== undefined && (net.isIP(host) === 0 || ['0.0.0.0', '::'].includes(host)))
+    fail(
+      `--owner-host ${host} is not an address of this computer: give the one it has in your network, such as 192.168.1.20.`,
+    );
+  if (port !== undefined && !(/^\d{1,5}$/.test(port) && Number(port) > 0 && Number(port) < 65536))
+    fail(`--owner-port ${port} is not a port: give a number from 1 to 65535.`);
 }
 
 function isTaken(port) {

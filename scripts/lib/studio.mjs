@@ -52,13 +52,16 @@ function rank(pid, niceness) {
 }
 
 /**
- * @param {{ data: string, port?: number, fresh?: boolean, demonstration?: boolean, logFolder?: string | null, quiet?: boolean, env?: Record<string, string>, onExit?: (name: string) => void }} options
+ * @param {{ data: string, port?: number, fresh?: boolean, demonstration?: boolean, ownerHost?: string, ownerPort?: number, certificate?: { cert: string, key: string }, logFolder?: string | null, quiet?: boolean, env?: Record<string, string>, onExit?: (name: string) => void }} options
  */
 export async function startStudio({
   data,
   port = 0,
   fresh = false,
   demonstration = true,
+  ownerHost = '',
+  ownerPort = 0,
+  certificate = undefined,
   logFolder = null,
   quiet = false,
   env = {},
@@ -75,6 +78,7 @@ export async function startStudio({
   const webPort = port || (await freePort());
   const standinPort = await freePort();
   const doorPort = await freePort();
+  const ownerAt = ownerPort || (await freePort());
   const everybody = {
     ...process.env,
     ...env,
@@ -89,6 +93,9 @@ export async function startStudio({
     DOLOMITE_DATA: data,
     DOLOMITE_RELAY_PORT: String(relayPort),
     DOLOMITE_PORT: String(webPort),
+    ...(ownerHost && { DOLOMITE_OWNER_HOST: ownerHost, DOLOMITE_OWNER_PORT: String(ownerAt) }),
+    ...(ownerHost &&
+      certificate && { DOLOMITE_OWNER_CERT: certificate.cert, DOLOMITE_OWNER_KEY: certificate.key }),
     ...(demonstration && {
       DOLOMITE_STANDIN_PORT: String(standinPort),
       DOLOMITE_STANDINS: path.join(data, 'standins.json'),
@@ -127,7 +134,7 @@ export async function startStudio({
         if (message.ready) {
           ready = true;
           clearTimeout(timer);
-          resolve(message.port);
+          resolve(message);
         } else if (message.failed) reject(new Error(message.failed));
       });
       child.on('exit', (code, signal) => {
@@ -162,9 +169,11 @@ export async function startStudio({
     for (const name of ['running.json', 'open.html']) rmSync(path.join(data, name), { force: true });
     letGo();
   };
+  /** Where the owner's side is reached from other computers; null without. */
+  let owner = null;
   try {
     await Promise.all([start('relay'), start('door'), ...(demonstration ? [start('standins')] : [])]);
-    await start('web');
+    ({ owner } = await start('web'));
   } catch (error) {
     await stop();
     throw error;
@@ -187,6 +196,8 @@ export async function startStudio({
     url,
     /** Opened in a browser it makes that one the owner's. */
     signInUrl: `${url}sign-in#${signInToken}`,
+    /** The same from another computer, with the fingerprint of a certificate that nobody vouches for; null when not wanted. */
+    elsewhere: owner && { ...owner, signInUrl: `${owner.url}sign-in#${signInToken}` },
     /** A client that is signed in as the owner, at a path of the studio. */
     owner: async (at = '') => new StudioClient(url.slice(0, -1) + at, { cookie: await ownCookie() }),
     /** A page that is signed in as the owner. @param {import('playwright-core').Browser} browser */

@@ -23,8 +23,8 @@ function waysIn(): { how: 'read' | 'write'; path: string }[] {
     if (/export (async )?function action/.test(source)) found.push({ how: 'write', path: full });
     if (/\[$/.test(line.trim())) nested = full;
   }
-  const main = readFileSync(path.join(root, 'server/web/main.ts'), 'utf8');
-  for (const [, address] of main.matchAll(/app\.get\('([^']+)'/g)) found.push({ how: 'read', path: address });
+  const app = readFileSync(path.join(root, 'server/web/app.ts'), 'utf8');
+  for (const [, address] of app.matchAll(/app\.get\('([^']+)'/g)) found.push({ how: 'read', path: address });
   return found;
 }
 
@@ -44,6 +44,7 @@ test('every route of the application has its row, and every row its route', () =
     'read /sign-in',
     'read /sign-in.js',
     'socket /bus/:showId',
+    'socket /uplink',
     'write /sign-in',
   ]);
 });

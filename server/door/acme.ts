@@ -3,7 +3,7 @@ import http from 'node:http';
 import path from 'node:path';
 import { Fault, messageOf } from '../../core/fault';
 import type { Log } from '../log';
-import { isLasting, keepCertificate, keptCertificate, type Certificate } from './certificate';
+import { isLasting, keepCertificate, keptCertificate, type Certificate } from '../tls/certificate';
 
 export interface AcmeOptions {
   /** Where account key, certificate and key are kept. */

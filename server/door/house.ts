@@ -5,7 +5,7 @@ import path from 'node:path';
 import { messageOf } from '../../core/fault';
 import type { DoorAddress } from '../../protocol/door';
 import type { Log } from '../log';
-import { fingerprintOf, ownNames, selfMadeCertificate } from './certificate';
+import { fingerprintOf, ownNames, selfMadeCertificate } from '../tls/certificate';
 import type { Entrance } from './door';
 
 /** The door of a studio, opened to the local network: over TLS only, under a certificate that is made here. */

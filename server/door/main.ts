@@ -18,7 +18,7 @@ import {
   ownNames,
   selfMadeCertificate,
   type Certificate,
-} from './certificate';
+} from '../tls/certificate';
 import { Door, type Entrance } from './door';
 import { House } from './house';
 import { doorPages } from './pages';

@@ -9,6 +9,7 @@ const HOST = `127.0.0.1:${PORT}`;
 const guard = new Guard({
   hosts: [HOST],
   port: PORT,
+  secure: false,
   uplinkUrl: 'ws://127.0.0.1:4801/uplink',
   // Whoever carries the name of a role has it.
   access: {
@@ -66,7 +67,7 @@ describe('who may go where', () => {
     ['read', '/assets/../files/recordings/x'],
     ['write', '/show/x/stage'],
     ['write', '/files/assets/x'],
-    ['socket', '/uplink'],
+    ['socket', '/uplink/x'],
     ['socket', '/bus'],
   ] as const)('%s %s is closed to the owner too', (how, path) => {
     expect(guard.refusal(request({ host: HOST, ...as('owner') }), how, path)?.status).toBe(403);

@@ -26,8 +26,10 @@ export interface GuardOptions {
   hosts: readonly string[];
   /** Port that pages' cookies are named by: cookies do not tell ports apart. */
   port: number;
-  /** Where the desk's pictures and sound go. */
-  uplinkUrl: string;
+  /** Over TLS. */
+  secure: boolean;
+  /** Where the desk's pictures and sound go; null when that is the same address. */
+  uplinkUrl: string | null;
   access: Pick<Access, 'who'>;
 }
 
@@ -42,11 +44,11 @@ export class Guard {
   readonly #headers: (nonce: string) => Readonly<Record<string, string>>;
 
   constructor(readonly options: GuardOptions) {
-    const { hosts, port, uplinkUrl } = options;
+    const { hosts, port, secure, uplinkUrl } = options;
     this.cookieName = `dolomite-${port}`;
     this.#hosts = new Set(hosts);
-    this.#origins = new Set(hosts.map((host) => `http://${host}`));
-    this.#headers = headersOf(hosts, uplinkUrl);
+    this.#origins = new Set(hosts.map((host) => `${secure ? 'https' : 'http'}://${host}`));
+    this.#headers = headersOf(hosts, secure, uplinkUrl);
   }
 
   /** Why this request is turned away; null when it may go on. Notes who asks. */
@@ -86,7 +88,11 @@ export class Guard {
     response.locals.nonce = nonce;
     response.set(this.#headers(nonce));
     // The same computer by another name: cookies know one of them.
-    if (how === 'read' && request.headers.host?.toLowerCase() === `localhost:${this.options.port}`)
+    if (
+      !this.options.secure &&
+      how === 'read' &&
+      request.headers.host?.toLowerCase() === `localhost:${this.options.port}`
+    )
       return response.redirect(307, `http://${this.options.hosts[0]}${request.originalUrl}`);
     const refusal = this.refusal(request, how, request.path);
     if (!refusal) return next();
@@ -108,8 +114,13 @@ function tooMuch({ headers }: IncomingMessage, rule: AccessRule): Refusal | null
   return problem && { status: 413, message: 'This is more than is taken at once: send less.' };
 }
 
-function headersOf(hosts: readonly string[], uplinkUrl: string): (nonce: string) => Record<string, string> {
-  const uplink = new URL(uplinkUrl).origin;
+function headersOf(
+  hosts: readonly string[],
+  secure: boolean,
+  uplinkUrl: string | null,
+): (nonce: string) => Record<string, string> {
+  const sockets = hosts.map((host) => `${secure ? 'wss' : 'ws'}://${host}`);
+  if (uplinkUrl !== null) sockets.push(new URL(uplinkUrl).origin);
   return (nonce) => ({
     // Cross-origin isolation: shared memory between page, workers and worklet needs it.
     'Cross-Origin-Opener-Policy': 'same-origin',
@@ -130,7 +141,7 @@ function headersOf(hosts: readonly string[], uplinkUrl: string): (nonce: string)
       "font-src 'self' data:",
       "worker-src 'self' blob:",
       // The bus is the page's own; the desk sends to the relay, and nowhere else.
-      `connect-src 'self' ${hosts.map((host) => `ws://${host}`).join(' ')} ${uplink}`,
+      `connect-src 'self' ${sockets.join(' ')}`,
       "frame-ancestors 'none'",
       "base-uri 'none'",
       "object-src 'none'",

@@ -1,27 +1,31 @@
 /** The web process: pages, loaders and actions, the bus, files. Composition root. */
 import { readFileSync } from 'node:fs';
 import http from 'node:http';
+import https from 'node:https';
 import path from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { createRequestHandler } from '@react-router/express';
-import express from 'express';
 import type { ServerBuild } from 'react-router';
-import { WebSocketServer } from 'ws';
 import { Fault, messageOf } from '../../core/fault';
 import { DEMONSTRATION, seedNightSignalBox, type SeedPlatform } from '../../db/seed/night-signal-box';
 import { createLog } from '../log';
+import { fingerprintOf, givenCertificate, ownNames, selfMadeCertificate } from '../tls/certificate';
+import { attachSockets, studioApp } from './app';
 import { Guard } from './guard';
 import { lockFolder } from '../db/folder-lock';
 import { readToken } from '../access/token-file';
-import { attachSignIn } from './sign-in-routes';
 import type { PlatformAddress } from '../audience/platform-feed';
 import { Studio } from './studio';
 
 const log = createLog('web');
 const root = process.env.DOLOMITE_ROOT ?? process.cwd();
 const port = Number(process.env.DOLOMITE_PORT ?? 0);
-/** The owner's side never leaves this computer. */
 const host = '127.0.0.1';
+/** Where the owner wants their side to be reached from other computers; it does not leave this one without. */
+const {
+  DOLOMITE_OWNER_HOST: ownerHost,
+  DOLOMITE_OWNER_CERT: certFile,
+  DOLOMITE_OWNER_KEY: keyFile,
+} = process.env;
 const dataFolder = process.env.DOLOMITE_DATA ?? path.join(root, 'data');
 const relayPort = Number(process.env.DOLOMITE_RELAY_PORT ?? 0);
 const doorPort = Number(process.env.DOLOMITE_DOOR_PORT ?? 0);
@@ -33,8 +37,6 @@ const standIns = process.env.DOLOMITE_STANDINS
 interface StandInFile {
   platforms: (PlatformAddress & SeedPlatform & { chatPort: number | null; apiUrl: string })[];
 }
-
-const BUS = /^\/bus\/([\w-]{1,64})$/;
 
 async function main(): Promise<void> {
   const letGo = lockFolder(dataFolder);
@@ -90,117 +92,53 @@ async function main(): Promise<void> {
   const build = (await import(
     pathToFileURL(path.join(root, 'build/app/server/index.js')).href
   )) as ServerBuild;
-  const app = express();
-  app.disable('x-powered-by');
-  const server = http.createServer(app);
-  server.listen(port, host);
-  await new Promise<void>((resolve, reject) => {
-    server.once('listening', resolve);
-    server.once('error', (error: NodeJS.ErrnoException) =>
-      reject(
-        error.code === 'EADDRINUSE'
-          ? new Fault('web.port', `port ${port} is taken: choose another with --port`)
-          : error,
-      ),
-    );
-  });
-  const address = server.address();
-  const bound = address && typeof address === 'object' ? address.port : port;
-  const guard = new Guard({
-    hosts: [`${host}:${bound}`],
-    port: bound,
-    uplinkUrl,
-    access: studio.access,
-  });
-
-  app.use(guard.middleware);
-  attachSignIn(app, studio.access, guard.cookieName);
-  app.use(
-    '/assets',
-    express.static(path.join(root, 'build/app/client/assets'), {
-      immutable: true,
-      maxAge: '1y',
-      fallthrough: false,
-    }),
-  );
-  app.use(express.static(path.join(root, 'build/app/client'), { maxAge: '1h', index: false }));
-  app.get('/files/assets/:id', (request, response, next) => {
-    const asset = studio.assets.find(request.params.id);
-    if (!asset) return next();
-    response.type(asset.mime);
-    response.sendFile(studio.assets.pathOf(asset.id), {
-      cacheControl: true,
-      immutable: true,
-      maxAge: '1y',
-      dotfiles: 'allow',
+  /** One side of it: who may call it how, and what answers. */
+  const side = async (server: http.Server, at: string, wanted: number, secure: boolean): Promise<number> => {
+    server.listen(wanted, at);
+    await new Promise<void>((resolve, reject) => {
+      server.once('listening', resolve);
+      server.once('error', (error: NodeJS.ErrnoException) =>
+        reject(
+          error.code === 'EADDRINUSE'
+            ? new Fault('web.port', `port ${wanted} of ${at} is taken: choose another with --port`)
+            : error.code === 'EADDRNOTAVAIL'
+              ? new Fault(
+                  'web.host',
+                  `${at} is no address of this computer: give --owner-host one that it has`,
+                )
+              : error,
+        ),
+      );
     });
-  });
-  app.get('/files/pictures/:showId', (request, response, next) => {
-    const file = studio.pictures.find(request.params.showId);
-    if (file === null) return next();
-    // Its address names the moment it was made.
-    response.type('image/jpeg').sendFile(file, { maxAge: '1y', immutable: true, dotfiles: 'allow' });
-  });
-  app.get('/files/emotes/:platform/:id', (request, response) => {
-    studio.emotes.find(request.params.platform, request.params.id).then(
-      ({ file, mime }) =>
-        response.sendFile(file, {
-          maxAge: '1d',
-          dotfiles: 'allow',
-          headers: { 'content-type': mime },
-        }),
-      () => response.sendStatus(404),
-    );
-  });
-  app.get('/files/speech', (request, response) => {
-    const words = typeof request.query.words === 'string' ? request.query.words : '';
-    studio.speech.file(words).then(
-      (file) => response.type('audio/wav').sendFile(file, { dotfiles: 'allow' }),
-      (error: unknown) => response.status(503).type('text').send(messageOf(error)),
-    );
-  });
-  app.get('/files/inputs/:id', (request, response, next) => {
-    if (!studio.inputs.attach(request.params.id, response)) next();
-  });
-  app.get('/files/recordings/:id', (request, response, next) => {
-    const recording = studio.recordings.find(request.params.id);
-    if (!recording) return next();
-    response.type(recording.file.endsWith('.mp4') ? 'video/mp4' : 'video/x-matroska');
-    if (request.query.download !== undefined) {
-      response.attachment(path.basename(recording.file));
-      studio.access.audit(request.visitor!, 'exported', path.basename(recording.file));
-    }
-    response.sendFile(studio.recordings.pathOf(recording), { dotfiles: 'allow' });
-  });
-  app.all(
-    '/{*rest}',
-    createRequestHandler({
-      build,
-      mode: 'production',
-      getLoadContext: ({ visitor }, response) => {
-        // The guard lets nobody come here whom it does not know.
-        if (!visitor) throw new Fault('access.stranger', 'nobody is signed in');
-        return { studio, visitor, nonce: response.locals.nonce as string };
-      },
-    }),
-  );
-
-  const sockets = new WebSocketServer({ noServer: true, maxPayload: 64 * 1024 });
-  server.on('upgrade', (request, socket, head) => {
-    const refusal = guard.refusal(request, 'socket', request.url ?? '');
-    const showId = BUS.exec(request.url ?? '')?.[1];
-    if (refusal || showId === undefined || !studio.shows.has(showId)) {
-      const status = refusal?.status ?? 404;
-      socket.end(`HTTP/1.1 ${status} ${http.STATUS_CODES[status]}\r\nConnection: close\r\n\r\n`);
-      return;
-    }
-    const { id } = request.visitor!;
-    sockets.handleUpgrade(request, socket, head, (ws) =>
-      studio.open.use(showId, Date.now()).bus.accept(ws, id),
-    );
-  });
+    const address = server.address();
+    const bound = address && typeof address === 'object' ? address.port : wanted;
+    const guard = new Guard({
+      hosts: [`${at.includes(':') ? `[${at}]` : at}:${bound}`],
+      port: bound,
+      secure,
+      uplinkUrl: secure ? null : uplinkUrl,
+      access: studio.access,
+    });
+    server.on('request', studioApp(studio, guard, root, build));
+    attachSockets(server, studio, guard, relayPort);
+    return bound;
+  };
+  const servers = [http.createServer()];
+  const bound = await side(servers[0], host, port, false);
+  // Beyond this computer over TLS only, and only when its owner asked for it.
+  let owner: { url: string; fingerprint: string | null } | null = null;
+  if (ownerHost) {
+    const given = certFile !== undefined && keyFile !== undefined;
+    const certificate = given
+      ? givenCertificate(certFile, keyFile, Date.now())
+      : await selfMadeCertificate(path.join(dataFolder, 'tls'), [ownerHost, ...ownNames()], Date.now());
+    servers.push(https.createServer(certificate));
+    const ownerPort = await side(servers[1], ownerHost, Number(process.env.DOLOMITE_OWNER_PORT ?? 0), true);
+    const name = ownerHost.includes(':') ? `[${ownerHost}]` : ownerHost;
+    owner = { url: `https://${name}:${ownerPort}/`, fingerprint: given ? null : fingerprintOf(certificate) };
+  }
   log.info({ port: bound }, 'web listens');
-  process.send?.({ ready: true, port: bound });
+  process.send?.({ ready: true, port: bound, owner });
 
   let stopping = false;
   const stop = () => {
@@ -208,8 +146,10 @@ async function main(): Promise<void> {
     stopping = true;
     studio.close();
     letGo();
-    server.close();
-    server.closeAllConnections();
+    for (const server of servers) {
+      server.close();
+      server.closeAllConnections();
+    }
     setTimeout(() => process.exit(0), 200);
   };
   process.on('SIGTERM', stop);

@@ -10,7 +10,7 @@ import { afterEach, beforeEach, describe, expect, test } from 'vitest';
 import { readPairing } from '../../core/access/pairing';
 import { StudioClient } from '../../scripts/lib/studio-client.mjs';
 import { freePort } from '../../scripts/lib/studio.mjs';
-import { selfMadeCertificate } from '../../server/door/certificate';
+import { selfMadeCertificate } from '../../server/tls/certificate';
 import { createLog } from '../../server/log';
 import { DoorLine } from '../../server/visitors/door-line';
 import type { VisitorParts } from '../../server/visitors/visitors';

@@ -31,7 +31,7 @@ export const isLasting = ({ cert }: Certificate, nowMs: number): boolean =>
 
 /**
  * A certificate and key as they were given.
- * @throws Fault `door.certificate` when they cannot be read, do not belong together, or have run out
+ * @throws Fault `tls.certificate` when they cannot be read, do not belong together, or have run out
  */
 export function givenCertificate(certFile: string, keyFile: string, nowMs: number): Certificate {
   try {
@@ -42,7 +42,7 @@ export function givenCertificate(certFile: string, keyFile: string, nowMs: numbe
     if (Date.parse(x509.validTo) <= nowMs) throw new Error(`it ran out on ${x509.validTo}`);
     return given;
   } catch (error) {
-    throw new Fault('door.certificate', `the certificate ${certFile} cannot be used: ${messageOf(error)}`);
+    throw new Fault('tls.certificate', `the certificate ${certFile} cannot be used: ${messageOf(error)}`);
   }
 }
 

@@ -1,0 +1,136 @@
+/** What the web process answers on one side of it: pages, loaders and actions, files, and sockets. */
+import http, { type IncomingMessage } from 'node:http';
+import net from 'node:net';
+import path from 'node:path';
+import type { Duplex } from 'node:stream';
+import { createRequestHandler } from '@react-router/express';
+import express, { type Express } from 'express';
+import type { ServerBuild } from 'react-router';
+import { WebSocketServer } from 'ws';
+import { Fault, messageOf } from '../../core/fault';
+import type { Guard } from './guard';
+import { attachSignIn } from './sign-in-routes';
+import type { Studio } from './studio';
+
+const BUS = /^\/bus\/([\w-]{1,64})$/;
+const MAX_BUS_BYTES = 64 * 1024;
+
+/** Pages and files behind a guard. @param root where the program lies @param build the pages */
+export function studioApp(studio: Studio, guard: Guard, root: string, build: ServerBuild): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(guard.middleware);
+  attachSignIn(app, studio.access, guard);
+  app.use(
+    '/assets',
+    express.static(path.join(root, 'build/app/client/assets'), {
+      immutable: true,
+      maxAge: '1y',
+      fallthrough: false,
+    }),
+  );
+  app.use(express.static(path.join(root, 'build/app/client'), { maxAge: '1h', index: false }));
+  app.get('/files/assets/:id', (request, response, next) => {
+    const asset = studio.assets.find(request.params.id);
+    if (!asset) return next();
+    response.type(asset.mime);
+    response.sendFile(studio.assets.pathOf(asset.id), {
+      cacheControl: true,
+      immutable: true,
+      maxAge: '1y',
+      dotfiles: 'allow',
+    });
+  });
+  app.get('/files/pictures/:showId', (request, response, next) => {
+    const file = studio.pictures.find(request.params.showId);
+    if (file === null) return next();
+    // Its address names the moment it was made.
+    response.type('image/jpeg').sendFile(file, { maxAge: '1y', immutable: true, dotfiles: 'allow' });
+  });
+  app.get('/files/emotes/:platform/:id', (request, response) => {
+    studio.emotes.find(request.params.platform, request.params.id).then(
+      ({ file, mime }) =>
+        response.sendFile(file, {
+          maxAge: '1d',
+          dotfiles: 'allow',
+          headers: { 'content-type': mime },
+        }),
+      () => response.sendStatus(404),
+    );
+  });
+  app.get('/files/speech', (request, response) => {
+    const words = typeof request.query.words === 'string' ? request.query.words : '';
+    studio.speech.file(words).then(
+      (file) => response.type('audio/wav').sendFile(file, { dotfiles: 'allow' }),
+      (error: unknown) => response.status(503).type('text').send(messageOf(error)),
+    );
+  });
+  app.get('/files/inputs/:id', (request, response, next) => {
+    if (!studio.inputs.attach(request.params.id, response)) next();
+  });
+  app.get('/files/recordings/:id', (request, response, next) => {
+    const recording = studio.recordings.find(request.params.id);
+    if (!recording) return next();
+    response.type(recording.file.endsWith('.mp4') ? 'video/mp4' : 'video/x-matroska');
+    if (request.query.download !== undefined) {
+      response.attachment(path.basename(recording.file));
+      studio.access.audit(request.visitor!, 'exported', path.basename(recording.file));
+    }
+    response.sendFile(studio.recordings.pathOf(recording), { dotfiles: 'allow' });
+  });
+  app.all(
+    '/{*rest}',
+    createRequestHandler({
+      build,
+      mode: 'production',
+      getLoadContext: ({ visitor }, response) => {
+        // The guard lets nobody come here whom it does not know.
+        if (!visitor) throw new Fault('access.stranger', 'nobody is signed in');
+        return { studio, visitor, nonce: response.locals.nonce as string };
+      },
+    }),
+  );
+  return app;
+}
+
+/** The bus of each show, and, for a desk on another computer, the way to the relay. @param relayPort on this computer */
+export function attachSockets(server: http.Server, studio: Studio, guard: Guard, relayPort: number): void {
+  const sockets = new WebSocketServer({ noServer: true, maxPayload: MAX_BUS_BYTES });
+  server.on('upgrade', (request, socket, head) => {
+    const path = request.url ?? '';
+    const refusal = guard.refusal(request, 'socket', path);
+    if (!refusal && path === '/uplink') return passOn(request, socket, head, relayPort);
+    const showId = BUS.exec(path)?.[1];
+    if (refusal || showId === undefined || !studio.shows.has(showId)) {
+      const status = refusal?.status ?? 404;
+      socket.end(`HTTP/1.1 ${status} ${http.STATUS_CODES[status]}\r\nConnection: close\r\n\r\n`);
+      return;
+    }
+    const { id } = request.visitor!;
+    sockets.handleUpgrade(request, socket, head, (ws) =>
+      studio.open.use(showId, Date.now()).bus.accept(ws, id),
+    );
+  });
+}
+
+/** Headers that a WebSocket's opening is made of (RFC 6455 §4.1); nothing else is told to the relay, least of all a cookie. */
+const OPENING = /^(connection|upgrade|sec-websocket-.*)$/i;
+
+/** The relay listens on this computer alone: a desk elsewhere reaches it through here, byte by byte. */
+function passOn(request: IncomingMessage, socket: Duplex, head: Buffer, relayPort: number): void {
+  const relay = net.connect(relayPort, '127.0.0.1');
+  const lines = [`GET /uplink HTTP/1.1`, `host: 127.0.0.1:${relayPort}`];
+  for (let i = 0; i + 1 < request.rawHeaders.length; i += 2)
+    if (OPENING.test(request.rawHeaders[i]))
+      lines.push(`${request.rawHeaders[i]}: ${request.rawHeaders[i + 1]}`);
+  relay.write(`${lines.join('\r\n')}\r\n\r\n`);
+  relay.write(head);
+  relay.pipe(socket).pipe(relay);
+  for (const [one, other] of [
+    [relay, socket],
+    [socket, relay],
+  ] as const) {
+    one.on('error', () => other.destroy());
+    one.on('close', () => other.destroy());
+  }
+}
