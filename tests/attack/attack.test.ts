@@ -16,6 +16,7 @@ import { SHOW, SMALL_PLAN } from '../lib/studio-fixture';
 import { pause } from '../lib/waits';
 import { BORDERS } from './borders';
 import { Dice } from './dice';
+import { FAR_SECRET } from './far-ends';
 import type { Target } from './target';
 
 const SECONDS = Number(process.env.DOLOMITE_ATTACK_SECONDS ?? 35);
@@ -27,6 +28,8 @@ const MOST_GROWTH_MB = 50;
 const SAMPLE_SECONDS = 8;
 /** In a run of minutes: until what is kept to look back on has its length. A short run is compared with its first round. */
 const FILLING_MS = SECONDS > 300 ? 150_000 : 0;
+
+const PROCESSES = ['web', 'relay', 'door', 'standins'] as const;
 
 const folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-attack-'));
 const data = path.join(folder, 'data');
@@ -52,13 +55,15 @@ beforeAll(async () => {
   await owner.edit({ name: 'Small', put: [SMALL_PLAN], removed: ['dest-marmot'] });
   const { intakePort } = (await owner.json('/input-address?inputId=none')) as { intakePort: number };
   target = {
-    ...{ studio, owner, feedPort: intakePort, answers: [], broken: [] },
+    ...{ studio, owner, feedPort: intakePort, answers: [], broken: [], played: new Set() },
     hook: { id: made.hook.id, secret: made.secret },
   };
   secrets.set('the owner’s token', studio.signInUrl.split('#')[1]);
   secrets.set('the relay’s token', studio.relayToken);
   secrets.set('the owner’s cookie', owner.headers.cookie.split('=')[1]);
   secrets.set('the hook’s secret', made.secret);
+  secrets.set('what stands in the address of a feed or page', FAR_SECRET);
+  secrets.set('the door’s token', readFileSync(path.join(data, 'door/door.token'), 'utf8'));
   for (const { name, key } of studio.platforms() as { name: string; key: string }[])
     secrets.set(`the key of ${name}`, key);
   for (const { name } of studio.platforms())
@@ -134,7 +139,7 @@ async function isWhole(of: string, before: readonly string[]): Promise<void> {
     ...[of, 'live'],
     destinations.map((d) => [d.name, 'live', 0]),
   ]);
-  const logs = ['web', 'relay']
+  const logs = ['web', 'relay', 'door']
     .map((name) => readFileSync(path.join(logFolder, `${name}.log`), 'utf8'))
     .join('\n');
   const answers = target.answers.splice(0).join('\n');
@@ -170,7 +175,7 @@ test(
           await isWhole(`${name}, seed ${seed}`, before);
           bursts.set(name, (bursts.get(name) ?? 0) + 1);
         }
-        for (const name of ['web', 'relay', 'standins']) {
+        for (const name of PROCESSES) {
           const now = await residentMb(name);
           // What everything takes once is no growth, nor are the minutes that are kept to look back on.
           if (round === 0 || Date.now() - began < FILLING_MS) memory.set(name, now);
@@ -184,14 +189,14 @@ test(
         }
       }
     const grown = await Promise.all(
-      ['web', 'relay', 'standins'].map(async (name) => [
-        name,
-        Math.round((await residentMb(name)) - memory.get(name)!),
-      ]),
+      PROCESSES.map(async (name) => [name, Math.round((await residentMb(name)) - memory.get(name)!)]),
     );
     console.log(
-      `attacked in ${round} rounds: ${[...bursts].map(([name, n]) => `${name} ${n}`).join(', ')}; memory grew by ${JSON.stringify(Object.fromEntries(grown))} MB`,
+      `attacked in ${round} rounds: ${[...bursts].map(([name, n]) => `${name} ${n}`).join(', ')}; memory grew by ${JSON.stringify(Object.fromEntries(grown))} MB; played: ${[...target.played].sort().join(' ')}`,
     );
+
+    // A border at which nothing arrives is not attacked.
+    expect(target.played.size).toBeGreaterThan(2);
 
     // What was recorded meanwhile is whole.
     playing = false;

@@ -1,22 +1,16 @@
 /** Everything that comes from outside, by border: valid, nearly valid and hostile. */
-import net from 'node:net';
 import { randomUUID } from 'node:crypto';
 import { Webhook } from 'standardwebhooks';
-import { WebSocket } from 'ws';
 import { ACCESS_TABLE } from '../../core/access/access-table';
 import { encodeAmf0 } from '../../core/media/amf0';
 import { chunkMessage, MESSAGE } from '../../core/media/rtmp-chunks';
 import { StudioClient } from '../../scripts/lib/studio-client.mjs';
 import { SHOW } from '../lib/studio-fixture';
-import { pause } from '../lib/waits';
 import type { Dice } from './dice';
-import { tryIt, type Target } from './target';
-
-export interface Border {
-  name: string;
-  /** One burst of it. */
-  burst: (target: Target, dice: Dice) => Promise<void>;
-}
+import { feeds, pages } from './far-ends';
+import { knock, talk } from './knock';
+import { door } from './strangers';
+import { tryIt, type Border, type Target } from './target';
 
 const EVENT = {
   specversion: '1.0',
@@ -43,43 +37,6 @@ const event = (dice: Dice) =>
     data: { ...EVENT.data, text: dice.text() },
   });
 
-/** Opens a socket, says something, and goes. */
-async function knock(port: number, parts: readonly Buffer[], waitMs: number): Promise<void> {
-  const socket = net.connect(port, '127.0.0.1');
-  socket.on('error', () => undefined);
-  for (const part of parts) {
-    socket.write(part);
-    await pause(2);
-  }
-  await pause(waitMs);
-  socket.destroy();
-}
-
-async function talk(
-  url: string,
-  headers: Record<string, string>,
-  messages: readonly (string | Buffer)[],
-  protocols: string[] = [],
-): Promise<string[]> {
-  const socket = new WebSocket(url, protocols, { headers });
-  const said: string[] = [];
-  socket.on('message', (data: Buffer) => said.push(data.toString('utf8').slice(0, 5000)));
-  const opened = await new Promise<boolean>((resolve) => {
-    socket.on('open', () => resolve(true));
-    socket.on('error', () => resolve(false));
-    socket.on('unexpected-response', () => resolve(false));
-  });
-  if (opened)
-    for (const message of messages) {
-      if (socket.readyState !== WebSocket.OPEN) break;
-      socket.send(message);
-      await pause(1);
-    }
-  await pause(20);
-  socket.terminate();
-  return said;
-}
-
 const signed = (target: Target, body: string, id: string = randomUUID()) => {
   const now = new Date();
   return {
@@ -103,7 +60,7 @@ const events: Border = {
 const hooks: Border = {
   name: 'webhooks',
   async burst(target, dice) {
-    const web = new StudioClient(target.studio.url);
+    const web = new StudioClient(`http://127.0.0.1:${target.studio.doorPort}`);
     for (let i = 0; i < 30; i++) {
       const batch = dice.chance(0.3);
       const body = dice.chance(0.1)
@@ -113,11 +70,9 @@ const hooks: Border = {
         'content-type': batch ? 'application/cloudevents-batch+json' : 'application/cloudevents+json',
         ...(dice.chance(0.8) ? signed(target, body) : { 'webhook-id': 'x', 'webhook-signature': 'v1,AAAA' }),
       };
-      await tryIt(target, () =>
-        web.ask(`hooks/${target.hook.id}`.replace(/^/, '/'), { method: 'POST', headers, body }),
-      );
+      await tryIt(target, () => web.ask(`/hooks/${target.hook.id}`, { method: 'POST', headers, body }));
     }
-    const url = `ws://127.0.0.1:${target.studio.webPort}/hooks/${target.hook.id}`;
+    const url = `ws://127.0.0.1:${target.studio.doorPort}/hooks/${target.hook.id}`;
     const messages = Array.from({ length: 60 }, () =>
       dice.chance(0.2) ? dice.bytes(dice.int(3000)) : JSON.stringify(event(dice)),
     );
@@ -423,5 +378,20 @@ const standIns: Border = {
 };
 
 export const BORDERS: readonly Border[] = [
-  ...[events, hooks, chat, intake, uploads, routes, signIn, bus, uplink, orders, standIns],
+  ...[
+    events,
+    hooks,
+    door,
+    chat,
+    intake,
+    feeds,
+    pages,
+    uploads,
+    routes,
+    signIn,
+    bus,
+    uplink,
+    orders,
+    standIns,
+  ],
 ];

@@ -1,5 +1,6 @@
 import type { StudioClient } from '../../scripts/lib/studio-client.mjs';
 import type { startStudio } from '../../scripts/lib/studio.mjs';
+import type { Dice } from './dice';
 
 /** A running studio as those who attack it see it. */
 export interface Target {
@@ -9,6 +10,8 @@ export interface Target {
   /** A hook with its secret, for calls that are signed. */
   hook: { id: string; secret: string };
   feedPort: number;
+  /** What hostile servers were asked for, by the name of what they play. */
+  played: Set<string>;
   /** Everything that was answered, as far as it was read. */
   answers: string[];
   /** Answers that say that something went wrong inside: bad input is no such thing. */
@@ -27,4 +30,10 @@ export async function tryIt(target: Target, ask: () => Promise<Response>): Promi
   } catch {
     return 0;
   }
+}
+
+export interface Border {
+  name: string;
+  /** One burst of it. */
+  burst: (target: Target, dice: Dice) => Promise<void>;
 }
