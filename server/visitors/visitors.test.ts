@@ -257,6 +257,14 @@ describe('what comes by the door', () => {
     await until(() => talking.closed(), 'it was not sent out');
   });
 
+  test('a hook of an impossible name is one that is not there', async () => {
+    await connect();
+    const odd = '/hooks/%E2%80%AE%E2%80%AD';
+    expect((await ask(odd, 'POST')).status).toBe(404);
+    expect(await open(odd).outcome).toBe(404);
+    expect(calls).toEqual([]);
+  });
+
   test('a flood over one socket ends it, and no other', async () => {
     await connect();
     const flood = open('/hooks/hook-1', { 'webhook-signature': 'good' });

@@ -88,8 +88,11 @@ export class Visitors {
             status: 401,
             body: { code: 'access.401', message: 'Come in first, by the link you were given.' },
           };
-    const hookId = HOOK.exec(path)?.[1];
-    if (hookId !== undefined) return this.parts.hooks.call(hookId, (name) => ask.headers[name], ask.body);
+    if (isSigned(rule)) {
+      const hookId = HOOK.exec(path)?.[1];
+      if (hookId !== undefined) return this.parts.hooks.call(hookId, (name) => ask.headers[name], ask.body);
+      return { status: 404, body: { code: 'hook.missing', message: 'There is no such hook here.' } };
+    }
     if (path === '/come-in') return this.#comeIn(ask);
     if (path === '/leave') {
       if (visitor) this.parts.access.leave(visitor);
@@ -129,7 +132,8 @@ export class Visitors {
     const refuse = (status: number) => this.say({ type: 'refused', id, status });
     if (!rule || !mayGo(rule, visitor?.role ?? null)) return refuse(visitor || !rule ? 403 : 401);
     if (isSigned(rule)) {
-      const hookId = HOOK.exec(path)![1];
+      const hookId = HOOK.exec(path)?.[1];
+      if (hookId === undefined) return refuse(404);
       const refused = this.parts.hooks.opening(hookId, (name) => headers[name]);
       if (refused) return refuse(refused.status);
       const connection: HookConnection = { close: (why) => this.say({ type: 'shut', id, why }) };
