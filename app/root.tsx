@@ -20,6 +20,7 @@ import './theme/base.css';
 import './theme/sound.css';
 import './theme/computer.css';
 import './theme/home.css';
+import './theme/parts.css';
 import './theme/start.css';
 import { paletteCss } from './theme/palette';
 import { theme } from './theme/theme';

@@ -40,6 +40,19 @@ export const recordSchemas: Record<RecordKind, Joi.ObjectSchema> = {
     audience: audienceFields,
     delivery: deliveryFields,
     transition: transitionSchema,
+    kits: Joi.array()
+      .items(
+        Joi.object({
+          id,
+          name: Joi.string().max(120).required(),
+          records: Joi.object()
+            .pattern(/^[\w-]{1,64}$/, Joi.string().max(40))
+            .max(2000)
+            .required(),
+        }),
+      )
+      .max(50)
+      .required(),
     fields: Joi.object()
       .pattern(/^[\w-]{1,40}$/, Joi.string().allow('').max(1000))
       .max(200)

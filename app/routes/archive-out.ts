@@ -1,6 +1,7 @@
 import { Readable } from 'node:stream';
 import Joi from 'joi';
 import { writeArchive } from '~/server/archive/write-archive';
+import { attachment } from '../server/attachment.server';
 import { faultResponse, openShowOf, studioOf } from '../server/context.server';
 import { formOf } from '../server/form.server';
 import type { Route } from './+types/archive-out';
@@ -20,13 +21,8 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     const keys = value.passphrase === '' ? null : { secrets: studio.secrets, passphrase: value.passphrase };
     const zip = writeArchive(show.document, studio.assets, keys, studio.pictures.find(show.id), Date.now());
     studio.access.audit(context.visitor, 'exported', `${show.name}${keys ? ', with keys' : ''}`);
-    const name = `${show.name.replace(/[/\\:*?"<>|\p{C}]/gu, ' ').trim() || 'Show'}.dolomite.zip`;
     return new Response(Readable.toWeb(zip) as ReadableStream, {
-      headers: {
-        'content-type': 'application/zip',
-        // RFC 6266, with the name in UTF-8 (RFC 8187).
-        'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
-      },
+      headers: attachment(show.name, '.dolomite.zip'),
     });
   } catch (fault) {
     return faultResponse(fault);

@@ -10,14 +10,17 @@ import {
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import AddRounded from '@mui/icons-material/AddRounded';
 import ExpandMoreRounded from '@mui/icons-material/ExpandMoreRounded';
+import LibraryAddRounded from '@mui/icons-material/LibraryAddRounded';
 import Button from '@mui/material/Button';
 import { useMemo, useState } from 'react';
 import { recordsOf } from '~/core/show/document';
 import { moveScene } from '~/core/show/stage-edits';
+import { PartsDialog } from '../parts/parts-dialog';
 import { Panel } from '../studio/panel';
 import { RenameField } from '../studio/rename-field';
 import { SmallButton } from '../studio/small-button';
 import { useDesk } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 import { SceneCard } from './scene-card';
 import { useStage } from './stage-context';
 import { TemplateDialog } from './template-dialog';
@@ -33,6 +36,8 @@ export function SceneStrip({ onEdit }: { onEdit: (sceneId: string) => void }) {
   const [renamingFolder, setRenamingFolder] = useState<string | null>(null);
   const [closed, setClosed] = useState<ReadonlySet<string>>(new Set());
   const [adding, setAdding] = useState(false);
+  const [bringing, setBringing] = useState(false);
+  const { t } = useTranslation();
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -58,13 +63,18 @@ export function SceneStrip({ onEdit }: { onEdit: (sceneId: string) => void }) {
       label="Scenes"
       title="Scenes"
       aside={
-        <Button
-          onClick={() => setAdding(true)}
-          startIcon={<AddRounded />}
-          sx={{ color: 'var(--glacier)', bgcolor: 'transparent' }}
-        >
-          Add
-        </Button>
+        <span style={{ display: 'flex', alignItems: 'center' }}>
+          <SmallButton label={t('parts.open')} onClick={() => setBringing(true)}>
+            <LibraryAddRounded />
+          </SmallButton>
+          <Button
+            onClick={() => setAdding(true)}
+            startIcon={<AddRounded />}
+            sx={{ color: 'var(--glacier)', bgcolor: 'transparent' }}
+          >
+            Add
+          </Button>
+        </span>
       }
     >
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
@@ -145,6 +155,7 @@ export function SceneStrip({ onEdit }: { onEdit: (sceneId: string) => void }) {
           })}
         </SortableContext>
       </DndContext>
+      {bringing && <PartsDialog onClose={() => setBringing(false)} />}
       {adding && (
         <TemplateDialog
           folder={edited.folder}

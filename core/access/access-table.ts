@@ -25,6 +25,7 @@ const EDIT_BYTES = 8 * 1024 * 1024;
 const BODIES: Readonly<Record<string, number | null>> = {
   edits: EDIT_BYTES,
   assets: null,
+  'kit-in': null,
   picture: 512 * 1024,
 };
 
@@ -64,6 +65,7 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
   ...(
     [
       'edits',
+      'parts',
       'preflight-facts',
       'input-address',
       'health',
@@ -78,6 +80,8 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
       'assets',
       'picture',
       'archive',
+      'kit',
+      'kit-in',
       'keys',
       'broadcast',
       'recording-folder',

@@ -27,7 +27,8 @@ export function copyShow(
   return { records: copies, ids };
 }
 
-function renamed(value: unknown, ids: ReadonlyMap<string, string>, names = false): unknown {
+/** A value with every id that stands where records name each other put through `ids`; what is not in it stays. */
+export function renamed(value: unknown, ids: ReadonlyMap<string, string>, names = false): unknown {
   if (typeof value === 'string') return names ? (ids.get(value) ?? value) : value;
   if (Array.isArray(value)) return value.map((one) => renamed(one, ids, names));
   if (typeof value !== 'object' || value === null) return value;

@@ -111,6 +111,7 @@ function ground(id: string, name: string, fields: Record<string, string>, newId:
     frames: { wide: { ...FRAMES.wide, used: true }, tall: { ...FRAMES.tall, used: true } },
     fields,
     transition: FADE,
+    kits: [],
   };
   return [
     show,

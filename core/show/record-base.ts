@@ -86,3 +86,11 @@ export interface TextStyle {
 
 export const SIMULATED_EFFECTS = ['bell', 'whistle', 'lever', 'cheer'] as const;
 export type SimulatedEffect = (typeof SIMULATED_EFFECTS)[number];
+
+/** A kit that was brought into a show, as the show remembers it. */
+export interface TakenKit {
+  id: string;
+  name: string;
+  /** What came, by id: a sum of each record as it came, to know later whether it was changed. */
+  records: Record<string, string>;
+}

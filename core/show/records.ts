@@ -23,6 +23,7 @@ import type {
   RecordKind,
   SimulatedEffect,
   StandingChange,
+  TakenKit,
   TextStyle,
 } from './record-base';
 import type { AlertRuleRecord, GoalRecord } from './audience-records';
@@ -48,6 +49,7 @@ export {
   type RecordKind,
   type SimulatedEffect,
   type StandingChange,
+  type TakenKit,
   type TextStyle,
 } from './record-base';
 
@@ -67,6 +69,8 @@ export interface ShowRecord extends RecordBase<'show'> {
   delivery: DeliverySettings;
   /** How scenes come on that have no way of their own. */
   transition: Transition;
+  /** Kits that were brought in, the oldest first. */
+  kits: TakenKit[];
 }
 
 export const SIMULATED_PICTURES = [

@@ -33,6 +33,7 @@ export const sampleShow: ShowRecord = {
   frames: { wide: { ...WIDE, used: true }, tall: { ...TALL, used: true } },
   fields: { host: 'lampwright' },
   transition: FADE,
+  kits: [],
 };
 
 export function sampleScene(id: string, more: Partial<SceneRecord> = {}): SceneRecord {

@@ -75,6 +75,7 @@ function records(): AnyRecord[] {
       frames: { wide: { ...WIDE, used: true }, tall: { ...TALL, used: true } },
       fields: { host: 'lampwright', game: 'Switchback Freight' },
       transition: FADE,
+      kits: [],
     },
   ];
   const input = (id: string, name: string, picture: SimulatedPicture, position: number) =>

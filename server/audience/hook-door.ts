@@ -3,8 +3,6 @@ import { messageOf } from '../../core/fault';
 import { parseJson, readCloudEvent, readHookBody } from '../../protocol/cloud-events';
 import type { Hook, HookRepository } from './hook-repository';
 
-/** Events of a hook are short; a call with more than this is something else. */
-export const MAX_HOOK_BYTES = 256 * 1024;
 /** Calls of one hook, and messages over its connections, within a second; more is a flood, and is told to come again later. */
 const MAX_CALLS_PER_SECOND = 100;
 /** A connection that goes on above the limit until this many in a second is closed. */

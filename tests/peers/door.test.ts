@@ -1,6 +1,6 @@
 /** The door as it is started elsewhere, and certificates: one's own, one that was given, and one from an authority we did not write. */
 import { execFile, spawn, spawnSync, type ChildProcess } from 'node:child_process';
-import { X509Certificate } from 'node:crypto';
+import type { X509Certificate } from 'node:crypto';
 import { mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';

@@ -1,0 +1,139 @@
+/** Parts are taken over: from kits that come with it, from other shows, from files; and taken out again. */
+import { spawnSync } from 'node:child_process';
+import path from 'node:path';
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { en } from '../../app/words/en';
+import { recordsOf, documentOf } from '../../core/show/document';
+import type { AnyRecord, LayerRecord } from '../../core/show/records';
+import { StudioFixture } from '../lib/studio-fixture';
+
+let fixture: StudioFixture;
+let page: Page;
+beforeAll(async () => {
+  fixture = await StudioFixture.start();
+  page = await fixture.open('stage');
+}, 120_000);
+afterAll(async () => {
+  const errors = fixture?.pageErrors ?? [];
+  await fixture?.stop();
+  expect(errors).toEqual([]);
+});
+
+const words = en.parts;
+const dialog = () => page.getByRole('dialog');
+const sceneNames = (records: readonly AnyRecord[]) =>
+  recordsOf(documentOf(records), 'scene').map(({ name }) => name);
+const openDialog = async () => {
+  await page.getByRole('button', { name: words.open }).click();
+  await dialog().getByRole('heading', { name: words.title }).waitFor();
+};
+const saved = () => page.getByText(/· saved/).waitFor();
+
+test('a kit comes whole, in one’s own colour and words, and goes again by one undo or when it is taken out', async () => {
+  const before = await fixture.records();
+  await openDialog();
+  await dialog()
+    .getByRole('button', { name: /^Fell lines/ })
+    .click();
+  await dialog().getByLabel('Lamp').fill('#22cc88');
+  await dialog().getByLabel('show-title').fill('Levers and legends');
+  // One is left behind.
+  await dialog()
+    .getByRole('checkbox', { name: /^Fell lines: raid/ })
+    .click();
+  await dialog().getByRole('button', { name: 'Bring in 7 parts' }).click();
+  await page.getByText(/7 parts of “Fell lines” were brought in/).waitFor();
+  await saved();
+  const after = await fixture.records();
+  expect(sceneNames(after)).toEqual([
+    ...sceneNames(before),
+    ...['Before the start', 'Short break', 'Goodbye', 'Name, lower third'],
+  ]);
+  const lamp = after.find((r): r is LayerRecord => r.kind === 'layer' && r.name === 'Lamp')!;
+  expect(lamp.content).toMatchObject({ colour: '#22CC88' });
+  const [show] = recordsOf(documentOf(after), 'show');
+  expect(show.fields).toMatchObject({ 'show-title': 'Levers and legends' });
+  expect(after.some((r) => r.kind === 'alertRule' && r.name === 'Fell lines: raid')).toBe(false);
+  // It is seen.
+  await page.getByRole('button', { name: 'Edit Before the start' }).click();
+  await page.getByRole('heading', { name: 'Before the start' }).waitFor();
+
+  await page.keyboard.press('Control+z');
+  await expect.poll(async () => (await fixture.records()).length).toBe(before.length);
+  await page.keyboard.press('Control+Shift+z');
+  await expect.poll(async () => (await fixture.records()).length).toBe(after.length);
+
+  // Taken out, but for the scene in which something was changed, and what that needs.
+  const title = recordsOf(documentOf(after), 'layer').find(({ name }) => name === 'Handle')!;
+  await fixture.edit('By hand', [{ ...title, visible: false }]);
+  await openDialog();
+  await dialog().getByRole('button', { name: 'Take out Fell lines' }).click();
+  await page.getByText(/was taken out, but for what you changed or use: .*Goodbye/).waitFor();
+  await dialog().getByRole('button', { name: words.close }).click();
+  await saved();
+  expect(sceneNames(await fixture.records())).toEqual([...sceneNames(before), 'Goodbye']);
+});
+
+test('a scene is made a kit of, which others can open; another show takes it from there, and from the show itself', async () => {
+  await openDialog();
+  await dialog().getByRole('button', { name: words.make }).click();
+  await dialog().getByLabel(words.kitName).fill('Levers: the scene');
+  await dialog()
+    .getByRole('checkbox', { name: /^Levers/ })
+    .click();
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    dialog().getByRole('button', { name: words.makeFile }).click(),
+  ]);
+  expect(download.suggestedFilename()).toBe('Levers the scene.kit.zip');
+  const file = path.join(fixture.data, 'levers.kit.zip');
+  await download.saveAs(file);
+  const listed = spawnSync('python3', ['-m', 'zipfile', '-l', file], { encoding: 'utf8' });
+  expect(listed.stdout).toMatch(/^kit\.json /m);
+
+  // A second show, blank.
+  const home = await fixture.studio.owner();
+  await home.form('/?index', { intent: 'blank', name: 'Second' });
+  const second = await fixture.studio.page(fixture.browser, { viewport: { width: 1280, height: 800 } });
+  await second.goto(fixture.studio.url);
+  await second.getByRole('link', { name: 'Open Second' }).click();
+  page = second;
+  await page.getByRole('navigation', { name: 'Places' }).waitFor();
+  await page.getByRole('link', { name: /^Stage/ }).click();
+  const showId = /show\/([^/]+)/.exec(page.url())![1];
+  const records = async () =>
+    ((await home.json(`/show/${showId}/edits`)) as { records: AnyRecord[] }).records;
+  const before = await records();
+
+  await openDialog();
+  await dialog()
+    .getByLabel(words.fromFile, { exact: true })
+    .setInputFiles({
+      ...{ name: 'letter.zip', mimeType: 'application/zip', buffer: Buffer.from('no kit at all') },
+    });
+  await dialog()
+    .getByText(/no whole ZIP archive/)
+    .waitFor();
+  await dialog().getByLabel(words.fromFile, { exact: true }).setInputFiles(file);
+  await dialog()
+    .getByRole('button', { name: /^Bring in \d/ })
+    .click();
+  await page.getByText(/of “Levers: the scene” (was|were) brought in/).waitFor();
+  await saved();
+  const once = await records();
+  expect(sceneNames(once)).toEqual([...sceneNames(before), 'Levers']);
+
+  // Once more from the show: its inputs are there already and are used.
+  await openDialog();
+  await dialog().getByRole('button', { name: 'Night Signal Box' }).click();
+  await dialog()
+    .getByRole('checkbox', { name: /^Levers/ })
+    .click();
+  await dialog().getByRole('button', { name: 'Bring in 1 part' }).click();
+  await page.getByText(/1 part of “Night Signal Box” was brought in/).waitFor();
+  await saved();
+  const twice = await records();
+  expect(sceneNames(twice)).toEqual([...sceneNames(before), 'Levers', 'Levers 2']);
+  expect(recordsOf(documentOf(twice), 'input').length).toBe(recordsOf(documentOf(once), 'input').length);
+});
