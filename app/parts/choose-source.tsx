@@ -2,16 +2,25 @@ import Button from '@mui/material/Button';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import LinearProgress from '@mui/material/LinearProgress';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
 import { useEffect, useRef, useState } from 'react';
 import { messageOf } from '~/core/fault';
 import { withoutKit, type Kit } from '~/core/parts/kit';
 import type { Parts } from '~/core/parts/parts';
 import { recordsOf } from '~/core/show/document';
+import { momentOf } from '../home/format';
 import { useStage } from '../stage/stage-context';
 import { sendFile } from '../studio/send-file';
 import { useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
 import type { Source } from './source';
+
+interface Places {
+  shows: { id: string; name: string }[];
+  /** Those that have this show. */
+  backups: { name: string; madeMs: number }[];
+}
 
 /** Which show or kit parts come from; and what is to become of kits that came before. */
 export function ChooseSource({
@@ -26,7 +35,7 @@ export function ChooseSource({
   const { t } = useTranslation();
   const { showId, say } = useStudio();
   const { base, edit } = useStage();
-  const [shows, setShows] = useState<readonly { id: string; name: string }[]>([]);
+  const [{ shows, backups }, setPlaces] = useState<Places>({ shows: [], backups: [] });
   const [problem, setProblem] = useState('');
   const [share, setShare] = useState<number | null>(null);
   const chooser = useRef<HTMLInputElement>(null);
@@ -35,8 +44,8 @@ export function ChooseSource({
   const list = new Intl.ListFormat('en');
   useEffect(() => {
     let gone = false;
-    ask<{ shows: { id: string; name: string }[] }>(`${url}/parts`).then(
-      (answer) => !gone && setShows(answer.shows),
+    ask<Places>(`${url}/parts`).then(
+      (answer) => !gone && setPlaces(answer),
       (error: unknown) => !gone && setProblem(messageOf(error)),
     );
     return () => {
@@ -50,6 +59,10 @@ export function ChooseSource({
       `${url}/parts?of=${encodeURIComponent(id)}`,
     );
     return { name, parts, kit: null, missing: [] };
+  };
+  const fromBackup = async (name: string, madeMs: number): Promise<Source> => {
+    const { parts } = await ask<{ parts: Parts }>(`${url}/parts?backup=${encodeURIComponent(name)}`);
+    return { name: t('parts.asOf', { when: momentOf(madeMs) }), parts, kit: null, missing: [] };
   };
   const fromFile = async (file: File): Promise<Source> => {
     setShare(0);
@@ -127,6 +140,27 @@ export function ChooseSource({
               </button>
             ))}
           </div>
+        )}
+        {backups.length > 0 && (
+          <>
+            <h3>{t('parts.backups')}</h3>
+            <TextField
+              select
+              fullWidth
+              label={t('parts.backup')}
+              value=""
+              onChange={(e) => {
+                const chosen = backups.find(({ name }) => name === e.target.value);
+                if (chosen) guarded(fromBackup(chosen.name, chosen.madeMs));
+              }}
+            >
+              {backups.map(({ name, madeMs }) => (
+                <MenuItem key={name} value={name}>
+                  {momentOf(madeMs)}
+                </MenuItem>
+              ))}
+            </TextField>
+          </>
         )}
         {kits.length > 0 && (
           <>

@@ -21,6 +21,7 @@ import { FieldsButton } from './fields-dialog';
 import { StyleFields, WordsField } from './text-fields';
 import { InputStatus } from './input-status';
 import { useStage } from './stage-context';
+import { useTranslation } from '../words/words';
 import { ChatPanelFields, WidgetFields } from './widget-fields';
 
 const FIT_WORDS: Record<Fit, string> = {
@@ -93,6 +94,7 @@ export function ContentFields({ layer }: { layer: LayerRecord }) {
       return (
         <>
           <FieldHeading>Chat panel</FieldHeading>
+          <MadeUpHint />
           <NumberField
             label="Messages stay"
             unit="s"
@@ -112,6 +114,7 @@ export function ContentFields({ layer }: { layer: LayerRecord }) {
       return (
         <>
           <FieldHeading>{WIDGET_NAMES[content.widget.of]}</FieldHeading>
+          <MadeUpHint />
           <WidgetFields
             widget={content.widget}
             goals={recordsOf(document, 'goal')}
@@ -202,4 +205,10 @@ export function ContentFields({ layer }: { layer: LayerRecord }) {
       );
     }
   }
+}
+
+/** Why there are people in a show to which nobody has come yet. */
+function MadeUpHint() {
+  const { t } = useTranslation();
+  return <p className="computer-hint">{t('stage.madeUp')}</p>;
 }

@@ -8,8 +8,10 @@ import DialogTitle from '@mui/material/DialogTitle';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { audienceFieldNames } from '~/core/audience/fields';
+import { listFields, type ListedField } from '~/core/scene/field-uses';
 import { recordsOf } from '~/core/show/document';
 import { SmallButton } from '../studio/small-button';
+import { useTranslation } from '../words/words';
 import { useStage } from './stage-context';
 
 const GOOD_NAME = /^[\w-]{1,40}$/;
@@ -47,28 +49,15 @@ function FieldsDialog({ onClose }: { onClose: () => void }) {
         <p style={{ color: 'var(--quiet)', marginTop: 0 }}>
           {'Words set once. Write {{name}} in any text of any scene to use one.'}
         </p>
-        {Object.entries(show.fields).map(([key, value]) => (
-          <div key={key} style={{ display: 'flex', gap: 8, alignItems: 'center', margin: '10px 0' }}>
-            <TextField
-              label={key}
-              defaultValue={value}
-              key={`${key}${value}`}
-              onBlur={(e) =>
-                e.target.value !== value &&
-                set(`Field ${key}`, { ...show.fields, [key]: e.target.value.slice(0, 1000) })
-              }
-              onKeyDown={(e) => {
-                e.stopPropagation();
-                if (e.key === 'Enter') (e.target as HTMLElement).blur();
-              }}
-            />
-            <SmallButton
-              label={`Remove field ${key}`}
-              onClick={() => set(`Remove field ${key}`, without(key))}
-            >
-              <DeleteOutlineRounded />
-            </SmallButton>
-          </div>
+        {listFields(document).map(({ name: key, value, uses }) => (
+          <FieldRow
+            key={key}
+            name={key}
+            value={value}
+            uses={uses}
+            onSet={(words) => set(`Field ${key}`, { ...show.fields, [key]: words.slice(0, 1000) })}
+            onRemove={() => set(`Remove field ${key}`, without(key))}
+          />
         ))}
         <p style={{ color: 'var(--quiet)', fontSize: 12.5, lineHeight: 1.6, margin: '14px 0 0' }}>
           {'Kept up by viewers: '}
@@ -103,5 +92,42 @@ function FieldsDialog({ onClose }: { onClose: () => void }) {
         <Button onClick={onClose}>Done</Button>
       </DialogActions>
     </Dialog>
+  );
+}
+
+/** One word: what it says, changed where it stands, and where it is used. */
+function FieldRow({
+  name,
+  value,
+  uses,
+  onSet,
+  onRemove,
+}: ListedField & { onSet: (words: string) => void; onRemove: () => void }) {
+  const { t } = useTranslation();
+  const list = new Intl.ListFormat('en');
+  const where = uses.length > 0 ? t('fields.usedIn', { places: list.format(uses) }) : t('fields.unused');
+  return (
+    <div style={{ display: 'flex', gap: 8, alignItems: 'flex-start', margin: '10px 0' }}>
+      <TextField
+        label={name}
+        defaultValue={value ?? ''}
+        key={value ?? 'missing'}
+        error={value === null}
+        helperText={value === null ? `${t('fields.missing')} ${where}` : where}
+        // A name with a point in it is kept up by events, and cannot be a field of the show.
+        disabled={value === null && !GOOD_NAME.test(name)}
+        onBlur={(e) => e.target.value !== (value ?? '') && onSet(e.target.value)}
+        onKeyDown={(e) => {
+          e.stopPropagation();
+          if (e.key === 'Enter') (e.target as HTMLElement).blur();
+        }}
+        sx={{ flex: 1 }}
+      />
+      {value !== null && (
+        <SmallButton label={t('fields.remove', { name })} onClick={onRemove}>
+          <DeleteOutlineRounded />
+        </SmallButton>
+      )}
+    </div>
   );
 }

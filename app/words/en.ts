@@ -366,6 +366,16 @@ export const en = {
       restored: 'Restored a backup',
     },
   },
+  stage: {
+    madeUp:
+      'While nobody has come yet and the scene is off air, made-up viewers fill it here. They are never seen on air.',
+  },
+  fields: {
+    usedIn: 'In {{places}}.',
+    unused: 'Used nowhere yet.',
+    missing: 'Missing: it stands in the picture as it is written.',
+    remove: 'Remove field {{name}}',
+  },
   parts: {
     open: 'Bring in from a kit or another show…',
     title: 'From a kit or another show',
@@ -386,6 +396,9 @@ export const en = {
     reading: 'Reading the kit',
     shows: 'Shows on this computer',
     noShows: 'There is no other show yet.',
+    backups: 'This show as it was',
+    backup: 'Backup',
+    asOf: 'the backup of {{when}}',
     taken: 'Kits in this show',
     takeOut: 'Take out',
     takeOutOne: 'Take out {{name}}',

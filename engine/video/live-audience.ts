@@ -244,6 +244,11 @@ export class LiveAudience {
     }
   }
 
+  /** Nobody has done or said anything yet. */
+  get isEmpty(): boolean {
+    return this.#chat.length === 0 && Object.keys(this.#book.facts.counts).length === 0;
+  }
+
   moderate(moderation: Moderation): void {
     const before = this.#chat.length;
     this.#chat = this.#chat.filter(({ message }) => !concerns(moderation, message));

@@ -20,6 +20,8 @@ interface View {
   part: Rect | null;
   /** Not scrolled away. */
   seen: boolean;
+  /** What drew on it last; its picture is known to that one alone. */
+  by: Compositor | null;
 }
 
 export interface Shown {
@@ -30,6 +32,8 @@ export interface Shown {
   frameSize(frame: FrameName): Size;
   source(inputId: string): ColouredSource | undefined;
   alertPreview(ruleId: string, seconds: number): AlertPreview | null;
+  /** What a scene is drawn with that is laid out and not on air; null: as everything else. */
+  layingOut: Compositor | null;
 }
 
 /**
@@ -44,7 +48,7 @@ function isOnAir(edit: Stop | null, onAir: OnAir | null): boolean {
 /** The live pictures in the page: what is on air, what is edited, and the scenes' small pictures. */
 export class StageViews {
   readonly #views = new Map<string, View>();
-  readonly #whole = new Map<FrameName, { canvas: OffscreenCanvas; context: DrawContext }>();
+  readonly #whole = new Map<FrameName, Pick<View, 'canvas' | 'context' | 'by'>>();
   #thumbnail = 0;
   #slot = -1;
 
@@ -52,7 +56,7 @@ export class StageViews {
 
   add(viewId: string, canvas: OffscreenCanvas, subject: ViewSubject): void {
     const context = canvas.getContext('2d', { alpha: false })!;
-    this.#views.set(viewId, { canvas, context, subject, part: null, seen: true });
+    this.#views.set(viewId, { canvas, context, subject, part: null, seen: true, by: null });
   }
 
   size(viewId: string, width: number, height: number): void {
@@ -60,6 +64,7 @@ export class StageViews {
     if (!view) return;
     view.canvas.width = width;
     view.canvas.height = height;
+    view.by = null;
     this.compositor.forget(view.context);
   }
 
@@ -67,6 +72,7 @@ export class StageViews {
     const view = this.#views.get(viewId);
     if (!view) return;
     view.part = part;
+    view.by = null;
     this.compositor.forget(view.context);
   }
 
@@ -113,7 +119,16 @@ export class StageViews {
       this.compositor.draw(context, subject, subject.frame, canvas.width, canvas.height, seconds);
   }
 
-  #full({ subject, context, canvas }: View, seconds: number, shown: Shown): void {
+  /** What the scene in the editor is drawn with. Another one than before knows nothing of the picture that is there. */
+  #editor(view: { context: DrawContext; by: Compositor | null }, { layingOut }: Shown): Compositor {
+    const by = layingOut ?? this.compositor;
+    if (view.by !== by) by.forget(view.context);
+    view.by = by;
+    return by;
+  }
+
+  #full(view: View, seconds: number, shown: Shown): void {
+    const { subject, context, canvas } = view;
     const { width, height } = canvas;
     if (subject.type === 'input') {
       const coloured = shown.source(subject.inputId);
@@ -142,8 +157,9 @@ export class StageViews {
       // Reduced to less than half, the cheap filter would leave pixels out.
       context.imageSmoothingQuality = programme.width > 2 * width ? 'medium' : 'low';
       context.drawImage(programme, 0, 0, width, height);
+      view.by = null;
       this.compositor.forget(context);
-    } else if (edit) this.compositor.draw(context, edit, subject.frame, width, height, seconds);
+    } else if (edit) this.#editor(view, shown).draw(context, edit, subject.frame, width, height, seconds);
   }
 
   /** A part of the scene at the frame's own pixels, each of them a clear square. */
@@ -154,10 +170,10 @@ export class StageViews {
     let whole = this.#whole.get(subject.frame);
     if (whole?.canvas.width !== width || whole.canvas.height !== height) {
       const made = new OffscreenCanvas(width, height);
-      whole = { canvas: made, context: made.getContext('2d', { alpha: false })! };
+      whole = { canvas: made, context: made.getContext('2d', { alpha: false })!, by: null };
       this.#whole.set(subject.frame, whole);
     }
-    this.compositor.draw(whole.context, shown.edit, subject.frame, width, height, seconds);
+    this.#editor(whole, shown).draw(whole.context, shown.edit, subject.frame, width, height, seconds);
     context.imageSmoothingEnabled = part.width > canvas.width;
     context.fillStyle = '#0b0e11';
     context.fillRect(0, 0, canvas.width, canvas.height);

@@ -26,6 +26,8 @@ import { frameOf, type EncodeId } from '../../core/delivery/encodes';
 import { FrameOutput, type EncodeChange } from './frame-output';
 import { ProgrammeClock } from './programme-clock';
 import { LiveAudience } from './live-audience';
+import { MadeUpViewers } from './made-up-viewers';
+import type { PictureSource } from './sources/picture-source';
 import { MaskPictures } from './mask-pictures';
 import { InputSources } from './sources/input-sources';
 import { StageViews } from './stage-views';
@@ -77,6 +79,7 @@ export class Stage {
   readonly #audience: LiveAudience;
   readonly #stingers = new Stingers();
   readonly #compositor: Compositor;
+  readonly #madeUp: MadeUpViewers;
   readonly #outputs = new Map<FrameName | 'clean', FrameOutput>();
   readonly #views: StageViews;
   #document: ShowDocument = new Map();
@@ -118,13 +121,15 @@ export class Stage {
     this.#audience = new LiveAudience(clock, (alert, words, muted) =>
       tell({ type: 'alertBegan', ruleId: alert.rule.id, words, muted }),
     );
-    this.#compositor = new Compositor({
+    const live = {
       sources: this.#inputs.sources,
-      gradedFor: (inputId, source, gradeId) => this.#inputs.gradedFor(inputId, source, gradeId),
-      audience: this.#audience,
+      gradedFor: (inputId: string, source: PictureSource, gradeId: string) =>
+        this.#inputs.gradedFor(inputId, source, gradeId),
       stingers: this.#stingers,
       masks: new MaskPictures(failed),
-    });
+    };
+    this.#compositor = new Compositor({ ...live, audience: this.#audience });
+    this.#madeUp = new MadeUpViewers(clock, live);
     this.#views = new StageViews(this.#compositor);
   }
 
@@ -514,7 +519,11 @@ export class Stage {
   #show(index: number, seconds: number): void {
     const show = recordsOf(this.#document, 'show')[0];
     if (!show) return;
+    const away = this.#edit !== null && this.#edit.sceneId !== this.#onAir?.sceneId;
+    const layingOut =
+      away && this.#audience.isEmpty ? this.#madeUp.compositorAt(this.#document, seconds) : null;
     this.#views.draw(index, seconds, {
+      layingOut,
       onAir: this.#onAir,
       edit: this.#edit,
       canvasOf: (frame) => this.#outputs.get(frame)?.canvas ?? null,

@@ -97,6 +97,20 @@ test('a show comes back beside what there is, with files and keys, also when it 
   expect(readdirSync(path.join(folder, 'scratch'))).toEqual([]);
 });
 
+test('a show as it was is there to take parts from, with its files; nothing else is changed', async () => {
+  const backup = await backups.make('asked');
+  const before = shows.list();
+  const [file] = assets.list();
+  database.exec('DELETE FROM asset');
+  rmSync(assets.pathOf(file.id));
+  const records = await backups.showAsItWas(backup.name, 'one');
+  expect(records.find(({ id }) => id === 'badge')).toMatchObject({ name: 'Badge' });
+  expect(readFileSync(assets.pathOf(file.id)).equals(PNG)).toBe(true);
+  expect(shows.list()).toEqual(before);
+  await expect(backups.showAsItWas(backup.name, 'three')).rejects.toThrow(/does not have this show/);
+  await expect(backups.showAsItWas('2020-01-01T00-00-00', 'one')).rejects.toThrow(/not there any more/);
+});
+
 test('one is made a day on which something changed, none while a broadcast is on, and old ones go', async () => {
   const count = async () => (await backups.list()).length;
   onAir = true;

@@ -18,6 +18,7 @@ import { keptBackups } from '../../core/backup/kept-backups';
 import { Fault, messageOf } from '../../core/fault';
 import { filesNamed } from '../../core/show/archive';
 import { copyShow } from '../../core/show/copy-show';
+import type { AnyRecord } from '../../core/show/records';
 import { recordSchemas } from '../../protocol/record-schemas';
 import { openDatabase, type Database } from '../db/database';
 import { SecretRepository } from '../db/secret-repository';
@@ -249,16 +250,12 @@ export class Backups {
     showIds: readonly string[] | null,
     named: (name: string) => string,
   ): Promise<string[]> {
-    const { shows, assets, secrets, now } = this.parts;
+    const { shows, secrets, now } = this.parts;
     return this.#opened(name, async (old, oldSecrets, wanted) => {
       const made: string[] = [];
       for (const { id } of wanted.filter((show) => showIds === null || showIds.includes(show.id))) {
         const { records } = old.load(id);
-        for (const file of filesNamed(records, (one) => oldFile(old.database, one) !== null))
-          if (!assets.find(file)) {
-            const source = createReadStream(path.join(this.folder, 'assets', file));
-            await assets.add(oldFile(old.database, file) ?? file, source, now());
-          }
+        await this.#bringFilesBack(old, records);
         const newId = randomUUID();
         const copy = copyShow(records, newId, named(nameOf(wanted, id)), randomUUID);
         shows.create(copy.records);
@@ -271,6 +268,29 @@ export class Backups {
       }
       return made;
     });
+  }
+
+  /**
+   * A show as it was, for parts of it to be taken from; its files are brought back, so that they are there for those.
+   * @throws Fault `backup.missing`, `show.missing`, `backup.damaged`
+   */
+  showAsItWas(name: string, showId: string): Promise<AnyRecord[]> {
+    return this.#opened(name, async (old, _, shows) => {
+      if (!shows.some(({ id }) => id === showId))
+        throw new Fault('show.missing', 'This backup does not have this show: choose an older or newer one.');
+      const { records } = old.load(showId);
+      await this.#bringFilesBack(old, records);
+      return records;
+    });
+  }
+
+  async #bringFilesBack(old: ShowRepository, records: readonly AnyRecord[]): Promise<void> {
+    const { assets, now } = this.parts;
+    for (const file of filesNamed(records, (one) => oldFile(old.database, one) !== null)) {
+      if (assets.find(file)) continue;
+      const source = createReadStream(path.join(this.folder, 'assets', file));
+      await assets.add(oldFile(old.database, file) ?? file, source, now());
+    }
   }
 
   /** Restores the newest to a folder of its own and looks at every record and every file in it. */

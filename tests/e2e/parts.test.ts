@@ -6,7 +6,9 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import { en } from '../../app/words/en';
 import { recordsOf, documentOf } from '../../core/show/document';
 import type { AnyRecord, LayerRecord } from '../../core/show/records';
+import { eventually } from '../lib/relay-process';
 import { StudioFixture } from '../lib/studio-fixture';
+import { pause } from '../lib/waits';
 
 let fixture: StudioFixture;
 let page: Page;
@@ -75,6 +77,31 @@ test('a kit comes whole, in one’s own colour and words, and goes again by one 
   expect(sceneNames(await fixture.records())).toEqual([...sceneNames(before), 'Goodbye']);
 });
 
+test('a scene comes back from a backup beside what there is', async () => {
+  const home = await fixture.studio.owner();
+  const made = await home.form('/backups.data', { intent: 'make' });
+  expect(made.ok).toBe(true);
+  const levers = recordsOf(documentOf(await fixture.records()), 'scene').find(
+    ({ name }) => name === 'Levers',
+  )!;
+  await fixture.edit('By hand', [{ ...levers, background: '#FF0000' }]);
+  await openDialog();
+  await dialog().getByLabel(words.backup).click();
+  await page.getByRole('option').first().click();
+  await dialog()
+    .getByRole('heading', { name: /^From “the backup of/ })
+    .waitFor();
+  await dialog()
+    .getByRole('checkbox', { name: /^Levers/ })
+    .click();
+  await dialog().getByRole('button', { name: 'Bring in 1 part' }).click();
+  await page.getByText(/1 part of “the backup of .*” was brought in/).waitFor();
+  await saved();
+  const scenes = recordsOf(documentOf(await fixture.records()), 'scene');
+  expect(scenes.find(({ name }) => name === 'Levers 2')!.background).toBe(levers.background);
+  expect(scenes.find(({ name }) => name === 'Levers')!.background).toBe('#FF0000');
+});
+
 test('a scene is made a kit of, which others can open; another show takes it from there, and from the show itself', async () => {
   await openDialog();
   await dialog().getByRole('button', { name: words.make }).click();
@@ -136,4 +163,33 @@ test('a scene is made a kit of, which others can open; another show takes it fro
   const twice = await records();
   expect(sceneNames(twice)).toEqual([...sceneNames(before), 'Levers', 'Levers 2']);
   expect(recordsOf(documentOf(twice), 'input').length).toBe(recordsOf(documentOf(once), 'input').length);
+});
+
+test('a scene that is laid out before anybody has come shows made-up viewers; on air it shows who is there: nobody', async () => {
+  // The second show, which no platform belongs to.
+  await openDialog();
+  await dialog()
+    .getByRole('button', { name: /^Signal cards/ })
+    .click();
+  await dialog()
+    .getByRole('button', { name: /^Bring in \d/ })
+    .click();
+  await page.getByText(/of “Signal cards” were brought in/).waitFor();
+  await page.getByRole('button', { name: 'Edit Card: pause' }).click();
+  await page.getByRole('heading', { name: 'Card: pause' }).waitFor();
+  const frame = page.getByTestId('frame').first();
+  // They go on talking.
+  const laidOut = await frame.screenshot();
+  await eventually(async () => !(await frame.screenshot()).equals(laidOut));
+  await page.getByRole('button', { name: /^Card: pause: bring on air/ }).click();
+  // Its way on air over, and a panel in which nobody writes stands still.
+  let last = await frame.screenshot();
+  await eventually(async () => {
+    await pause(6000);
+    const now = await frame.screenshot();
+    const still = now.equals(last);
+    last = now;
+    return still;
+  }, 60_000);
+  expect(last.equals(laidOut)).toBe(false);
 });
