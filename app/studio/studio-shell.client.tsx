@@ -130,6 +130,7 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
   const showId = data.records[0].showId;
   // The first minutes have a way of their own.
   const starting = useMatch('/show/:showId/start') !== null;
+  const inAir = useMatch('/show/:showId/air') !== null;
   const [desk, setDesk] = useState<Desk | null>(null);
   const [message, setMessage] = useState<string | null>(null);
   const [history] = useState(() => new HealthHistory());
@@ -244,6 +245,7 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
         onClose={() => setMessage(null)}
         message={message}
         anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }}
+        className={inAir ? 'studio-said in-air' : 'studio-said'}
       />
     </StudioContext>
   );

@@ -20,7 +20,7 @@ import { filesNamed } from '../../core/show/archive';
 import { copyShow } from '../../core/show/copy-show';
 import type { AnyRecord } from '../../core/show/records';
 import { recordSchemas } from '../../protocol/record-schemas';
-import { openDatabase, type Database } from '../db/database';
+import { mustBeWhole, openDatabase, type Database } from '../db/database';
 import { SecretRepository } from '../db/secret-repository';
 import { subjects } from '../db/secret-subjects';
 import type { SettingRepository } from '../db/setting-repository';
@@ -180,6 +180,7 @@ export class Backups {
     const state = this.#state();
     const listed = shows.list().filter(({ removedMs }) => removedMs === null);
     await database.backup(path.join(part, 'dolomite.sqlite'));
+    mustBeWhole(path.join(part, 'dolomite.sqlite'));
     for (const { id } of listed)
       for (const file of filesNamed(shows.load(id).records, (one) => assets.find(one) !== null))
         await this.#keepFile(file);

@@ -100,7 +100,7 @@ function migrate(database: Database, file: string, folder: string): void {
 }
 
 /** @throws Fault `db.backup` when a copy cannot be relied on */
-function mustBeWhole(file: string): void {
+export function mustBeWhole(file: string): void {
   const copy = new Sqlite(file, { readonly: true });
   const found = copy.pragma('quick_check(1)', { simple: true }) as string;
   copy.close();
