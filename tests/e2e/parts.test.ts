@@ -2,20 +2,33 @@
 import { spawnSync } from 'node:child_process';
 import path from 'node:path';
 import type { Page } from 'playwright-core';
-import { afterAll, beforeAll, expect, test } from 'vitest';
+import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
 import { en } from '../../app/words/en';
 import { recordsOf, documentOf } from '../../core/show/document';
 import type { AnyRecord, LayerRecord } from '../../core/show/records';
 import { eventually } from '../lib/relay-process';
-import { StudioFixture } from '../lib/studio-fixture';
+import { growing, StudioFixture } from '../lib/studio-fixture';
 import { pause } from '../lib/waits';
 
 let fixture: StudioFixture;
 let page: Page;
 beforeAll(async () => {
   fixture = await StudioFixture.start();
-  page = await fixture.open('stage');
 }, 120_000);
+let seed: readonly AnyRecord[] = [];
+beforeEach(async () => {
+  for (const context of fixture.browser.contexts()) await context.close();
+  // What a test before, or its first try, has left is taken away.
+  const now = await fixture.records();
+  if (seed.length === 0) seed = now;
+  const ids = new Set(seed.map(({ id }) => id));
+  await fixture.edit(
+    'As at first',
+    [...seed],
+    now.map(({ id }) => id).filter((id) => !ids.has(id)),
+  );
+  page = await fixture.open('stage');
+});
 afterAll(async () => {
   const errors = fixture?.pageErrors ?? [];
   await fixture?.stop();
@@ -30,6 +43,18 @@ const openDialog = async () => {
   await page.getByRole('button', { name: words.open }).click();
   await dialog().getByRole('heading', { name: words.title }).waitFor();
 };
+/** A show of its own, blank, open in Stage in a page of its own. @returns its id */
+async function openBlank(name: string): Promise<string> {
+  const home = await fixture.studio.owner();
+  await home.form('/?index', { intent: 'blank', name });
+  page = await fixture.studio.page(fixture.browser, { viewport: { width: 1280, height: 800 } });
+  growing(page);
+  await page.goto(fixture.studio.url);
+  await page.getByRole('link', { name: `Open ${name}` }).click();
+  await page.getByRole('navigation', { name: 'Places' }).waitFor();
+  await page.getByRole('link', { name: /^Stage/ }).click();
+  return /show\/([^/]+)/.exec(page.url())![1];
+}
 const saved = () => page.getByText(/· saved/).waitFor();
 
 test('a kit comes whole, in one’s own colour and words, and goes again by one undo or when it is taken out', async () => {
@@ -92,7 +117,7 @@ test('a scene comes back from a backup beside what there is', async () => {
     .getByRole('heading', { name: /^From “the backup of/ })
     .waitFor();
   await dialog()
-    .getByRole('checkbox', { name: /^Levers/ })
+    .getByRole('checkbox', { name: /^Levers with/ })
     .click();
   await dialog().getByRole('button', { name: 'Bring in 1 part' }).click();
   await page.getByText(/1 part of “the backup of .*” was brought in/).waitFor();
@@ -107,7 +132,7 @@ test('a scene is made a kit of, which others can open; another show takes it fro
   await dialog().getByRole('button', { name: words.make }).click();
   await dialog().getByLabel(words.kitName).fill('Levers: the scene');
   await dialog()
-    .getByRole('checkbox', { name: /^Levers/ })
+    .getByRole('checkbox', { name: /^Levers with/ })
     .click();
   const [download] = await Promise.all([
     page.waitForEvent('download'),
@@ -119,16 +144,8 @@ test('a scene is made a kit of, which others can open; another show takes it fro
   const listed = spawnSync('python3', ['-m', 'zipfile', '-l', file], { encoding: 'utf8' });
   expect(listed.stdout).toMatch(/^kit\.json /m);
 
-  // A second show, blank.
+  const showId = await openBlank('Second');
   const home = await fixture.studio.owner();
-  await home.form('/?index', { intent: 'blank', name: 'Second' });
-  const second = await fixture.studio.page(fixture.browser, { viewport: { width: 1280, height: 800 } });
-  await second.goto(fixture.studio.url);
-  await second.getByRole('link', { name: 'Open Second' }).click();
-  page = second;
-  await page.getByRole('navigation', { name: 'Places' }).waitFor();
-  await page.getByRole('link', { name: /^Stage/ }).click();
-  const showId = /show\/([^/]+)/.exec(page.url())![1];
   const records = async () =>
     ((await home.json(`/show/${showId}/edits`)) as { records: AnyRecord[] }).records;
   const before = await records();
@@ -155,7 +172,7 @@ test('a scene is made a kit of, which others can open; another show takes it fro
   await openDialog();
   await dialog().getByRole('button', { name: 'Night Signal Box' }).click();
   await dialog()
-    .getByRole('checkbox', { name: /^Levers/ })
+    .getByRole('checkbox', { name: /^Levers with/ })
     .click();
   await dialog().getByRole('button', { name: 'Bring in 1 part' }).click();
   await page.getByText(/1 part of “Night Signal Box” was brought in/).waitFor();
@@ -166,7 +183,8 @@ test('a scene is made a kit of, which others can open; another show takes it fro
 });
 
 test('a scene that is laid out before anybody has come shows made-up viewers; on air it shows who is there: nobody', async () => {
-  // The second show, which no platform belongs to.
+  // A show to which no platform belongs.
+  await openBlank('Quiet');
   await openDialog();
   await dialog()
     .getByRole('button', { name: /^Signal cards/ })
