@@ -55,7 +55,8 @@ export function ShowCard({
       {gone ? (
         <span className="home-picture">{picture}</span>
       ) : (
-        <Link to={`/show/${id}/stage`} aria-label={t('home.open', { name })} className="home-picture">
+        <Link to={`/show/${id}/stage`} className="home-picture">
+          <span className="visually-hidden">{t('home.open', { name })}</span>
           {picture}
           {onAir && <span className="home-on-air">● {t('home.onAir')}</span>}
         </Link>

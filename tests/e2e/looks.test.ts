@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { en } from '../../app/words/en';
 import { goTo, StudioFixture, SELDOM } from '../lib/studio-fixture';
 import { pause } from '../lib/waits';
 
@@ -99,4 +100,50 @@ test('an address of a place opens it, in the theme that was chosen last', async 
     expect(await page.evaluate(() => document.documentElement.dataset.theme)).toBe('light');
     await looksWell();
   }
+});
+
+describe.each(['dark', 'light'] as const)('beside the places, %s theme', (theme) => {
+  const inTheme = async () => {
+    const now = await page.evaluate(() => document.documentElement.dataset.theme ?? 'dark');
+    if (now !== theme) await page.getByRole('button', { name: /theme \(/ }).click();
+    await pause(400);
+  };
+
+  test('parts of other shows, kits, and making one', async () => {
+    await page.goto(`${fixture.api}/stage`);
+    await inTheme();
+    await page.getByRole('button', { name: en.parts.open }).click();
+    const dialog = page.getByRole('dialog');
+    await dialog.getByRole('heading', { name: en.parts.title }).waitFor();
+    await pause(400);
+    await looksWell();
+    await dialog.getByRole('button', { name: /^Fell lines/ }).click();
+    await dialog.getByRole('button', { name: /^Bring in \d/ }).waitFor();
+    await looksWell();
+    await dialog.getByRole('button', { name: en.parts.back }).click();
+    await dialog.getByRole('button', { name: en.parts.make }).click();
+    await dialog.getByLabel(en.parts.kitName).waitFor();
+    await looksWell();
+  });
+
+  test.each(['', 'backups', 'computer'])('/%s', async (where) => {
+    await page.goto(fixture.studio.url + where);
+    await inTheme();
+    await looksWell();
+    if (where !== 'computer') return;
+    await page.getByRole('button', { name: en.computer.letIn }).click();
+    await page.getByLabel(en.computer.linkName).fill('Ida');
+    await pause(400);
+    await looksWell();
+    await page.getByRole('button', { name: en.computer.makeLink }).click();
+    await page.getByText(/Shown this once, for Ida/).waitFor();
+    await looksWell();
+  });
+
+  test('the door', async () => {
+    await page.emulateMedia({ colorScheme: theme });
+    await page.goto(`http://127.0.0.1:${fixture.studio.doorPort}/`);
+    await page.getByRole('heading', { name: 'Come in' }).waitFor();
+    await looksWell();
+  });
 });
