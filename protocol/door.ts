@@ -3,6 +3,7 @@
  * words and signals of people and programs outside, never media. `id` numbers what is under way on this connection.
  */
 import Joi from 'joi';
+import { MESSAGE_BYTES } from '../core/access/limits';
 
 /** Of these messages. A door of another one is told so, and not used. */
 export const DOOR_VERSION = 1;
@@ -23,10 +24,6 @@ const MAX_HEADERS = 40;
 /** Whether a header, by its name in lower case, is passed on. */
 export const isPassed = (name: string): boolean =>
   PASSED_HEADERS.some((passed) => passed === name) || EVENT_HEADER.test(name);
-
-export const MAX_DOOR_MESSAGE_BYTES = 1024 * 1024;
-/** A socket of somebody outside says at most so much at once. */
-export const MAX_SAID_BYTES = 256 * 1024;
 
 /** How people reach it. */
 export interface DoorAddress {
@@ -66,7 +63,7 @@ export type ToDoor =
 
 const type = (name: FromDoor['type'] | ToDoor['type']) => Joi.string().valid(name).required();
 const id = Joi.number().integer().min(1).required();
-const text = Joi.string().allow('').max(MAX_DOOR_MESSAGE_BYTES).required();
+const text = Joi.string().allow('').max(MESSAGE_BYTES.door).required();
 const status = Joi.number().integer().min(200).max(599).required();
 const path = Joi.string().max(2000).pattern(/^\//).required();
 const passed = {

@@ -2,6 +2,7 @@
  * The uplink: binary messages between the desk and the relay over one WebSocket. Described in docs/protocol.md.
  * Numbers are big endian; each WebSocket message is one uplink message.
  */
+import { MESSAGE_BYTES } from '../core/access/limits';
 import { Fault } from '../core/fault';
 import { TRACKS, type MediaPacket, type Track } from '../core/media/interleaver';
 import { TRACK_COUNT } from '../core/sound/format';
@@ -16,7 +17,7 @@ export const UPLINK_VERSION = 6;
 export const UPLINK_CLOSE = { refused: 4001, replaced: 4002, ended: 4003, garbage: 4004 } as const;
 
 /** A keyframe of 4K noise is about 4 MB; anything larger is a mistake. */
-export const MAX_PACKET_BYTES = 8 * 1024 * 1024;
+export const MAX_PACKET_BYTES = MESSAGE_BYTES.uplink;
 const MAX_JSON_BYTES = 16 * 1024;
 const MAX_CODEC_CONFIG_BYTES = 4096;
 

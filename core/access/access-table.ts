@@ -2,6 +2,7 @@
  * Every way into the studio, and who may take it. What does not stand here is closed to everybody: a way that is new is
  * added here with whom it is for.
  */
+import { BODY_BYTES } from './limits';
 import type { Role } from './roles';
 
 /** `all`: strangers too, since it lets nobody do anything. */
@@ -17,16 +18,12 @@ export interface AccessRule {
   maxBytes?: number | null;
 }
 
-/** Forms and small orders. */
-export const USUAL_BYTES = 64 * 1024;
-/** A whole large show pasted at once: some thousand layers. */
-const EDIT_BYTES = 8 * 1024 * 1024;
 /** Bodies that are not the usual kind. */
 const BODIES: Readonly<Record<string, number | null>> = {
-  edits: EDIT_BYTES,
+  edits: BODY_BYTES.edits,
   assets: null,
   'kit-in': null,
-  picture: 512 * 1024,
+  picture: BODY_BYTES.picture,
 };
 
 const OWNER: Who = ['owner'];
@@ -164,7 +161,7 @@ export function mayGo(rule: AccessRule | null, role: Role | null): boolean {
  * @returns why not, or null
  */
 export function bodyProblem(rule: AccessRule, length: number | null): 'unknown' | 'large' | null {
-  const most = rule.maxBytes === undefined ? USUAL_BYTES : rule.maxBytes;
+  const most = rule.maxBytes === undefined ? BODY_BYTES.usual : rule.maxBytes;
   if (most === null) return null;
   if (length === null) return 'unknown';
   return length <= most ? null : 'large';

@@ -3,12 +3,8 @@
  * What does not stand here is not passed on. The owner does not come this way; the door would have to be trusted with them.
  */
 import type { AccessRule } from './access-table';
+import { BODY_BYTES, HOOK } from './limits';
 import type { LinkRole } from './roles';
-
-/** Events of another program in one call or message. */
-export const HOOK_BYTES = 256 * 1024;
-/** A token, and what is around it. */
-const TOKEN_BYTES = 4096;
 
 /** Everybody who may look may see how the show stands. */
 const ANYBODY_KNOWN: readonly LinkRole[] = ['operator', 'guest', 'watcher'];
@@ -18,12 +14,12 @@ export const DOOR_TABLE: readonly AccessRule[] = [
   { how: 'read', path: '/', who: 'all' },
   { how: 'read', path: '/door.js', who: 'all' },
   { how: 'read', path: '/favicon.svg', who: 'all' },
-  { how: 'write', path: '/come-in', who: 'all', maxBytes: TOKEN_BYTES },
-  { how: 'write', path: '/leave', who: 'all', maxBytes: TOKEN_BYTES },
+  { how: 'write', path: '/come-in', who: 'all', maxBytes: BODY_BYTES.token },
+  { how: 'write', path: '/leave', who: 'all', maxBytes: BODY_BYTES.token },
   { how: 'read', path: '/standing', who: ANYBODY_KNOWN },
   { how: 'socket', path: '/standing', who: ANYBODY_KNOWN },
   // Signed by themselves.
-  { how: 'write', path: '/hooks/:hookId', who: 'all', maxBytes: HOOK_BYTES },
+  { how: 'write', path: '/hooks/:hookId', who: 'all', maxBytes: HOOK.bytes },
   { how: 'socket', path: '/hooks/:hookId', who: 'all' },
 ];
 

@@ -1,4 +1,5 @@
 import { randomBytes, randomUUID, timingSafeEqual } from 'node:crypto';
+import { SIGN_IN } from '../../core/access/limits';
 import { Fault } from '../../core/fault';
 import type { Audited, Role } from '../../core/access/roles';
 import type { AccessEntry, AuditEntry } from '../../protocol/access';
@@ -18,11 +19,6 @@ const BROWSER_DAYS = 400;
 const DAY_MS = 86_400_000;
 /** That somebody was seen is written down this often at most. */
 const SEEN_EVERY_MS = 60_000;
-/** Wrong tries that cost nothing, and what each one after them costs, up to a limit; forgotten after a while. */
-const FREE_TRIES = 10;
-const SLOW_MS = 1000;
-const SLOWEST_MS = 30_000;
-const FORGET_MS = 15 * 60_000;
 const AUDIT_SHOWN = 200;
 
 const newToken = () => randomBytes(TOKEN_BYTES).toString('base64url');
@@ -188,9 +184,10 @@ export class Access {
   /** Wrong tries are counted over everybody: behind one address there may be many, and one may have many. */
   #slowDown(nowMs: number): void {
     const { count, lastMs } = this.#wrong;
-    if (nowMs - lastMs > FORGET_MS) this.#wrong = { count: 0, lastMs: -Infinity };
-    else if (count >= FREE_TRIES) {
-      const wait = lastMs + Math.min(SLOWEST_MS, SLOW_MS * 2 ** (count - FREE_TRIES)) - nowMs;
+    if (nowMs - lastMs > SIGN_IN.forgetMs) this.#wrong = { count: 0, lastMs: -Infinity };
+    else if (count >= SIGN_IN.freeTries) {
+      const wait =
+        lastMs + Math.min(SIGN_IN.slowestMs, SIGN_IN.slowMs * 2 ** (count - SIGN_IN.freeTries)) - nowMs;
       if (wait > 0)
         throw new Fault(
           'access.slow',

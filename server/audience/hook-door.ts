@@ -1,14 +1,9 @@
+import { HOOK } from '../../core/access/limits';
 import type { Incoming } from '../../core/audience/events';
 import { messageOf } from '../../core/fault';
 import { parseJson, readCloudEvent, readHookBody } from '../../protocol/cloud-events';
 import type { Hook, HookRepository } from './hook-repository';
 
-/** Calls of one hook, and messages over its connections, within a second; more is a flood, and is told to come again later. */
-const MAX_CALLS_PER_SECOND = 100;
-/** A connection that goes on above the limit until this many in a second is closed. */
-const SHUT_AT_PER_SECOND = 1000;
-/** Connections of one hook at the same time. */
-const MAX_CONNECTIONS = 4;
 /** Ids of calls that were taken in are remembered as long as their stamps are believed: five minutes either way. */
 const REPLAY_MS = 10 * 60_000;
 const MAX_REMEMBERED = 60_000;
@@ -89,8 +84,8 @@ export class HookDoor {
       this.reject(hook, 'opened a second time with the same signature');
       return refusal(401, 'hook.replayed', 'This opening was used before: sign a new one.');
     }
-    if ((this.#connections.get(hookId)?.size ?? 0) >= MAX_CONNECTIONS) {
-      this.reject(hook, `more than ${MAX_CONNECTIONS} connections at once`);
+    if ((this.#connections.get(hookId)?.size ?? 0) >= HOOK.connections) {
+      this.reject(hook, `more than ${HOOK.connections} connections at once`);
       return refusal(429, 'hook.flood', 'This hook has too many connections: close one first.');
     }
     this.#remember(key, now);
@@ -125,9 +120,9 @@ export class HookDoor {
     if (!hook) return connection.close('the hook was removed');
     const now = this.now();
     const count = this.#count(hookId, now);
-    if (count > MAX_CALLS_PER_SECOND) {
-      this.reject(hook, `more than ${MAX_CALLS_PER_SECOND} messages a second`);
-      if (count > SHUT_AT_PER_SECOND) connection.close('too many messages: wait a second');
+    if (count > HOOK.perSecond) {
+      this.reject(hook, `more than ${HOOK.perSecond} messages a second`);
+      if (count > HOOK.shutAtPerSecond) connection.close('too many messages: wait a second');
       return;
     }
     try {
@@ -139,8 +134,8 @@ export class HookDoor {
   }
 
   #refusal(hook: Hook, header: HeaderOf, body: string, now: number): HookAnswer | null {
-    if (this.#count(hook.id, now) > MAX_CALLS_PER_SECOND) {
-      this.reject(hook, `more than ${MAX_CALLS_PER_SECOND} calls a second`);
+    if (this.#count(hook.id, now) > HOOK.perSecond) {
+      this.reject(hook, `more than ${HOOK.perSecond} calls a second`);
       return refusal(
         429,
         'hook.flood',

@@ -3,25 +3,16 @@ import type { Duplex } from 'node:stream';
 import { WebSocketServer, type WebSocket } from 'ws';
 import { bodyProblem, ruleFor } from '../../core/access/access-table';
 import { DOOR_TABLE, isSigned } from '../../core/access/door-table';
+import { DOOR, MESSAGE_BYTES } from '../../core/access/limits';
 import { isFromOwnPage } from '../../core/access/own-origin';
-import { isPassed, MAX_SAID_BYTES, type FromDoor, type Passed, type ToDoor } from '../../protocol/door';
+import { isPassed, type FromDoor, type Passed, type ToDoor } from '../../protocol/door';
 import type { DoorPage } from './pages';
 import { Rates } from './rates';
 
-/** Requests of one household: a pad's presses and a program's events, with room; then so many a second. */
-const BURST = 300;
-const PER_SECOND = 120;
-/** What one socket may say in a second; a hook with more than this is closed by the studio already. */
-const MAX_SAID_PER_SECOND = 1500;
-/** Under way at the same time, and open at the same time. */
-const MAX_ASKED = 200;
-const MAX_SOCKETS = 300;
 /** How long the studio may take for an answer. */
 const ANSWER_MS = 15_000;
 /** A socket that does not answer is gone after two of these. */
 const PING_MS = 15_000;
-/** Of what somebody is slow to take. */
-const MAX_WAITING_BYTES = 4 * 1024 * 1024;
 
 const GONE = 'The studio is not connected to its door at the moment. Try again in a while.';
 
@@ -57,7 +48,7 @@ export class Door {
   >();
   readonly #guests = new Map<number, Guest>();
   readonly #rates: Rates;
-  readonly #sockets = new WebSocketServer({ noServer: true, maxPayload: MAX_SAID_BYTES });
+  readonly #sockets = new WebSocketServer({ noServer: true, maxPayload: MESSAGE_BYTES.visitor });
   readonly #timer: NodeJS.Timeout;
 
   constructor(
@@ -67,7 +58,7 @@ export class Door {
       now: () => number;
     },
   ) {
-    this.#rates = new Rates(BURST, PER_SECOND, parts.now);
+    this.#rates = new Rates(DOOR.burst, DOOR.perSecond, parts.now);
     this.#timer = setInterval(() => this.#ping(), PING_MS);
   }
 
@@ -100,7 +91,7 @@ export class Door {
       response.setHeader('connection', 'close');
       return refuse(413, 'This is more than is taken at once: send less.');
     }
-    if (this.#asked.size >= MAX_ASKED) return refuse(503, 'The door is busy: try again in a few seconds.');
+    if (this.#asked.size >= DOOR.asked) return refuse(503, 'The door is busy: try again in a few seconds.');
     this.#read(request, rule.maxBytes ?? 0, (body) => {
       if (body === null) {
         this.parts.say({ type: 'tooLarge', path });
@@ -119,7 +110,7 @@ export class Door {
     if (!rule) return void refuse(404);
     if (!this.#rates.take(request.socket.remoteAddress)) return void refuse(429);
     if (!isSigned(rule) && !cameFromHere(request, entrance)) return void refuse(403);
-    if (this.#guests.size + this.#opening.size >= MAX_SOCKETS) return void refuse(503);
+    if (this.#guests.size + this.#opening.size >= DOOR.sockets) return void refuse(503);
     const id = (this.#lastId += 1);
     const done = () => {
       clearTimeout(timer);
@@ -171,7 +162,7 @@ export class Door {
       case 'say': {
         const guest = this.#guests.get(message.id);
         if (guest?.socket.readyState !== 1) return;
-        if (guest.socket.bufferedAmount > MAX_WAITING_BYTES) guest.socket.terminate();
+        if (guest.socket.bufferedAmount > DOOR.waitingBytes) guest.socket.terminate();
         else guest.socket.send(message.text);
         return;
       }
@@ -245,7 +236,7 @@ export class Door {
         const second = Math.floor(this.parts.now() / 1000);
         guest.said = guest.second === second ? guest.said + 1 : 1;
         guest.second = second;
-        if (guest.said > MAX_SAID_PER_SECOND) ws.close(1008, 'too many messages: wait a second');
+        if (guest.said > DOOR.saidPerSecond) ws.close(1008, 'too many messages: wait a second');
         // One that was told to go may still have messages on the way.
         else if (ws.readyState === ws.OPEN) this.parts.say({ type: 'said', id, text: data.toString('utf8') });
       });

@@ -7,6 +7,7 @@ import { existsSync, mkdirSync, readFileSync } from 'node:fs';
 import http from 'node:http';
 import https from 'node:https';
 import path from 'node:path';
+import { DOOR } from '../../core/access/limits';
 import { Fault, messageOf } from '../../core/fault';
 import { DOOR_VERSION, type DoorAddress } from '../../protocol/door';
 import { readToken } from '../access/token-file';
@@ -39,7 +40,6 @@ const {
 /** Somebody who sends slowly holds a connection no longer than this. */
 const REQUEST_MS = 20_000;
 const HEADERS_MS = 10_000;
-const MAX_CONNECTIONS = 600;
 /** A certificate is good for weeks after it is time to renew it. */
 const RENEWAL_SECONDS = 6 * 3600;
 
@@ -83,7 +83,7 @@ async function start(): Promise<void> {
     });
     server.requestTimeout = REQUEST_MS;
     server.headersTimeout = HEADERS_MS;
-    server.maxConnections = MAX_CONNECTIONS;
+    server.maxConnections = DOOR.connections;
     server.on('clientError', (_, socket) => socket.destroy());
   };
   let acme: AcmeCertificate | null = null;

@@ -2,19 +2,18 @@ import { createHash, timingSafeEqual } from 'node:crypto';
 import type { IncomingMessage } from 'node:http';
 import type { Duplex } from 'node:stream';
 import { WebSocketServer, type WebSocket } from 'ws';
-import { MAX_DOOR_MESSAGE_BYTES, toDoorSchema, type FromDoor, type ToDoor } from '../../protocol/door';
+import { DOOR, MESSAGE_BYTES } from '../../core/access/limits';
+import { toDoorSchema, type FromDoor, type ToDoor } from '../../protocol/door';
 import type { Log } from '../log';
 
 /** A studio that went to sleep or lost its network is gone after two of these. */
 const PING_MS = 5000;
-/** Of what the studio is slow to take; more, and it has stopped. */
-const MAX_WAITING_BYTES = 16 * 1024 * 1024;
 
 const sum = (text: string) => createHash('sha256').update(text).digest();
 
 /** The door's end of the line to its studio: the studio calls, shows the token, and there is one at a time. */
 export class StudioLine {
-  readonly #sockets = new WebSocketServer({ noServer: true, maxPayload: MAX_DOOR_MESSAGE_BYTES });
+  readonly #sockets = new WebSocketServer({ noServer: true, maxPayload: MESSAGE_BYTES.door });
   readonly #token: Buffer;
   #studio: WebSocket | null = null;
   #alive = true;
@@ -71,7 +70,7 @@ export class StudioLine {
   say(message: FromDoor): boolean {
     const studio = this.#studio;
     if (studio?.readyState !== 1) return false;
-    if (studio.bufferedAmount > MAX_WAITING_BYTES) {
+    if (studio.bufferedAmount > DOOR.studioWaitingBytes) {
       studio.terminate();
       return false;
     }

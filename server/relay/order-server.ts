@@ -1,10 +1,8 @@
 import { timingSafeEqual } from 'node:crypto';
 import type { IncomingMessage, ServerResponse } from 'node:http';
+import { BODY_BYTES } from '../../core/access/limits';
 import { messageOf } from '../../core/fault';
 import type { Log } from '../log';
-
-/** Orders are small; anything larger is not one. */
-const MAX_BODY_BYTES = 256 * 1024;
 
 type Answer = Record<string, unknown> & { status?: number };
 export type OrderHandlers = Record<string, (body: unknown) => Promise<Answer>>;
@@ -47,7 +45,7 @@ async function readJson(request: IncomingMessage): Promise<unknown> {
   let length = 0;
   for await (const part of request as AsyncIterable<Buffer>) {
     length += part.length;
-    if (length > MAX_BODY_BYTES) throw new RangeError('order too large');
+    if (length > BODY_BYTES.relayOrder) throw new RangeError('order too large');
     parts.push(part);
   }
   return JSON.parse(Buffer.concat(parts).toString('utf8'));

@@ -1,10 +1,10 @@
 import tls from 'node:tls';
 import { WebSocket, type ClientOptions } from 'ws';
+import { MESSAGE_BYTES } from '../../core/access/limits';
 import { Fault, messageOf } from '../../core/fault';
 import {
   DOOR_VERSION,
   fromDoorSchema,
-  MAX_DOOR_MESSAGE_BYTES,
   type DoorAddress,
   type FromDoor,
   type ToDoor,
@@ -70,7 +70,7 @@ export class DoorLine {
       const socket = new WebSocket(new URL('studio', this.options.url.replace(/^http/, 'ws')), {
         ...tlsOptions,
         headers: { authorization: `Bearer ${this.options.token}` },
-        maxPayload: MAX_DOOR_MESSAGE_BYTES,
+        maxPayload: MESSAGE_BYTES.door,
         handshakeTimeout: REACH_MS,
       });
       this.#socket = socket;

@@ -4,7 +4,8 @@ import type { AddressInfo } from 'node:net';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
 import { WebSocket } from 'ws';
-import { DOOR_TABLE, HOOK_BYTES, isSigned } from '../../core/access/door-table';
+import { DOOR_TABLE, isSigned } from '../../core/access/door-table';
+import { HOOK } from '../../core/access/limits';
 import { ROLES, type Role } from '../../core/access/roles';
 import { Fault } from '../../core/fault';
 import { DOOR_VERSION, type FromDoor } from '../../protocol/door';
@@ -211,7 +212,7 @@ describe('what comes by the door', () => {
 
   test('a call that is too large is not read to its end, with its length told or not; its owner learns of it', async () => {
     await connect();
-    const body = 'x'.repeat(HOOK_BYTES + 1);
+    const body = 'x'.repeat(HOOK.bytes + 1);
     expect((await ask('/hooks/hook-1', 'POST', {}, body)).status).toBe(413);
     const chunked = await new Promise<number>((resolve, reject) => {
       const request = http.request({ port, path: '/hooks/hook-1', method: 'POST' }, ({ statusCode }) =>

@@ -7,13 +7,13 @@ import { createRequestHandler } from '@react-router/express';
 import express, { type Express } from 'express';
 import type { ServerBuild } from 'react-router';
 import { WebSocketServer } from 'ws';
+import { MESSAGE_BYTES } from '../../core/access/limits';
 import { Fault, messageOf } from '../../core/fault';
 import type { Guard } from './guard';
 import { attachSignIn } from './sign-in-routes';
 import type { Studio } from './studio';
 
 const BUS = /^\/bus\/([\w-]{1,64})$/;
-const MAX_BUS_BYTES = 64 * 1024;
 
 /** Pages and files behind a guard. @param root where the program lies @param build the pages */
 export function studioApp(studio: Studio, guard: Guard, root: string, build: ServerBuild): Express {
@@ -95,7 +95,7 @@ export function studioApp(studio: Studio, guard: Guard, root: string, build: Ser
 
 /** The bus of each show, and, for a desk on another computer, the way to the relay. @param relayPort on this computer */
 export function attachSockets(server: http.Server, studio: Studio, guard: Guard, relayPort: number): void {
-  const sockets = new WebSocketServer({ noServer: true, maxPayload: MAX_BUS_BYTES });
+  const sockets = new WebSocketServer({ noServer: true, maxPayload: MESSAGE_BYTES.bus });
   server.on('upgrade', (request, socket, head) => {
     const path = request.url ?? '';
     const refusal = guard.refusal(request, 'socket', path);

@@ -1,4 +1,5 @@
 import express, { type Express, type Response } from 'express';
+import { BODY_BYTES } from '../../core/access/limits';
 import { isFault } from '../../core/fault';
 import { signInSchema } from '../../protocol/access';
 import type { Access } from '../access/access';
@@ -6,8 +7,6 @@ import { browserName } from '../access/browser-name';
 import { setCookie } from '../access/cookie';
 import type { Guard } from './guard';
 import { SIGN_IN_PAGE, SIGN_IN_SCRIPT, SIGNED_IN_PAGE, tokenIn } from './sign-in-page';
-
-const BODY_LIMIT = 4096;
 
 /** Where strangers come in. Behind the guard, whose table lets everybody go here. */
 export function attachSignIn(
@@ -21,8 +20,8 @@ export function attachSignIn(
   });
   app.post(
     '/sign-in',
-    express.json({ limit: BODY_LIMIT }),
-    express.urlencoded({ extended: false, limit: BODY_LIMIT }),
+    express.json({ limit: BODY_BYTES.token }),
+    express.urlencoded({ extended: false, limit: BODY_BYTES.token }),
     (request, response) => {
       const byForm = request.is('urlencoded') !== false;
       const { error, value } = signInSchema.validate(request.body);
