@@ -47,7 +47,7 @@ import type { MusicNow } from './audio/music-players';
 import { SoundDesk, type SoundState } from './audio/sound-desk';
 import type { SoundSwitches } from './audio/strip-orders';
 import { encodePlans } from './encode/encode-plans';
-import { CaptureDevices } from './inputs/capture-devices';
+import { CaptureDevices, type CameraFacts } from './inputs/capture-devices';
 
 export interface DeskSnapshot {
   stage: StageReport | null;
@@ -77,6 +77,8 @@ export interface DeskSnapshot {
 }
 
 const MAX_FAULTS = 5;
+/** Of a show without a plan. */
+const USUAL_FPS = 30;
 
 /** The engine of the studio page: owns the workers, the sound thread and the devices. Knows nothing of React. */
 export class Desk {
@@ -258,8 +260,18 @@ export class Desk {
     };
   }
 
+  /** Asks for a screen, window or tab at the plan's rate; needs a click. */
+  askScreen(surface: 'screen' | 'window' | 'region'): ReturnType<typeof CaptureDevices.askScreen> {
+    return CaptureDevices.askScreen(surface, this.#plan()?.fps ?? USUAL_FPS);
+  }
+
   useScreen(inputId: string, stream: MediaStream): void {
     this.#devices.useScreen(inputId, stream);
+  }
+
+  /** What the camera of an input can do; null while it does not run. */
+  camera(inputId: string): CameraFacts | null {
+    return this.#devices.camera(inputId);
   }
 
   retryDevices(): void {

@@ -1,5 +1,6 @@
 /** Joi schemas of what stands on the stage: inputs, layers, placements. */
 import Joi from 'joi';
+import { CAMERA_CONTROLS } from '../core/inputs/camera-controls';
 import {
   BACKGROUND_TEXTURES,
   CLIP_ENDS,
@@ -83,6 +84,9 @@ const source = Joi.alternatives(
     width: Joi.number().integer().min(16).max(7680).required(),
     height: Joi.number().integer().min(16).max(4320).required(),
     fps: Joi.number().min(1).max(240).required(),
+    controls: Joi.object()
+      .pattern(Joi.string().valid(...CAMERA_CONTROLS), Joi.number().min(-1e9).max(1e9))
+      .required(),
   }),
   Joi.object({ type: type('screen'), surface: oneOf(SCREEN_SURFACES) }),
   Joi.object({ type: type('picture'), assetId: id, loop: yes }),

@@ -53,8 +53,9 @@ export function AddLayer() {
     close();
     const name = device.label.replace(/ \([0-9a-f:]+\)$/, '') || 'Camera';
     const { deviceId } = device;
+    // What it has best for this show is proposed once it runs and tells.
     const size = { width: 1280, height: 720, fps: 30 };
-    const source: InputSource = { type: 'camera', deviceId, deviceLabel: name, ...size };
+    const source: InputSource = { type: 'camera', deviceId, deviceLabel: name, ...size, controls: {} };
     addInput(name, source, guessedPlacements(document, scene.id, source, { width: 16, height: 9 }, 0.5));
   };
   const askFiles = (kind: keyof typeof ACCEPT) => {

@@ -5,7 +5,7 @@ import DeleteOutlineRounded from '@mui/icons-material/DeleteOutlineRounded';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { useEffect, useRef, useState } from 'react';
+import { useRef } from 'react';
 import {
   BACKGROUND_TEXTURES,
   type BackgroundLook,
@@ -13,7 +13,6 @@ import {
   type InputSource,
   type ListedFile,
 } from '~/core/show/records';
-import { CaptureDevices } from '~/engine/inputs/capture-devices';
 import { ChoiceRow } from '../studio/choice-row';
 import { ColourField } from '../studio/colour-field';
 import { NumberField } from '../studio/number-field';
@@ -21,6 +20,7 @@ import { SmallButton } from '../studio/small-button';
 import { Toggle } from '../studio/toggle';
 import { useStudio } from '../studio/studio-context';
 import { FeedFields, PageFields } from './address-fields';
+import { CameraFields } from './camera-fields';
 import { FIELD_GRID } from './field-layout';
 import { FileCost } from './heavy-media';
 import { useStage } from './stage-context';
@@ -37,10 +37,10 @@ export function SourceFields({ input, failed }: { input: InputRecord; failed: bo
     edit(`${what} of ${input.name}`, [{ ...input, source: next }]);
   switch (source.type) {
     case 'camera':
-      return <CameraFields source={source} failed={failed} set={set} />;
+      return <CameraFields inputId={input.id} source={source} failed={failed} set={set} />;
     case 'screen': {
       const choose = async () => {
-        const answer = await CaptureDevices.askScreen(source.surface);
+        const answer = await desk.askScreen(source.surface);
         if ('problem' in answer) say(answer.problem);
         else desk.useScreen(input.id, answer.stream);
       };
@@ -91,85 +91,6 @@ export function SourceFields({ input, failed }: { input: InputRecord; failed: bo
 /** Files of a playlist whose cost is looked at: each is asked for. */
 const MAX_COSTS = 12;
 type Set = (what: string, next: InputSource) => void;
-
-const SIZES = [
-  [640, 360],
-  [1280, 720],
-  [1920, 1080],
-  [3840, 2160],
-] as const;
-
-function CameraFields({ source, failed, set }: { source: Source<'camera'>; failed: boolean; set: Set }) {
-  const { desk } = useStudio();
-  const [devices, setDevices] = useState<MediaDeviceInfo[]>([]);
-  useEffect(() => {
-    let there = true;
-    void navigator.mediaDevices.enumerateDevices().then((all) => {
-      if (there) setDevices(all.filter((d) => d.kind === 'videoinput' && d.deviceId !== ''));
-    });
-    return () => {
-      there = false;
-    };
-  }, []);
-  const known = devices.some((d) => d.deviceId === source.deviceId);
-  const size = `${source.width}x${source.height}`;
-  return (
-    <div style={{ display: 'grid', gap: 8 }}>
-      <TextField
-        select
-        label="Device"
-        value={source.deviceId}
-        onChange={(e) => {
-          const device = devices.find((d) => d.deviceId === e.target.value);
-          if (device)
-            set('Device', {
-              ...source,
-              deviceId: device.deviceId,
-              deviceLabel: device.label.replace(/ \([0-9a-f:]+\)$/, ''),
-            });
-        }}
-      >
-        {!known && (
-          <MenuItem value={source.deviceId}>{`${source.deviceLabel || 'Camera'} (not there)`}</MenuItem>
-        )}
-        {devices.map((d, i) => (
-          <MenuItem key={d.deviceId} value={d.deviceId}>
-            {d.label || `Camera ${i + 1}`}
-          </MenuItem>
-        ))}
-      </TextField>
-      <div style={FIELD_GRID}>
-        <TextField
-          select
-          label="Size"
-          value={size}
-          onChange={(e) => {
-            const [width, height] = e.target.value.split('x').map(Number);
-            set('Size', { ...source, width, height });
-          }}
-        >
-          {SIZES.map(([w, h]) => (
-            <MenuItem key={w} value={`${w}x${h}`}>
-              {`${w} × ${h}`}
-            </MenuItem>
-          ))}
-          {!SIZES.some(([w, h]) => `${w}x${h}` === size) && (
-            <MenuItem value={size}>{`${source.width} × ${source.height}`}</MenuItem>
-          )}
-        </TextField>
-        <NumberField
-          label="Rate"
-          unit="fps"
-          value={source.fps}
-          min={1}
-          max={240}
-          onCommit={(fps) => set('Rate', { ...source, fps })}
-        />
-      </div>
-      {failed && <Button onClick={() => desk.retryDevices()}>Try again</Button>}
-    </div>
-  );
-}
 
 function ClipsFields({ input, source, set }: { input: InputRecord; source: Source<'clips'>; set: Set }) {
   return (

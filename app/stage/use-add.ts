@@ -4,7 +4,6 @@ import type { Size } from '~/core/geometry/rect';
 import type { InputSource, LayerContent, ListedFile, Placements } from '~/core/show/records';
 import { guessedPlacements } from '~/core/show/guessed-place';
 import { fullPlacements, newInput, newInputWithLayer, newLayer } from '~/core/show/stage-edits';
-import { CaptureDevices } from '~/engine/inputs/capture-devices';
 import { useStudio } from '../studio/studio-context';
 import { useStage } from './stage-context';
 import { bringIn } from './upload-file';
@@ -65,7 +64,7 @@ export function useAdd() {
   };
 
   const addScreen = async (surface: 'screen' | 'window' | 'region') => {
-    const answer = await CaptureDevices.askScreen(surface);
+    const answer = await desk.askScreen(surface);
     if ('problem' in answer) return say(answer.problem);
     const { width = 16, height = 9, displaySurface } = answer.stream.getVideoTracks()[0].getSettings();
     const name =

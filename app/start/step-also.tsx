@@ -1,7 +1,6 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { chooseShown, firstScreen, type AlsoShown } from '~/core/show/new-show';
-import { CaptureDevices } from '~/engine/inputs/capture-devices';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
 import { ChoiceList } from './choice-list';
@@ -21,7 +20,7 @@ export function StepAlso() {
   const shown = inputs.find(({ inputId }) => inputId === screen?.id)?.state === 'ready';
   /** The browser lets the user choose; needs a click. */
   const share = async (inputId: string, what: AlsoShown) => {
-    const answer = await CaptureDevices.askScreen(what === 'game' ? 'window' : 'screen');
+    const answer = await desk.askScreen(what === 'game' ? 'window' : 'screen');
     if ('problem' in answer) return say(answer.problem);
     setSilent(answer.stream.getAudioTracks().length === 0);
     desk.useScreen(inputId, answer.stream);

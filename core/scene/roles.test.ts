@@ -17,7 +17,10 @@ const only = (d: ReturnType<typeof document>) => picturesOfScene(d, 'a')[0];
 
 describe('what a layer is to a viewer', () => {
   test.each<[string, InputSource]>([
-    ['person', { type: 'camera', deviceId: '', deviceLabel: '', width: 16, height: 9, fps: 30 }],
+    [
+      'person',
+      { type: 'camera', deviceId: '', deviceLabel: '', width: 16, height: 9, fps: 30, controls: {} },
+    ],
     ['person', { type: 'simulated', picture: 'lever-camera' }],
     ['screen', { type: 'simulated', picture: 'switchback' }],
     ['screen', { type: 'screen', surface: 'window' }],

@@ -12,6 +12,7 @@ const camera: InputSource = {
   width: 1280,
   height: 720,
   fps: 30,
+  controls: {},
 };
 const screen: InputSource = { type: 'screen', surface: 'screen' };
 const picture: InputSource = { type: 'picture', assetId: 'a', loop: true };

@@ -230,7 +230,15 @@ function cameraInput(showId: string, id: string): InputRecord {
     ...{ kind: 'input', id, showId, name: 'Camera', position: 0 },
     ...PLAIN_INPUT,
     mirrored: false,
-    source: { type: 'camera', deviceId: '', deviceLabel: '', width: 1280, height: 720, fps: 30 },
+    source: {
+      type: 'camera',
+      deviceId: '',
+      deviceLabel: '',
+      width: 1280,
+      height: 720,
+      fps: 30,
+      controls: {},
+    },
   };
 }
 

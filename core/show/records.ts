@@ -26,6 +26,7 @@ import type {
   TakenKit,
   TextStyle,
 } from './record-base';
+import type { CameraControls } from '../inputs/camera-controls';
 import type { AlertRuleRecord, GoalRecord } from './audience-records';
 import type { ColourKey, GradeFields } from './colour-records';
 import { PLAIN_FINISH, type LayerFinish } from './finish-records';
@@ -110,7 +111,16 @@ export const FEED_WAYS = ['sent', 'fetched'] as const;
 export const SCREEN_SURFACES = ['screen', 'window', 'region'] as const;
 
 export type InputSource =
-  | { type: 'camera'; deviceId: string; deviceLabel: string; width: number; height: number; fps: number }
+  | {
+      type: 'camera';
+      deviceId: string;
+      deviceLabel: string;
+      width: number;
+      height: number;
+      fps: number;
+      /** Set by hand, in the camera's own units; the rest it does by itself. */
+      controls: CameraControls;
+    }
   /** A region is a screen whose `crop` was drawn by the user. */
   | { type: 'screen'; surface: (typeof SCREEN_SURFACES)[number] }
   /** A still, or an animated picture, as the file says. */

@@ -1,4 +1,4 @@
-import type { AnyRecord } from './records';
+import type { AnyRecord, InputRecord } from './records';
 
 /**
  * Records as an earlier version wrote them, in the shape of this one: those in files that are brought in. Databases are
@@ -7,8 +7,15 @@ import type { AnyRecord } from './records';
 export function upgraded(records: readonly unknown[]): AnyRecord[] {
   return records.map((record) => {
     if (typeof record !== 'object' || record === null) return record;
+    const { kind } = record as AnyRecord;
     // Before there were kits.
-    if ((record as AnyRecord).kind === 'show' && !('kits' in record)) return { ...record, kits: [] };
+    if (kind === 'show' && !('kits' in record)) return { ...record, kits: [] };
+    // Before cameras could be set.
+    if (kind === 'input') {
+      const { source } = record as Partial<InputRecord>;
+      if (source?.type === 'camera' && !('controls' in source))
+        return { ...record, source: { ...(source as object), controls: {} } };
+    }
     return record;
   }) as AnyRecord[];
 }

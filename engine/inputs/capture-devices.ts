@@ -2,6 +2,19 @@ import type { Cancel } from '../../core/time/clock';
 import { systemClock } from '../system-clock';
 import { recordsOf, type ShowDocument } from '../../core/show/document';
 import type { InputRecord } from '../../core/show/records';
+import {
+  controlConstraints,
+  controlsOffered,
+  fpsOffered,
+  hasAutomatic,
+  proposedMode,
+  sizesOffered,
+  type CameraControl,
+  type CameraControls,
+  type CameraMode,
+  type Capabilities,
+  type ControlRange,
+} from '../../core/inputs/camera-controls';
 import { explainDeviceError } from './device-error';
 import { deviceHere } from './device-match';
 
@@ -13,7 +26,23 @@ interface Open {
   stream: MediaStream | null;
   problem: string | null;
   opening: boolean;
+  /** What it was asked for by hand last. */
+  controls: CameraControls;
 }
+
+/** What a camera that runs tells of itself. */
+export interface CameraFacts {
+  sizes: { width: number; height: number }[];
+  /** At most; null when it does not tell. */
+  fps: number | null;
+  /** What it gives now. */
+  gives: { width: number; height: number; fps: number };
+  controls: { control: CameraControl; range: ControlRange; value: number | null; automatic: boolean }[];
+  /** What suits a frame at a rate. */
+  proposed: (frame: { width: number; height: number }, fps: number) => CameraMode;
+}
+
+const SHUT = { stream: null, problem: null, opening: false, controls: {} };
 
 /** Cameras and screens of a show: opened when an input asks for them, tried again when they are missing. */
 export class CaptureDevices {
@@ -48,9 +77,12 @@ export class CaptureDevices {
           ? [source.deviceId, source.width, source.height, source.fps].join('|')
           : 'screen';
       const open = this.#open.get(input.id);
-      if (open?.identity === identity) continue;
+      if (open?.identity === identity) {
+        if (source.type === 'camera') this.#control(open, source.controls);
+        continue;
+      }
       if (open) this.#close(input.id);
-      this.#open.set(input.id, { identity, stream: null, problem: null, opening: false });
+      this.#open.set(input.id, { ...SHUT, identity });
       if (source.type === 'camera') void this.#openCamera(input);
       else this.#fail(input.id, 'choose the screen or window again: browsers ask anew after every reload');
     }
@@ -66,15 +98,17 @@ export class CaptureDevices {
 
   /**
    * Asks the user for a screen, window or tab; needs a click.
+   * @param fps pictures a second at most: those of the plan, since more would be taken and thrown away
    * @returns the stream, or why there is none
    */
   static async askScreen(
-    surface: 'screen' | 'window' | 'region' = 'screen',
+    surface: 'screen' | 'window' | 'region',
+    fps: number,
   ): Promise<{ stream: MediaStream } | { problem: string }> {
     try {
       return {
         stream: await navigator.mediaDevices.getDisplayMedia({
-          video: { frameRate: 30, displaySurface: surface === 'window' ? 'window' : 'monitor' },
+          video: { frameRate: fps, displaySurface: surface === 'window' ? 'window' : 'monitor' },
           audio: true,
         }),
       };
@@ -84,12 +118,7 @@ export class CaptureDevices {
   }
 
   useScreen(inputId: string, stream: MediaStream): void {
-    const open = this.#open.get(inputId) ?? {
-      identity: 'screen',
-      stream: null,
-      problem: null,
-      opening: false,
-    };
+    const open = this.#open.get(inputId) ?? { ...SHUT, identity: 'screen' };
     this.#open.set(inputId, open);
     this.#use(inputId, open, stream, 'The shared screen or window was closed: choose it again');
     this.onSound(inputId, stream.getAudioTracks().length > 0 ? stream : null);
@@ -100,6 +129,39 @@ export class CaptureDevices {
     return [...this.#open].flatMap(([id, { stream }]) =>
       stream?.getVideoTracks()[0]?.getSettings().displaySurface === 'monitor' ? [id] : [],
     );
+  }
+
+  /** What the camera of an input can do; null while it does not run. */
+  camera(inputId: string): CameraFacts | null {
+    const open = this.#open.get(inputId);
+    const track = open?.stream?.getVideoTracks()[0];
+    if (!track || open?.identity === 'screen') return null;
+    const capabilities = track.getCapabilities() as Capabilities;
+    const settings = track.getSettings() as Record<string, number | undefined>;
+    return {
+      sizes: sizesOffered(capabilities),
+      fps: fpsOffered(capabilities),
+      gives: { width: settings.width ?? 0, height: settings.height ?? 0, fps: settings.frameRate ?? 0 },
+      controls: [...controlsOffered(capabilities)].map(([control, range]) => ({
+        ...{ control, range, value: settings[control] ?? null },
+        automatic: hasAutomatic(control, capabilities),
+      })),
+      proposed: (frame, fps) => proposedMode(capabilities, frame, fps),
+    };
+  }
+
+  /** Sets what is set by hand. A camera that refuses one thing takes the others. */
+  #control(open: Open, controls: CameraControls): void {
+    const track = open.stream?.getVideoTracks()[0];
+    if (!track || JSON.stringify(controls) === JSON.stringify(open.controls)) return;
+    const sets = controlConstraints(controls, open.controls, track.getCapabilities() as Capabilities);
+    open.controls = controls;
+    // Without what it is asked for now it would go back to a size of its own.
+    const { width, height, frameRate } = track.getConstraints();
+    void track
+      .applyConstraints({ width, height, frameRate, advanced: sets as MediaTrackConstraintSet[] })
+      // It goes on as it is: the fields show what it really does.
+      .catch(() => undefined);
   }
 
   close(): void {
@@ -121,6 +183,8 @@ export class CaptureDevices {
           width: { ideal: source.width },
           height: { ideal: source.height },
           frameRate: { ideal: source.fps },
+          // Where a camera can be moved, a browser lets it be only when it was asked at once.
+          ...({ pan: true, tilt: true, zoom: true } as MediaTrackConstraints),
         },
       });
       if (this.#open.get(input.id) !== open) {
@@ -133,6 +197,8 @@ export class CaptureDevices {
         stream,
         `${source.deviceLabel || 'The camera'} was unplugged: it comes back by itself`,
       );
+      open.controls = {};
+      this.#control(open, source.controls);
     } catch (error) {
       this.#fail(input.id, explainDeviceError(error, source.deviceLabel || 'The camera'));
     } finally {

@@ -177,7 +177,7 @@ describe('layers together', () => {
   });
   test('an input without a picture shows its stand-in; without one, its placeholder', async () => {
     const broken = {
-      source: { type: 'camera', deviceId: '', deviceLabel: '', width: 16, height: 9, fps: 30 },
+      source: { type: 'camera', deviceId: '', deviceLabel: '', width: 16, height: 9, fps: 30, controls: {} },
     } as const;
     const layer = sampleLayer('l', 'a', 0, {
       content: { type: 'input', inputId: 'cam', fit: 'stretch' },

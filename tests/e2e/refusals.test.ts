@@ -71,6 +71,7 @@ test('a camera that is refused is named, with the reason, and nothing else stops
         width: 640,
         height: 360,
         fps: 30,
+        controls: {},
       },
       ...PLAIN_INPUT,
     },

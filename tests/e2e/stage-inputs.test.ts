@@ -2,6 +2,7 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import type { InputRecord } from '../../core/show/records';
 import { eventually } from '../lib/relay-process';
 import { borderPng, gifAnimation, lottieJson, twoOpeningsPng } from '../lib/sample-files';
 import {
@@ -207,4 +208,58 @@ test('what was made is there again after a reload', async () => {
   await page.getByRole('radio', { name: 'Inputs of the show' }).click();
   await page.getByTestId('input-lamp').waitFor();
   expect(readFileSync(path.join(fixture.data, 'lamp.json')).length).toBeGreaterThan(100);
+});
+
+test('a camera tells its sizes and rates, what suits the show is one press, and what is set by hand stays', async () => {
+  // A first try may have left one, and a device that is open already keeps its size.
+  const left = (await records())
+    .filter((r) => r.kind === 'input' && r.source.type === 'camera')
+    .map(({ id }) => id);
+  const layers = (await records()).filter(
+    (r) => r.kind === 'layer' && r.content.type === 'input' && left.includes(r.content.inputId),
+  );
+  if (left.length > 0) await fixture.edit('No camera', [], [...left, ...layers.map(({ id }) => id)]);
+  await freshScene();
+  await page.getByRole('button', { name: 'Add layer' }).click();
+  await page.getByRole('menuitem', { name: 'Camera…' }).click();
+  await page
+    .getByRole('menuitem', { name: /fake_device_0/ })
+    .first()
+    .click();
+  const camera = async () =>
+    (await records()).find(
+      (r): r is InputRecord =>
+        r.kind === 'input' && r.source.type === 'camera' && r.name.startsWith('fake_device_0'),
+    )!;
+  await page.getByRole('radio', { name: 'Inputs of the show' }).click();
+  await page
+    .getByRole('button', { name: /^fake_device_0/ })
+    .first()
+    .click();
+  const settings = page.getByRole('region', { name: 'Input settings' });
+  // Twenty pictures a second are the most it has: it was asked for thirty.
+  await settings.getByText('It gives less than it was asked for: 1280 × 720 at 20 fps.').waitFor();
+  await settings.getByRole('button', { name: /^Use what suits this show: \d+ × \d+, \d+ fps/ }).click();
+  await settings.getByText(/^It gives 1920 × 1080 at \d+ fps\.$/).waitFor();
+  const exposure = settings.getByRole('textbox', { name: 'Exposure', exact: true });
+  await exposure.fill('83');
+  await exposure.press('Enter');
+  await eventually(
+    async () =>
+      JSON.stringify(((await camera()).source as { controls: object }).controls) === '{"exposureTime":85}',
+  );
+  // It is the camera that says so, also after the page was loaded again.
+  await page.reload();
+  await page.getByRole('navigation', { name: 'Places' }).waitFor();
+  await page.getByRole('radio', { name: 'Inputs of the show' }).click();
+  await page
+    .getByRole('button', { name: /^fake_device_0/ })
+    .first()
+    .click();
+  await settings.getByText(/^It gives 1920 × 1080/).waitFor();
+  expect(await exposure.inputValue()).toBe('85');
+  await settings.getByRole('group', { name: 'Exposure', exact: true }).getByLabel('Auto').click();
+  await eventually(
+    async () => JSON.stringify(((await camera()).source as { controls: object }).controls) === '{}',
+  );
 });
