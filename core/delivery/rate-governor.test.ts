@@ -21,6 +21,7 @@ function drive(
   hardAt: (second: number) => number,
   delay = 3,
   seed = 1,
+  lineAt: (second: number) => number = () => 1,
 ) {
   const next = random(seed);
   const { fps, planKbps } = governor;
@@ -28,7 +29,7 @@ function drive(
   const queue: { index: number; bytes: number; key: boolean }[] = [];
   const orders: PictureOrder[] = [];
   for (let i = 0; i < seconds * fps; i++) {
-    const order = governor.next(i, false);
+    const order = governor.next(i, false, lineAt(i / fps));
     orders.push(order);
     if (order.encode) {
       const hard = hardAt(i / fps) / 3.5 ** Math.log2(order.softening);
@@ -71,6 +72,41 @@ describe('rate governor', () => {
     expect(orders.every((o) => o.encode)).toBe(true);
     expect(governor.report().meanKbps).toBeGreaterThan(1500 * 0.75);
     expect(orders.slice(30).every((o) => o.softening === 1)).toBe(true);
+  });
+
+  test.each([0.1, 0.25, 0.5])(
+    'noise follows a line that carries %d of the plan, softer, without a picture left out; and comes back',
+    (line) => {
+      const governor = new RateGovernor(4000, 30, 60);
+      // An encoder that gives no less than three tenths of the plan while the picture is sharp.
+      const lineAt = (second: number) => (second >= 10 && second < 30 ? line : 1);
+      const { orders, sent } = drive(governor, 60, () => 0.3, 3, 1, lineAt);
+      const share = (from: number, to: number) =>
+        (sent.slice(from * 30, to * 30).reduce((sum, bytes) => sum + bytes, 0) * 8) /
+        1000 /
+        (to - from) /
+        4000;
+      // Three seconds after the line became slow it is kept to, but for tries to be sharper, and used.
+      expect(share(13, 30)).toBeLessThan(line * 1.25);
+      expect(share(13, 30)).toBeGreaterThan(line * 0.6);
+      expect(orders.slice(13 * 30, 30 * 30).every(({ encode }) => encode)).toBe(true);
+      // Sharp again, and at the plan.
+      expect(orders.at(-1)!.softening).toBe(1);
+      expect(share(45, 60)).toBeGreaterThan(0.8);
+    },
+  );
+
+  test('an encoder that obeys is not softened for the line', () => {
+    const governor = new RateGovernor(4000, 30, 60);
+    const { orders } = drive(
+      governor,
+      30,
+      () => 0.02,
+      3,
+      1,
+      (second) => (second < 10 ? 1 : 0.25),
+    );
+    expect(orders.slice(30).every(({ softening }) => softening === 1)).toBe(true);
   });
 
   test.each([2, 6, 13])('content that wants %d times the plan stays below it', (hard) => {

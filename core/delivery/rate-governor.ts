@@ -7,6 +7,8 @@
  * 2. it softens the picture (drawn smaller and enlarged again), which costs detail but neither motion nor a new header;
  * 3. it leaves a picture out before it is encoded, so that no reference is lost.
  * Keyframes are never left out: room for the next one is kept free.
+ * When a line carries less than the plan, 1 and 2 follow it; leaving out stays tied to the plan, since what a line cannot
+ * take is dropped behind the encoder in whole groups, and both at once would stand still.
  *
  * The bound held is: over any two seconds at most `CEILING` times the plan.
  */
@@ -34,6 +36,11 @@ const SHARPER_GUESS = 1.4;
 const HARD_RESULTS = 3;
 /** So many more may come before softening shows: the encoder's delay and some. */
 const URGENT_PICTURES = 8;
+/** An encoder that was asked for so little of what the line carries and gives so much more of it does not obey. */
+const ASKED_LITTLE = 0.75;
+const DEAF = 1.3;
+/** Looks at it in a row, four a second: it takes some pictures to follow. */
+const DEAF_LOOKS = 2;
 /** First wait before a sharper picture is tried; doubles after every try that failed, up to the last. */
 const RETRY_SECONDS = [1, 8] as const;
 
@@ -82,6 +89,7 @@ export class RateGovernor {
   #lastStep = 0;
   #retrySeconds: number = RETRY_SECONDS[0];
   #leftOutRecently = 0;
+  #deafLooks = 0;
   #sum = 0;
   readonly #report = { bytes: 0, worst: 0, pictures: 0, leftOut: 0, softened: 0, unasked: 0 };
 
@@ -244,14 +252,20 @@ export class RateGovernor {
       this.#target = this.planKbps * Math.max(MIN_TARGET, ratio * Math.max(0.6, goal / recent));
     else if (ratio > goal) this.#target = this.planKbps * goal;
     else this.#target = this.planKbps * Math.min(goal, ratio * 1.08 + 0.005);
+    // The line carries less, and the encoder does not come down however little it is asked for: it needs less to do.
+    const deaf = lineFactor < 1 && recent > goal * DEAF && ratio <= Math.max(MIN_TARGET, goal * ASKED_LITTLE);
+    this.#deafLooks = deaf ? this.#deafLooks + 1 : 0;
     if (this.#leftOutRecently > 0.1 && this.#step < SOFTENING.length - 1) {
       this.#leftOutRecently = 0;
+      this.#soften();
+    } else if (this.#deafLooks >= DEAF_LOOKS && this.#step < SOFTENING.length - 1) {
+      this.#deafLooks = 0;
       this.#soften();
     } else if (
       this.#step > 0 &&
       index - this.#lastStep > this.#retrySeconds * this.fps &&
       this.#leftOutRecently < 0.02 &&
-      recent < AIM * 1.1
+      recent < goal * 1.1
     ) {
       // A constant-rate encoder fills its target with any content, so sizes do not tell that it became easy: try.
       this.#sharpen();
