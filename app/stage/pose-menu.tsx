@@ -41,7 +41,7 @@ export function PoseMenu({
   onRename: () => void;
 }) {
   const { store, say } = useStudio();
-  const { document, scene, pose: edited, setPose, inputSize } = useStage();
+  const { document, scene, pose: edited, setPose, inputSize, base } = useStage();
   // The menu holds the focus until it is gone: only then can the name take it.
   const [renameNext, setRenameNext] = useState(false);
   const poses = posesOf(document, scene.id);
@@ -100,7 +100,7 @@ export function PoseMenu({
       <MenuItem
         disabled={edited?.id === pose.id}
         title="The pose stands from then on as the frames show it now"
-        onClick={step(() => store.edit(`Update ${pose.name}`, [updatedPose(now(), document)]))}
+        onClick={step(() => store.edit(`Update ${pose.name}`, [updatedPose(now(), base())]))}
       >
         {edited && edited.id !== pose.id
           ? `Update from the frames (${edited.name})`

@@ -20,7 +20,7 @@ import { useStage } from './stage-context';
 /** The arrangements of the scene as small live pictures, with the glides between them. */
 export const PoseRow = memo(function PoseRow() {
   const { store, say } = useStudio();
-  const { document, scene, setPose } = useStage();
+  const { document, scene, setPose, base } = useStage();
   const onAirSceneId = useDesk((now) => now.onAirSceneId);
   const onAirPoseId = useDesk((now) => now.onAirPoseId);
   const poses = posesOf(document, scene.id);
@@ -28,7 +28,8 @@ export const PoseRow = memo(function PoseRow() {
   const onAir = scene.id === onAirSceneId;
   const onAirPose = onAir ? (poses.find((p) => p.id === onAirPoseId) ?? poses[0]) : undefined;
   const add = () => {
-    const records = addPose(store.document(), document, scene.id, () => crypto.randomUUID());
+    // As the show stands now: the row may show it as it was a moment ago, before what was typed last.
+    const records = addPose(store.document(), base(), scene.id, () => crypto.randomUUID());
     const made = records.at(-1);
     if (!made) return say('A scene has room for sixty poses: take one away first.');
     store.edit('Add pose', records);
