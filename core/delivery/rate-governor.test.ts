@@ -22,6 +22,8 @@ function drive(
   delay = 3,
   seed = 1,
   lineAt: (second: number) => number = () => 1,
+  /** What a sharp picture fills at most, in shares of the plan; a softer one has less to say. */
+  most = Infinity,
 ) {
   const next = random(seed);
   const { fps, planKbps } = governor;
@@ -35,7 +37,8 @@ function drive(
       const hard = hardAt(i / fps) / 3.5 ** Math.log2(order.softening);
       const wish = order.targetKbps / planKbps;
       const share = (planKbps * 1000) / 8 / fps;
-      const bytes = share * Math.max(hard, wish * (0.85 + 0.3 * next())) * (order.keyframe ? 3 : 0.95);
+      const fills = Math.min(most / 3.5 ** Math.log2(order.softening), wish * (0.85 + 0.3 * next()));
+      const bytes = share * Math.max(hard, fills) * (order.keyframe ? 3 : 0.95);
       sent[i] = bytes;
       queue.push({ index: i, bytes, key: order.keyframe });
     }
@@ -90,11 +93,22 @@ describe('rate governor', () => {
       expect(share(13, 30)).toBeLessThan(line * 1.25);
       expect(share(13, 30)).toBeGreaterThan(line * 0.6);
       expect(orders.slice(13 * 30, 30 * 30).every(({ encode }) => encode)).toBe(true);
-      // Sharp again, and at the plan.
+      // Sharp again, and at the plan, soon after the line is.
+      expect(share(33, 40)).toBeGreaterThan(0.7);
       expect(orders.at(-1)!.softening).toBe(1);
       expect(share(45, 60)).toBeGreaterThan(0.8);
     },
   );
+
+  test('pictures that were softened for a line are sharp again as soon as it carries them', () => {
+    const governor = new RateGovernor(4000, 30, 60);
+    const lineAt = (second: number) => (second >= 10 && second < 30 ? 0.1 : 1);
+    const { orders } = drive(governor, 45, () => 0.3, 3, 1, lineAt, 1.2);
+    expect(orders[29 * 30].softening).toBeGreaterThan(1);
+    const sharp = orders.findIndex(({ softening }, i) => i > 30 * 30 && softening === 1);
+    expect((sharp - 30 * 30) / 30).toBeLessThan(5);
+    expect(orders.slice(sharp + 60).every(({ softening }) => softening === 1)).toBe(true);
+  });
 
   test('an encoder that obeys is not softened for the line', () => {
     const governor = new RateGovernor(4000, 30, 60);

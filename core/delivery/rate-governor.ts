@@ -41,6 +41,8 @@ const ASKED_LITTLE = 0.75;
 const DEAF = 1.3;
 /** Looks at it in a row, four a second: it takes some pictures to follow. */
 const DEAF_LOOKS = 2;
+/** Less than so much of what the line carries is filled: the picture could be sharper. */
+const FILLED = 0.6;
 /** First wait before a sharper picture is tried; doubles after every try that failed, up to the last. */
 const RETRY_SECONDS = [1, 8] as const;
 
@@ -90,6 +92,9 @@ export class RateGovernor {
   #retrySeconds: number = RETRY_SECONDS[0];
   #leftOutRecently = 0;
   #deafLooks = 0;
+  #roomyLooks = 0;
+  /** Steps of softening that the line asked for. */
+  #forLine = 0;
   #sum = 0;
   readonly #report = { bytes: 0, worst: 0, pictures: 0, leftOut: 0, softened: 0, unasked: 0 };
 
@@ -255,12 +260,20 @@ export class RateGovernor {
     // The line carries less, and the encoder does not come down however little it is asked for: it needs less to do.
     const deaf = lineFactor < 1 && recent > goal * DEAF && ratio <= Math.max(MIN_TARGET, goal * ASKED_LITTLE);
     this.#deafLooks = deaf ? this.#deafLooks + 1 : 0;
+    const roomy = this.#step > 0 && this.#forLine > 0 && recent < goal * FILLED;
+    this.#roomyLooks = roomy ? this.#roomyLooks + 1 : 0;
     if (this.#leftOutRecently > 0.1 && this.#step < SOFTENING.length - 1) {
       this.#leftOutRecently = 0;
       this.#soften();
     } else if (this.#deafLooks >= DEAF_LOOKS && this.#step < SOFTENING.length - 1) {
       this.#deafLooks = 0;
+      this.#forLine += 1;
       this.#soften();
+    } else if (this.#roomyLooks >= DEAF_LOOKS) {
+      // It was softened for the line, which carries more again than so soft a picture fills.
+      this.#roomyLooks = 0;
+      this.#forLine -= 1;
+      this.#sharpen();
     } else if (
       this.#step > 0 &&
       index - this.#lastStep > this.#retrySeconds * this.fps &&
@@ -269,6 +282,7 @@ export class RateGovernor {
     ) {
       // A constant-rate encoder fills its target with any content, so sizes do not tell that it became easy: try.
       this.#sharpen();
+      this.#forLine = Math.min(this.#forLine, this.#step);
       this.#retrying = true;
     } else if (this.#step === 0 && index - this.#lastStep > 2 * RETRY_SECONDS[1] * this.fps)
       this.#retrySeconds = RETRY_SECONDS[0];
