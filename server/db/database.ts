@@ -19,6 +19,8 @@ export function openDatabase(file: string, migrations: string): Database {
   try {
     if (file !== ':memory:') mkdirSync(path.dirname(file), { recursive: true });
     database = new Sqlite(file);
+    // What lies beside it takes its mode from it (SQLite, "WAL-mode file format").
+    if (file !== ':memory:' && process.platform !== 'win32') chmodSync(file, 0o600);
     database.pragma('journal_mode = WAL');
     const found = database.pragma('quick_check(1)', { simple: true }) as string;
     if (found !== 'ok') throw damaged(file, found.replace(/\s+/g, ' '));

@@ -178,6 +178,10 @@ describe('before and beside a migration', () => {
     );
     copy.close();
     expect(statSync(path.join(folder, 'data', 'backups', backups()[0])).mode & 0o777).toBe(0o600);
+    for (const file of readdirSync(path.join(folder, 'data')).filter((name) =>
+      name.startsWith('dolomite.sqlite'),
+    ))
+      expect([file, statSync(path.join(folder, 'data', file)).mode & 0o777]).toEqual([file, 0o600]);
   });
 
   test('one that fails says where the copy is, and changes nothing; with the copy the earlier version goes on', () => {

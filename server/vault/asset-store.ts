@@ -127,7 +127,7 @@ export class AssetStore {
     readonly folder: string,
     readonly freeBytes: (folder: string) => number | null = freeBytesOf,
   ) {
-    mkdirSync(folder, { recursive: true });
+    mkdirSync(folder, { recursive: true, mode: 0o700 });
   }
 
   pathOf(id: string): string {
