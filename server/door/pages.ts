@@ -130,7 +130,13 @@ async function look() {
     showStanding(body);
     const socket = new WebSocket((location.protocol === 'https:' ? 'wss://' : 'ws://') + location.host + '/standing');
     socket.onmessage = ({ data }) => showStanding(JSON.parse(data));
-    socket.onclose = () => {
+    socket.onclose = ({ code }) => {
+      // Whoever left by themselves has been told.
+      if (!standing) return;
+      if (code === 1008) {
+        standing = null;
+        return showIn('Your visit was ended. To come back, you need a new link.');
+      }
       showCut();
       setTimeout(look, 1000);
     };

@@ -104,7 +104,7 @@ test('the door is opened to the local network; a link as a code lets one device 
 
   await owner.goto(`${fixture.studio.url}computer`);
   await owner.getByRole('button', { name: 'Revoke Ida’s phone' }).click();
-  await page.getByRole('heading', { name: 'Come in' }).waitFor();
+  await page.getByText('Your visit was ended. To come back, you need a new link.').waitFor();
   await panel(words.audit).getByText(words.audited.doorOpened).waitFor();
   await page.context().close();
   await second.context().close();
