@@ -30,7 +30,6 @@ export function DoorPanel({ doors: { house, elsewhere } }: { doors: DoorsState }
         </div>
         <Button
           className="raised"
-          aria-pressed={house.open}
           disabled={!house.can || opening.state !== 'idle'}
           onClick={() => void opening.submit({ intent: 'house', open: !house.open }, { method: 'post' })}
         >

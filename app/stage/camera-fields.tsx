@@ -58,6 +58,11 @@ export function CameraFields({
           }}
         />
       ))}
+      {facts?.refused && (
+        <p role="alert" className="computer-problem">
+          {t('camera.refused')}
+        </p>
+      )}
       {failed && <Button onClick={() => desk.retryDevices()}>{t('camera.again')}</Button>}
     </div>
   );

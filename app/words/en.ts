@@ -379,6 +379,7 @@ export const en = {
     best: 'Best for this show',
     useBest: 'Use what suits this show: {{width}} × {{height}}, {{fps}} fps',
     again: 'Try again',
+    refused: 'The camera did not take what was set by hand. It goes on as it was.',
     automatic: 'Auto',
     asItWas: 'As it was',
     control: {

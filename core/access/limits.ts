@@ -50,6 +50,8 @@ export const DOOR = {
   asked: 200,
   sockets: 300,
   connections: 600,
+  /** Of all bodies that are on their way in: many may send slowly at once. */
+  readingBytes: 16 * MB,
   /** Of what somebody, or the studio, is slow to take. */
   waitingBytes: 4 * MB,
   studioWaitingBytes: 16 * MB,

@@ -26,8 +26,9 @@ interface Open {
   stream: MediaStream | null;
   problem: string | null;
   opening: boolean;
-  /** What it was asked for by hand last. */
+  /** What it was asked for by hand last, and whether it did not take that. */
   controls: CameraControls;
+  refused: boolean;
 }
 
 /** What a camera that runs tells of itself. */
@@ -37,12 +38,14 @@ export interface CameraFacts {
   fps: number | null;
   /** What it gives now. */
   gives: { width: number; height: number; fps: number };
+  /** It did not take what was set by hand last. */
+  refused: boolean;
   controls: { control: CameraControl; range: ControlRange; value: number | null; automatic: boolean }[];
   /** What suits a frame at a rate. */
   proposed: (frame: { width: number; height: number }, fps: number) => CameraMode;
 }
 
-const SHUT = { stream: null, problem: null, opening: false, controls: {} };
+const SHUT = { stream: null, problem: null, opening: false, controls: {}, refused: false };
 
 /** Cameras and screens of a show: opened when an input asks for them, tried again when they are missing. */
 export class CaptureDevices {
@@ -142,6 +145,7 @@ export class CaptureDevices {
       sizes: sizesOffered(capabilities),
       fps: fpsOffered(capabilities),
       gives: { width: settings.width ?? 0, height: settings.height ?? 0, fps: settings.frameRate ?? 0 },
+      refused: open.refused,
       controls: [...controlsOffered(capabilities)].map(([control, range]) => ({
         ...{ control, range, value: settings[control] ?? null },
         automatic: hasAutomatic(control, capabilities),
@@ -160,8 +164,11 @@ export class CaptureDevices {
     const { width, height, frameRate } = track.getConstraints();
     void track
       .applyConstraints({ width, height, frameRate, advanced: sets as MediaTrackConstraintSet[] })
-      // It goes on as it is: the fields show what it really does.
-      .catch(() => undefined);
+      .then(
+        () => (open.refused = false),
+        // It goes on as it was, and that is said beside its settings.
+        () => (open.refused = true),
+      );
   }
 
   close(): void {

@@ -40,6 +40,8 @@ interface Guest {
  */
 export class Door {
   #lastId = 0;
+  /** Bytes of bodies that are on their way in. */
+  #reading = 0;
   readonly #asked = new Map<number, Asked>();
   /** Openings that wait for the studio's word. */
   readonly #opening = new Map<
@@ -93,12 +95,13 @@ export class Door {
     }
     if (this.#asked.size >= DOOR.asked) return refuse(503, 'The door is busy: try again in a few seconds.');
     this.#read(request, rule.maxBytes ?? 0, (body) => {
-      if (body === null) {
-        this.parts.say({ type: 'tooLarge', path });
+      if (typeof body === 'string') {
         response.setHeader('connection', 'close');
+        if (body === 'busy') return refuse(503, 'The door is busy: try again in a few seconds.');
+        this.parts.say({ type: 'tooLarge', path });
         return refuse(413, 'This is more than is taken at once: send less.');
       }
-      this.#ask(how, path, request, response, entrance, body);
+      this.#ask(how, path, request, response, entrance, body.text);
     });
   }
 
@@ -243,18 +246,41 @@ export class Door {
     });
   }
 
-  /** @param done with the text; null when there was more than may be */
-  #read(request: IncomingMessage, maxBytes: number, done: (body: string | null) => void): void {
+  /**
+   * Reads a body to its end.
+   * @param done with the text; `large` when there was more than may be, `busy` when too much is being read from all
+   */
+  #read(
+    request: IncomingMessage,
+    maxBytes: number,
+    done: (body: { text: string } | 'large' | 'busy') => void,
+  ): void {
     const chunks: Buffer[] = [];
     let bytes = 0;
+    let over = false;
+    const finish = (body: { text: string } | 'large' | 'busy') => {
+      if (over) return;
+      over = true;
+      this.#reading -= bytes;
+      done(body);
+    };
     request.on('data', (chunk: Buffer) => {
+      // What still comes after it was refused is let go by.
+      if (over) return;
       bytes += chunk.length;
-      if (bytes <= maxBytes) return void chunks.push(chunk);
-      request.removeAllListeners('data').removeAllListeners('end').resume();
-      done(null);
+      this.#reading += chunk.length;
+      if (bytes > maxBytes) finish('large');
+      else if (this.#reading > DOOR.readingBytes) finish('busy');
+      else chunks.push(chunk);
     });
-    request.on('end', () => done(Buffer.concat(chunks).toString('utf8')));
+    request.on('end', () => finish({ text: Buffer.concat(chunks).toString('utf8') }));
     request.on('error', () => request.destroy());
+    // Who goes in the middle is answered nothing.
+    request.on('close', () => {
+      if (over) return;
+      over = true;
+      this.#reading -= bytes;
+    });
   }
 
   #answer(response: ServerResponse, status: number, body: string | object): void {

@@ -40,6 +40,8 @@ const {
 /** Somebody who sends slowly holds a connection no longer than this. */
 const REQUEST_MS = 20_000;
 const HEADERS_MS = 10_000;
+/** How often it is looked whether this computer has another address. */
+const LOOK_MS = 5000;
 /** A certificate is good for weeks after it is time to renew it. */
 const RENEWAL_SECONDS = 6 * 3600;
 
@@ -126,6 +128,15 @@ async function start(): Promise<void> {
       },
     ];
   }
+
+  // A computer that changes its network is found at another address, which links and codes must name.
+  let told = '';
+  const watch = setInterval(() => {
+    const now = JSON.stringify(addresses());
+    if (now !== told && told !== '') line.say(line.parts.greet());
+    told = now;
+  }, LOOK_MS);
+  watch.unref();
 
   log.info({ port: portOf(main) }, 'door listens');
   process.send?.({ ready: true, port: portOf(main), addresses: addresses() });

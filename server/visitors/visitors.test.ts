@@ -258,6 +258,26 @@ describe('what comes by the door', () => {
     await until(() => talking.closed(), 'it was not sent out');
   });
 
+  test('many who send slowly are refused before they fill the memory, and leave nothing behind', async () => {
+    await connect();
+    const statuses: number[] = [];
+    const slow = Array.from({ length: 80 }, () => {
+      const request = http.request({ port, path: '/hooks/hook-1', method: 'POST' }, (response) => {
+        statuses.push(response.statusCode!);
+        response.resume();
+      });
+      request.on('error', () => undefined);
+      // Less than one may bring, and never the end of it.
+      request.write('x'.repeat(HOOK.bytes - 1000));
+      return request;
+    });
+    await until(() => statuses.includes(503), 'nobody was refused');
+    expect(new Set(statuses)).toEqual(new Set([503]));
+    for (const request of slow) request.destroy();
+    await sleep(100);
+    expect((await ask('/hooks/hook-1', 'POST')).status).toBe(202);
+  });
+
   test('a hook of an impossible name is one that is not there', async () => {
     await connect();
     const odd = '/hooks/%E2%80%AE%E2%80%AD';
