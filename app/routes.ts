@@ -8,6 +8,7 @@ export default [
   route('computer/viewer', 'routes/viewer-data.ts'),
   route('show/:showId', 'routes/studio.tsx', [
     index('routes/studio-home.tsx'),
+    route('plan', 'routes/plan.tsx'),
     route('stage', 'routes/stage.tsx'),
     route('sound', 'routes/sound.tsx'),
     route('audience', 'routes/audience.tsx'),

@@ -13,10 +13,12 @@ import {
   type LayerRecord,
   type PlanRecord,
 } from '../core/show/records';
-import type { Transition } from '../core/show/motion-records';
 import { PictureSamples } from './picture-samples';
 import { tracksInUse } from '../core/show/tracks';
-import { glideSeconds, type Stop } from '../core/motion/programme';
+import type { Stop } from '../core/motion/programme';
+import { NO_PROGRAMME, pictureSeconds, type ProgrammeState } from '../core/programme/programme-state';
+import type { ProgrammeCommand } from '../core/programme/commands';
+import { ProgrammeDesk } from './programme-desk';
 import type { DeskHealth } from '../protocol/relay-orders';
 import type {
   EncodePlan,
@@ -43,6 +45,7 @@ import {
 import type { EchoFinding } from '../core/sound/analysis/echo-finder';
 import { Listener } from './audio/listener';
 import type { LiveCanvas } from './live-canvas';
+import { systemClock } from './system-clock';
 import type { MusicNow } from './audio/music-players';
 import { SoundDesk, type SoundState } from './audio/sound-desk';
 import type { SoundSwitches } from './audio/strip-orders';
@@ -66,6 +69,8 @@ export interface DeskSnapshot {
   };
   /** The programme coming back in a microphone. */
   echo: (EchoFinding & { channelId: string }) | null;
+  /** How the programme stands; the two after it are what of it is asked for most. */
+  programme: ProgrammeState;
   onAirSceneId: string | null;
   /** Of the scene on air; null for its first one. */
   onAirPoseId: string | null;
@@ -99,12 +104,12 @@ export class Desk {
   #musicEndsAtMs: number | null = null;
   #session: string | null = null;
   readonly #told = new Map<string, LayerRecord>();
-  /** Clips that are to bring on the next scene have run out. */
-  onClipsEnded: (inputId: string) => void = () => {};
+  /** Clips have run out; `thenNext`: they are to bring on the next scene. */
+  onClipsEnded: (inputId: string, thenNext: boolean) => void = () => {};
   /** The stage has shown, or keeps waiting, other alerts than before. */
   onAlertsKept: (kept: KeptAlerts) => void = () => {};
-  /** A countdown of a scene is at zero and is to bring on the next one. */
-  onCountdownEnded: (sceneId: string) => void = () => {};
+  /** A countdown of a scene is at zero; `thenNext`: it is to bring on the next scene. */
+  onCountdownEnded: (sceneId: string, thenNext: boolean) => void = () => {};
   /** A music list that does not loop has run out. */
   onMusicEnded: (channelId: string) => void = () => {};
   /** Samples for drawings. */
@@ -113,6 +118,15 @@ export class Desk {
   readonly listener: Listener;
   #nextView = 1;
   readonly #source = crypto.randomUUID();
+  /** How the programme stands, and whatever is done to it. */
+  readonly programme = new ProgrammeDesk({
+    say: (message) => this.#say(message),
+    revision: () => this.revision(),
+    nowMs: () => systemClock.nowMs(),
+    changed: (state, commands, atSeconds) => this.#programmeChanged(state, commands, atSeconds),
+  });
+  /** Of the show, as its store has it. */
+  revision: () => number = () => 0;
   readonly #onVisibility = () =>
     this.#say({ type: 'visible', visible: document.visibilityState === 'visible' });
 
@@ -134,6 +148,7 @@ export class Desk {
       uplink: null,
       sound: this.#soundSnapshot(),
       echo: null,
+      programme: NO_PROGRAMME,
       onAirSceneId: null,
       onAirPoseId: null,
       faults: [],
@@ -205,25 +220,21 @@ export class Desk {
     );
   }
 
-  /** @param sinceMs when the scene came on air, if before this page was opened: countdowns go on from there */
-  take({ sceneId, poseId }: Stop, transition: Transition, sinceMs?: number): void {
-    this.#say({ type: 'take', sceneId, poseId, transition, ...(sinceMs !== undefined && { sinceMs }) });
-    const { type, seconds, stinger } = transition;
-    const covered = type === 'stinger' ? stinger : null;
-    this.#sound.setOnAir(sceneId, poseId, type === 'cut' ? 0 : (covered?.coverSeconds ?? seconds));
-    if (covered) this.#sound.playStinger(covered);
-    this.#change({ onAirSceneId: sceneId, onAirPoseId: poseId });
+  #programmeChanged(
+    programme: ProgrammeState,
+    commands: readonly ProgrammeCommand[],
+    atSeconds: number,
+  ): void {
+    for (const command of commands)
+      if (command.type === 'take' && command.transition.type === 'stinger' && command.transition.stinger)
+        this.#sound.playStinger(command.transition.stinger, atSeconds);
+    this.#sound.setProgramme(programme, pictureSeconds(commands), atSeconds);
+    this.#change({
+      programme,
+      onAirSceneId: programme.onAir?.sceneId ?? null,
+      onAirPoseId: programme.onAir?.poseId ?? null,
+    });
     this.#showDevices();
-  }
-
-  /** Glides to another pose of the scene on air. */
-  glide(poseId: string): void {
-    const { onAirSceneId } = this.#snapshot;
-    if (!onAirSceneId) return;
-    this.#say({ type: 'glide', poseId });
-    const onAir = { sceneId: onAirSceneId, poseId, from: null };
-    this.#sound.setOnAir(onAirSceneId, poseId, glideSeconds(onAir, this.#document));
-    this.#change({ onAirPoseId: poseId });
   }
 
   edit({ sceneId, poseId }: Stop): void {
@@ -519,11 +530,12 @@ export class Desk {
 
   #fromStage(message: FromStage): void {
     if (message.type === 'report') this.#change({ stage: message.report });
+    else if (message.type === 'stamped') this.programme.stamped(message);
     else if (message.type === 'inputs') {
       // Told twice a second, and mostly the same.
       if (!equal(message.inputs, this.#snapshot.inputs)) this.#change({ inputs: message.inputs });
-    } else if (message.type === 'clipsEnded') this.onClipsEnded(message.inputId);
-    else if (message.type === 'countdownEnded') this.onCountdownEnded(message.sceneId);
+    } else if (message.type === 'clipsEnded') this.onClipsEnded(message.inputId, message.thenNext);
+    else if (message.type === 'countdownEnded') this.onCountdownEnded(message.sceneId, message.thenNext);
     else if (message.type === 'sampled') this.samples.take(message);
     else if (message.type === 'alertsKept') this.onAlertsKept(message.kept);
     else if (message.type === 'alertBegan') {

@@ -1,9 +1,13 @@
 /** What pages and the web server say to each other over the bus, a WebSocket with JSON messages. */
 import Joi from 'joi';
 import { ENCODE_IDS, type Encode } from '../core/delivery/encodes';
+import type { Press } from '../core/commands/commands';
+import type { CommandSource, ProgrammeEntry } from '../core/programme/commands';
+import type { ProgrammeState } from '../core/programme/programme-state';
 import type { ToldChange } from '../core/show/settle';
 import type { Encoding } from '../core/delivery/plan-steps';
 import { audienceFromPageSchemas, type AudienceFromPage, type AudienceFromServer } from './audience-bus';
+import { programmeEntrySchema, programmeStateSchema } from './programme-schemas';
 import type { DeskHealth, RelayStatus } from './relay-orders';
 import type { VaultJob } from './vault';
 
@@ -15,6 +19,8 @@ export type BusFromServer =
   | { type: 'edit'; change: ToldChange }
   /** The show was deleted. */
   | { type: 'showGone' }
+  /** Somebody presses a command from elsewhere; the desk answers with `pressed`. */
+  | { type: 'press'; id: number; press: Press; by: CommandSource; held: boolean }
   | AudienceFromServer
   | { type: 'relay'; status: RelayStatus | null; broadcast: BroadcastState }
   /** Copies that are being made in the Vault. */
@@ -23,7 +29,10 @@ export type BusFromServer =
 export type BusFromPage =
   | { type: 'claim'; deskId: string; takeOver: boolean }
   | { type: 'health'; health: DeskHealth }
-  | { type: 'onAir'; sceneId: string; poseId: string | null }
+  /** Something was done to the programme, and how it stands since. */
+  | { type: 'programme'; entry: ProgrammeEntry; state: ProgrammeState }
+  /** What came of a press. */
+  | { type: 'pressed'; id: number; problem: string | null }
   | AudienceFromPage;
 
 /** `record`: nothing is sent. `rehearse`: everything is sent as planned, but privately, to a stand-in. */
@@ -60,9 +69,14 @@ export const busFromPageSchema = Joi.alternatives<BusFromPage>(
     takeOver: Joi.boolean().required(),
   }),
   Joi.object({
-    type: Joi.string().valid('onAir').required(),
-    sceneId: Joi.string().max(64).required(),
-    poseId: Joi.string().max(64).allow(null).required(),
+    type: Joi.string().valid('programme').required(),
+    entry: programmeEntrySchema,
+    state: programmeStateSchema,
+  }),
+  Joi.object({
+    type: Joi.string().valid('pressed').required(),
+    id: Joi.number().integer().min(1).required(),
+    problem: Joi.string().max(500).allow(null).required(),
   }),
   Joi.object({
     type: Joi.string().valid('health').required(),

@@ -9,7 +9,7 @@ import type { MediaPacket } from '../core/media/interleaver';
 import type { Rect, Size } from '../core/geometry/rect';
 import type { Opening } from '../core/picture/opening';
 import type { Stop } from '../core/motion/programme';
-import type { Transition } from '../core/show/motion-records';
+import type { ProgrammeCommand } from '../core/programme/commands';
 import type { AnyRecord, FrameName } from '../core/show/records';
 import type { SoundMemory } from './shared-sound';
 import type { ConfigMessage } from './uplink';
@@ -88,10 +88,11 @@ export type ToStage =
   | { type: 'document'; put: AnyRecord[]; removed: string[] }
   /** Sizes of the frames that are made; one that is left out is not composed. */
   | { type: 'size'; frames: Partial<Record<FrameName, Size>>; fps: number }
-  /** `sinceMs`: it has been on air since then already, from before this page was opened. */
-  | ({ type: 'take'; transition: Transition; sinceMs?: number } & Stop)
-  /** Glides to another pose of the scene on air. */
-  | { type: 'glide'; poseId: string }
+  /**
+   * To take hold together at the next picture, which `stamped` answers. `sinceMs`: what is taken has been on air since then
+   * already, from before this page was opened.
+   */
+  | { type: 'commands'; id: number; commands: readonly ProgrammeCommand[]; sinceMs?: number }
   | ({ type: 'edit' } & Stop)
   /** transfers `canvas` */
   | { type: 'addView'; viewId: string; canvas: OffscreenCanvas; subject: ViewSubject }
@@ -174,11 +175,13 @@ export interface EncodeReport {
 
 export type FromStage =
   | { type: 'report'; report: StageReport }
+  /** The picture from which on commands hold: programme seconds, and milliseconds since 1970. */
+  | { type: 'stamped'; id: number; atSeconds: number; atMs: number }
   | { type: 'inputs'; inputs: InputState[] }
-  /** The clips of an input have run out, and the next scene is to come. */
-  | { type: 'clipsEnded'; inputId: string }
-  /** A countdown that is to bring on the next scene is at zero. */
-  | { type: 'countdownEnded'; sceneId: string }
+  /** The clips of an input have run out; `thenNext`: the next scene is to come. */
+  | { type: 'clipsEnded'; inputId: string; thenNext: boolean }
+  /** A countdown of the scene on air is at zero; `thenNext`: it is to bring on the next scene. */
+  | { type: 'countdownEnded'; sceneId: string; thenNext: boolean }
   /** An alert has begun; its sound is due. */
   | { type: 'alertsKept'; kept: KeptAlerts }
   | { type: 'alertBegan'; ruleId: string; words: string; muted: boolean }

@@ -5,6 +5,14 @@ import type { Edit } from '../core/show/document';
 import { FRAME_NAMES, type AnyRecord, type RecordKind } from '../core/show/records';
 import { alertRuleFields, audienceFields, goalFields } from './audience-schemas';
 import { deliveryFields, destinationFields, planFields } from './delivery-schemas';
+import {
+  cueFields,
+  padPageFields,
+  rundownFields,
+  segmentFields,
+  shortcutFields,
+  titleFields,
+} from './programme-schemas';
 import { channelFields, chainSchema, effectFields, soundFields } from './sound-schemas';
 import { id } from './field-schemas';
 import {
@@ -70,6 +78,12 @@ export const recordSchemas: Record<RecordKind, Joi.ObjectSchema> = {
   goal: Joi.object({ ...base('goal'), ...goalFields }),
   effect: Joi.object({ ...base('effect'), ...effectFields }),
   chainPreset: Joi.object({ ...base('chainPreset'), chain: chainSchema }),
+  rundown: Joi.object({ ...base('rundown'), ...rundownFields }),
+  segment: Joi.object({ ...base('segment'), ...segmentFields }),
+  title: Joi.object({ ...base('title'), ...titleFields }),
+  cue: Joi.object({ ...base('cue'), ...cueFields }),
+  shortcut: Joi.object({ ...base('shortcut'), ...shortcutFields }),
+  padPage: Joi.object({ ...base('padPage'), ...padPageFields }),
 };
 
 const anyRecord = Joi.object({

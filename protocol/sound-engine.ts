@@ -34,7 +34,8 @@ export interface DeskSound {
 }
 
 export type ToMixer =
-  | { type: 'strips'; put: StripOrder[]; removed: number[] }
+  /** `atSeconds`: of the programme, when faders, mutes and scenes change; null for now */
+  | { type: 'strips'; put: StripOrder[]; removed: number[]; atSeconds: number | null }
   | { type: 'desk'; desk: DeskSound }
   | { type: 'resetProgramme' }
   /** transfers both buffers */
@@ -42,7 +43,8 @@ export type ToMixer =
   /** transfers both buffers; ends what is still being said */
   | { type: 'speak'; left: Float32Array; right: Float32Array }
   | { type: 'unloadEffect'; id: string }
-  | { type: 'playEffect'; id: string; gain: number; restart: boolean; waitFrames: number }
+  /** `atSeconds`: of the programme, when it begins; null for now */
+  | { type: 'playEffect'; id: string; gain: number; restart: boolean; atSeconds: number | null }
   /** null stops all */
   | { type: 'stopEffect'; id: string | null; seconds: number };
 

@@ -1,6 +1,6 @@
 /** Joi schemas of the audience's widgets on the picture. */
 import Joi from 'joi';
-import { CHAT_THEMES } from '../core/audience/widgets/widget-settings';
+import { CHAT_THEMES, TITLE_LOOKS } from '../core/audience/widgets/widget-settings';
 import { colour, id, oneOf, yes } from './field-schemas';
 
 const of = (name: string) => Joi.string().valid(name).required();
@@ -42,6 +42,7 @@ export const widgetSchema = Joi.alternatives(
   Joi.object({ of: of('clock'), seconds: yes }),
   Joi.object({ of: of('stopwatch'), since: oneOf(['scene', 'broadcast']) }),
   Joi.object({ of: of('poll') }),
+  Joi.object({ of: of('title'), look: oneOf(TITLE_LOOKS) }),
   Joi.object({
     of: of('credits'),
     run: oneOf(['once', 'loop']),

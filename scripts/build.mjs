@@ -1,4 +1,5 @@
-// Builds the pages (React Router) and bundles the four Node processes and the rewrapping thread; packages stay outside the bundles.
+// Builds the pages (React Router), bundles the four Node processes and the rewrapping thread, whose packages stay outside,
+// and the script of the pad.
 import { build } from 'esbuild';
 import { rmSync } from 'node:fs';
 import path from 'node:path';
@@ -27,5 +28,17 @@ await build({
   format: 'esm',
   packages: 'external',
   sourcemap: true,
+  logLevel: 'warning',
+});
+// The pad's page gets one script from the door, and nothing else of the studio.
+await build({
+  absWorkingDir: root,
+  entryPoints: { pad: 'server/door/pad/pad.ts' },
+  outdir: 'build/server',
+  bundle: true,
+  minify: true,
+  platform: 'browser',
+  target: 'es2022',
+  format: 'iife',
   logLevel: 'warning',
 });

@@ -164,11 +164,11 @@ try {
   const faults = [];
   page.on('pageerror', (error) => faults.push(error.message));
   await page.goto(`${studio.url}show/${SHOW}/air`);
-  const bring = (name) =>
-    page
-      .getByRole('region', { name: 'Scenes to bring on' })
-      .getByRole('button', { name: new RegExp(`^${name}( on air| Shift|$)`) })
-      .click();
+  const left = page.getByRole('region', { name: 'What to call' });
+  const bring = async (name) => {
+    await left.getByRole('radio', { name: 'Scenes', exact: true }).click();
+    await left.getByRole('button', { name: new RegExp(`^${name}( on air| Shift|$)`) }).click();
+  };
   await bring('Sync check');
   await page.waitForTimeout(2500); // sound warms up, caches fill
   const browserPid = childWith('chromium');

@@ -1,8 +1,10 @@
 import type { NavigateFunction } from 'react-router';
+import { COMMAND_IDS, COMMANDS, type CommandId, type ParamType, type Press } from '~/core/commands/commands';
 import { recordsOf } from '~/core/show/document';
 import type { Findable } from '~/core/find/finder';
+import { pressWords } from '../commands/press-words';
 import type { StudioParts } from '../studio/studio-context';
-import type { en } from '../words/en';
+import { en } from '../words/en';
 
 /** What Stage and Sound are asked to show when they are gone to. */
 export interface GoneTo {
@@ -73,7 +75,7 @@ const PLACE_OF: Record<keyof Settings, string> = {
 
 /** Everything that can be found in a show: what is in it, what can be done, and where each setting stands. */
 export function paletteEntries(studio: StudioParts, words: Words, navigate: NavigateFunction): Entry[] {
-  const { store, desk, showId, take } = studio;
+  const { store, control, showId } = studio;
   const document = store.document();
   const go = (place: string, state?: GoneTo) => () =>
     void navigate(`/show/${showId}/${place}`, state && { state });
@@ -87,25 +89,45 @@ export function paletteEntries(studio: StudioParts, words: Words, navigate: Navi
           () => window.open(place === 'home' ? '/' : `/${place}`, '_blank', 'noopener')
         : go(place),
   }));
-  const commands: [keyof Words['commands'], () => void][] = [
-    ['undo', () => void store.undo()],
-    ['redo', () => void store.redo()],
-    ['muteAll', () => desk.sound.setSwitches({ allMuted: !desk.sound.switches.allMuted })],
-    ['preflight', go('delivery')],
-  ];
+  const press = (of: Press) => () =>
+    void control.press(of, 'page').then((problem) => problem !== null && studio.say(problem));
+  const plain = COMMAND_IDS.filter((id) => COMMANDS[id].required.length === 0 && !('holds' in COMMANDS[id]));
+  const called = (id: CommandId, param: ParamType, records: readonly { id: string; name: string }[]) =>
+    records.map((record): Entry => {
+      const of: Press = { command: id, params: { [param]: record.id } };
+      const [name, ...also] = en.commands[id];
+      return {
+        ...{
+          id: `${id}-${record.id}`,
+          kind: 'command',
+          name: pressWords(of, document),
+          also: [name, ...also],
+        },
+        run: press(of),
+      };
+    });
   return [
     ...scenes.flatMap((scene): Entry[] => [
       {
         ...{ id: `take-${scene.id}`, kind: 'take', name: words.take.replace('{{name}}', scene.name) },
-        run: () => take(scene.id),
+        run: () => control.scene(scene.id),
       },
       { id: `scene-${scene.id}`, kind: 'scene', name: scene.name, run: go('stage', { sceneId: scene.id }) },
     ]),
     ...places,
-    ...commands.map(([id, run]): Entry => {
-      const [name, ...also] = words.commands[id];
-      return { id: `command-${id}`, kind: 'command', name, also, run };
+    ...plain.map((id): Entry => {
+      const [name, ...also] = en.commands[id];
+      return { id: `command-${id}`, kind: 'command', name, also, run: press({ command: id, params: {} }) };
     }),
+    {
+      ...{ id: 'command-preflight', kind: 'command', name: words.commands.preflight[0] },
+      also: words.commands.preflight.slice(1),
+      run: go('delivery'),
+    },
+    ...called('cue', 'cueId', recordsOf(document, 'cue')),
+    ...called('title', 'titleId', recordsOf(document, 'title')),
+    ...called('effect', 'effectId', recordsOf(document, 'effect')),
+    ...called('mute', 'channelId', recordsOf(document, 'channel')),
     ...recordsOf(document, 'input').map((input): Entry => ({
       ...{ id: `input-${input.id}`, kind: 'input', name: input.name },
       run: go('stage', { inputId: input.id }),

@@ -11,7 +11,7 @@ export function studioData(studio: Studio, showId: string) {
   return {
     revision,
     records,
-    onAir: studio.shows.onAirScene(showId),
+    programme: open.programme,
     broadcast: studio.broadcast.stateFor(showId),
     canSpeak: studio.speech.available,
     destinationsWithKey: recordsOf(document, 'destination')

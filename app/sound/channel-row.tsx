@@ -4,12 +4,12 @@ import { recordsOf } from '~/core/show/document';
 import { heardIn } from '~/core/show/heard';
 import type { ChannelRecord } from '~/core/show/records';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
-import { useChannelEdit } from './channel-edit';
 import { DuckingFields } from './ducking-fields';
 import { LevelField } from './level-field';
 import { MeterTrack } from './meter-track';
 import { TrackChoice } from './track-choice';
 import { useStrip } from './use-readings';
+import { useStanding } from './use-standing';
 
 const KIND: Record<ChannelRecord['source']['type'], string> = {
   simulated: 'Simulated',
@@ -50,7 +50,7 @@ export function ChannelRow({
   const onAirSceneId = useDesk((now) => now.onAirSceneId);
   const onAirPoseId = useDesk((now) => now.onAirPoseId);
   const document = useDocument();
-  const { edit, preview, commit } = useChannelEdit(channel);
+  const { gainDb, muted, setLevel, setMuted } = useStanding(channel);
   const problem = sound.problems.get(channel.id);
   const scenes = recordsOf(document, 'scene')
     .filter((s) => channel.sceneIds.includes(s.id))
@@ -76,26 +76,22 @@ export function ChannelRow({
       <MeterTrack
         name={channel.name}
         read={() => desk.readMeter(channel.id)}
-        gainDb={channel.gainDb}
-        muted={channel.muted || !heard}
-        onGain={(gainDb, done) => (done ? commit('Level', { gainDb }) : preview({ gainDb }))}
+        gainDb={gainDb}
+        muted={muted || !heard}
+        onGain={setLevel}
       />
-      <LevelField
-        name={channel.name}
-        gainDb={channel.gainDb}
-        onCommit={(gainDb) => edit('Level', { gainDb })}
-      />
+      <LevelField name={channel.name} gainDb={gainDb} onCommit={(db) => setLevel(db, true)} />
       <Loudness channelId={channel.id} />
       <div className="channel-buttons">
         <button
           type="button"
           className="chip"
-          data-tone={channel.muted ? 'rose' : undefined}
-          aria-pressed={channel.muted}
+          data-tone={muted ? 'rose' : undefined}
+          aria-pressed={muted}
           style={{ width: 58 }}
-          onClick={() => edit(channel.muted ? 'Unmute' : 'Mute', { muted: !channel.muted })}
+          onClick={() => setMuted(!muted)}
         >
-          {channel.muted ? 'Muted' : 'Mute'}
+          {muted ? 'Muted' : 'Mute'}
         </button>
         <button
           type="button"

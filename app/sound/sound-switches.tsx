@@ -15,7 +15,7 @@ export function SoundSwitches() {
         aria-pressed={switches.coughing}
         data-tone={switches.coughing ? 'rose' : undefined}
         title="Voices are mute while it is held. Key: hold C"
-        style={{ touchAction: 'none', width: 104 }}
+        style={{ touchAction: 'none', width: 92 }}
         onPointerDown={(e) => {
           e.currentTarget.setPointerCapture(e.pointerId);
           cough(true);
@@ -40,7 +40,7 @@ export function SoundSwitches() {
         aria-pressed={switches.allMuted}
         data-tone={switches.allMuted ? 'rose' : undefined}
         title="Viewers and the recording hear nothing at all"
-        style={{ width: 128 }}
+        style={{ width: 110 }}
         onClick={() => desk.sound.setSwitches({ allMuted: !switches.allMuted })}
       >
         <VolumeOffRounded sx={{ fontSize: 15, verticalAlign: '-3px', mr: 0.5 }} />

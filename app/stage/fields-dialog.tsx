@@ -10,9 +10,10 @@ import { useState } from 'react';
 import { audienceFieldNames } from '~/core/audience/fields';
 import { listFields, type ListedField } from '~/core/scene/field-uses';
 import { recordsOf } from '~/core/show/document';
+import type { AnyRecord } from '~/core/show/records';
 import { SmallButton } from '../studio/small-button';
 import { useTranslation } from '../words/words';
-import { useStage } from './stage-context';
+import { useDocument, useStudio } from '../studio/studio-context';
 
 const GOOD_NAME = /^[\w-]{1,40}$/;
 
@@ -29,8 +30,11 @@ export function FieldsButton() {
   );
 }
 
-function FieldsDialog({ onClose }: { onClose: () => void }) {
-  const { document, edit } = useStage();
+/** All words of the show, where each is used, missing ones first. */
+export function FieldsDialog({ onClose }: { onClose: () => void }) {
+  const { store } = useStudio();
+  const document = useDocument();
+  const edit = (name: string, put: AnyRecord[]) => store.edit(name, put);
   const show = recordsOf(document, 'show')[0];
   const [name, setName] = useState('');
   const taken = Object.hasOwn(show.fields, name);

@@ -25,6 +25,7 @@ const SIZES: Record<WidgetKind, Size & { sizePx: number }> = {
   credits: { width: 900, height: 900, sizePx: 44 },
   readOut: { width: 1100, height: 260, sizePx: 56 },
   speaking: { width: 340, height: 160, sizePx: 36 },
+  title: { width: 960, height: 200, sizePx: 64 },
 };
 
 export interface NewWidget {
@@ -75,7 +76,7 @@ export function newWidgets(goalId: string): NewWidget[] {
             ...DEFAULT_TEXT_STYLE,
             sizePx,
             weight: 600,
-            box: of === 'countdown' || of === 'credits' ? 'none' : BOX,
+            box: of === 'countdown' || of === 'credits' || of === 'title' ? 'none' : BOX,
             align: ['countdown', 'credits', 'clock', 'stopwatch', 'viewers'].includes(of) ? 'center' : 'left',
           },
         },

@@ -84,7 +84,7 @@ function PoseTile({
   renaming: boolean;
   setRenaming: (id: string | null) => void;
 }) {
-  const { takePose } = useStudio();
+  const { control } = useStudio();
   const onAirSceneId = useDesk((now) => now.onAirSceneId);
   const { scene, setPose, pose: edited, edit } = useStage();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
@@ -100,7 +100,7 @@ function PoseTile({
         aria-pressed={sceneOnAir ? onAir : chosen}
         title={sceneOnAir ? `Press to glide to ${pose.name}` : `Press to see ${pose.name} on the frames`}
         onClick={() => {
-          if (sceneOnAir) takePose(pose);
+          if (sceneOnAir) control.pose(pose.id);
           setPose(pose.id);
         }}
       >

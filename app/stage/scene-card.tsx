@@ -52,11 +52,11 @@ export const SceneCard = memo(function SceneCard({
   setRenaming,
   onEdit,
 }: CardProps) {
-  const { store, take, say } = useStudio();
+  const { store, control, say } = useStudio();
   const edit = (name: string, put: AnyRecord[], removed: string[] = []) =>
     store.edit(name, rebased(put, new Map([[scene.id, scene]]), store.document()), removed);
   const onTake = () => {
-    take(scene.id);
+    control.scene(scene.id);
     onEdit(scene.id);
   };
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);

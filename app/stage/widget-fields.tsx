@@ -3,6 +3,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import {
   CHAT_THEMES,
+  TITLE_LOOKS,
   type ChatPanelSettings,
   type CreditsSection,
   type WidgetSettings,
@@ -15,6 +16,14 @@ import { NumberField } from '../studio/number-field';
 import { Toggle } from '../studio/toggle';
 import { FIELD_GRID } from './field-layout';
 
+const LOOK_WORDS = {
+  plate: 'Plate',
+  stack: 'Stack',
+  rule: 'Rule',
+  tab: 'Tab',
+  lamp: 'Lamp',
+  strata: 'Strata',
+} as const;
 const THEME_WORDS = { plain: 'Plain', cards: 'Cards', lines: 'Lines' } as const;
 const SECTION_WORDS: Record<CreditsSection['of'], string> = {
   list: 'A list of mine',
@@ -200,6 +209,15 @@ export function WidgetFields({
       );
     case 'credits':
       return <CreditsFields widget={widget} onChange={onChange} />;
+    case 'title':
+      return (
+        <ChoiceRow
+          label="Look"
+          value={widget.look}
+          options={TITLE_LOOKS.map((value) => ({ value, words: LOOK_WORDS[value] }))}
+          onChange={(look) => onChange({ ...widget, look })}
+        />
+      );
     case 'poll':
     case 'readOut':
     case 'speaking':

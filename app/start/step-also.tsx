@@ -10,7 +10,7 @@ const newId = () => crypto.randomUUID();
 /** A game, the screen, or nothing beside the host. */
 export function StepAlso() {
   const { t } = useTranslation();
-  const { store, desk, say, take } = useStudio();
+  const { store, desk, say, control } = useStudio();
   const document = useDocument();
   const inputs = useDesk((now) => now.inputs);
   const [silent, setSilent] = useState(false);
@@ -29,7 +29,7 @@ export function StepAlso() {
     const layer = layers.find(
       (r) => r.kind === 'layer' && r.content.type === 'input' && r.content.inputId === inputId,
     );
-    if (layer?.kind === 'layer' && layer.sceneId !== null) take(layer.sceneId);
+    if (layer?.kind === 'layer' && layer.sceneId !== null) control.scene(layer.sceneId);
   };
   const choose = (what: AlsoShown) => {
     if (what === chosen) return;

@@ -4,7 +4,7 @@ import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useState, type ReactNode } from 'react';
-import type { BroadcastState } from '~/protocol/bus';
+import type { BeginIntent } from '../delivery/broadcast-orders';
 import { useBus, useStudio } from './studio-context';
 
 /** Starting at one press, stopping with a question: a broadcast ended by mistake cannot be undone. */
@@ -20,31 +20,16 @@ export function useBroadcastControl(): {
   askStop: () => void;
   dialog: ReactNode;
 } {
-  const { showId, bus, say } = useStudio();
+  const { control } = useStudio();
   const broadcast = useBus((now) => now.broadcast);
   const relay = useBus((now) => now.relay);
   const [busy, setBusy] = useState(false);
   const [asking, setAsking] = useState(false);
 
-  const send = async (intent: 'start' | 'record' | 'rehearse' | 'lookBack' | 'stop' | 'finish') => {
+  const send = async (intent: BeginIntent) => {
     setBusy(true);
     try {
-      const response = await fetch(`/show/${showId}/broadcast`, {
-        method: 'POST',
-        body: new URLSearchParams({ intent }),
-      });
-      const answer = (await response.json()) as {
-        broadcast?: BroadcastState;
-        problems?: string[];
-        message?: string;
-      };
-      if (answer.broadcast) {
-        bus.setBroadcast(answer.broadcast);
-        // It is on all the same; what did not work on a platform is said.
-        if (answer.problems && answer.problems.length > 0) say(answer.problems.join('. '));
-      } else say(answer.message ?? 'That did not work: try again.');
-    } catch {
-      say('The studio server does not answer: check that it runs, then try again.');
+      await control.broadcast.begin(intent);
     } finally {
       setBusy(false);
     }

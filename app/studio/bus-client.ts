@@ -1,4 +1,6 @@
 import type { AudienceEvent, Moderation } from '~/core/audience/events';
+import type { Press } from '~/core/commands/commands';
+import type { CommandSource } from '~/core/programme/commands';
 import type { EntryMark, PlatformStatus, ReadOutState, Rejection } from '~/protocol/audience-bus';
 import { REVOKED } from '~/core/access/roles';
 import type { BroadcastState, BusFromPage, BusFromServer } from '~/protocol/bus';
@@ -40,6 +42,11 @@ const MAX_TOLD = 500;
 
 /** The page's end of the bus: connected again by itself, asks for the lease each time. */
 export class BusClient {
+  /** Somebody presses a command from elsewhere. @returns what went wrong, or null */
+  onPress: (press: Press, by: CommandSource, held: boolean) => Promise<string | null> = () =>
+    Promise.resolve('The studio page is still opening: press again.');
+  /** Of the programme, while the server could not be told. */
+  #untold: BusFromPage[] = [];
   #snapshot: BusSnapshot;
   readonly #listeners = new Set<() => void>();
   #socket: WebSocket | null = null;
@@ -86,6 +93,8 @@ export class BusClient {
 
   say(message: BusFromPage): void {
     if (this.#socket?.readyState === WebSocket.OPEN) this.#socket.send(JSON.stringify(message));
+    // What was done to the programme is a list without gaps.
+    else if (message.type === 'programme') this.#untold.push(message);
   }
 
   takeOver(): void {
@@ -132,6 +141,12 @@ export class BusClient {
         break;
       case 'lease':
         this.#change({ lease: message.held ? 'held' : message.byOther ? 'elsewhere' : 'free' });
+        if (message.held) for (const untold of this.#untold.splice(0)) this.say(untold);
+        break;
+      case 'press':
+        void this.onPress(message.press, message.by, message.held).then((problem) =>
+          this.say({ type: 'pressed', id: message.id, problem: problem?.slice(0, 500) ?? null }),
+        );
         break;
       case 'book': {
         this.#gathered = [];

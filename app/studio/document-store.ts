@@ -87,6 +87,11 @@ export class DocumentStore {
     return this.#base ?? this.#document;
   }
 
+  /** Of the show as it was confirmed. */
+  get revision(): number {
+    return this.#revision;
+  }
+
   get undoName(): string | null {
     return this.#history.undoName;
   }
@@ -94,6 +99,9 @@ export class DocumentStore {
   get redoName(): string | null {
     return this.#history.redoName;
   }
+
+  /** When something was edited or undone here last; milliseconds since 1970. */
+  lastEditMs = -Infinity;
 
   /** Names of the steps, oldest first, and how many of them are done. */
   steps(): { names: string[]; done: number } {
@@ -279,6 +287,7 @@ export class DocumentStore {
   #apply(edit: Edit, seen: readonly AnyRecord[]): Step {
     const { document, inverse } = settle(this.#document, edit, seen);
     const atMs = this.ports.now();
+    this.lastEditMs = atMs;
     for (const before of inverse.put) {
       const paths = changedPaths(before, document.get(before.id));
       const known = this.#recent.get(before.id)?.paths ?? [];

@@ -1,5 +1,6 @@
 import ComputerRounded from '@mui/icons-material/ComputerRounded';
 import HomeRounded from '@mui/icons-material/HomeRounded';
+import KeyboardRounded from '@mui/icons-material/KeyboardRounded';
 import SearchRounded from '@mui/icons-material/SearchRounded';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
@@ -9,7 +10,9 @@ import { lazy, Suspense, useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { NavLink } from 'react-router';
 import { planInUse } from '~/core/delivery/live-plan';
-import { recordsOf } from '~/core/show/document';
+import type { ProgrammeState } from '~/core/programme/programme-state';
+import { rundownInUse, segmentOn, segmentsOf } from '~/core/rundown/rundown';
+import { recordsOf, type ShowDocument } from '~/core/show/document';
 import type { Purpose } from '~/protocol/bus';
 import { useTranslation } from '../words/words';
 import { Notices } from './notices';
@@ -21,9 +24,12 @@ import { useBus, useDesk, useDocument, useStore, useStudio } from './studio-cont
 
 const Palette = lazy(() => import('../palette/palette').then((m) => ({ default: m.Palette })));
 
-const STOPS = ['stage', 'sound', 'audience', 'delivery', 'air', 'vault'] as const;
+const KeysDialog = lazy(() => import('../commands/keys-dialog').then((m) => ({ default: m.KeysDialog })));
+
+const STOPS = ['plan', 'stage', 'sound', 'audience', 'delivery', 'air', 'vault'] as const;
 type Stop = (typeof STOPS)[number];
 const NAMES: Record<Stop, string> = {
+  plan: 'Plan',
   stage: 'Stage',
   sound: 'Sound',
   audience: 'Audience',
@@ -33,12 +39,13 @@ const NAMES: Record<Stop, string> = {
 };
 /** The ridge: where each stop stands, in percent of the width and pixels of the height. On air is the summit. */
 const PLACE: Record<Stop, readonly [number, number]> = {
-  stage: [7, 31],
-  sound: [24, 24],
-  audience: [41, 28],
-  delivery: [58, 20],
-  air: [75, 11],
-  vault: [89, 32],
+  plan: [3, 36],
+  stage: [17, 31],
+  sound: [31, 24],
+  audience: [46, 28],
+  delivery: [61, 20],
+  air: [77, 11],
+  vault: [91, 32],
 };
 const HEIGHT = 76;
 
@@ -83,7 +90,9 @@ function useReadings(): Record<Stop, Reading> {
   const watching = platforms.reduce((sum, p) => sum + (p.viewers ?? 0), 0);
   const scene = recordsOf(document, 'scene').find((s) => s.id === onAirSceneId)?.name ?? '';
   const lost = platforms.find((p) => !p.connected);
+  const rundown = useDesk((now) => rundownReading(document, now.programme));
   return {
+    plan: fine(rundown),
     stage:
       faults.length > 0 && stage === null
         ? trouble('stopped')
@@ -124,6 +133,15 @@ function useReadings(): Record<Stop, Reading> {
   };
 }
 
+/** The segment that is on, or how many there are. */
+function rundownReading(document: ShowDocument, programme: ProgrammeState): string {
+  const on = segmentOn(document, programme);
+  if (on) return on.name;
+  const rundown = rundownInUse(document, programme);
+  const count = rundown ? segmentsOf(document, rundown.id).length : 0;
+  return rundown ? `${count} ${count === 1 ? 'segment' : 'segments'}` : 'no rundown';
+}
+
 export function SignalPath() {
   const { showId } = useStudio();
   const saveState = useStore((now) => now.saveState);
@@ -133,6 +151,9 @@ export function SignalPath() {
   const live = useDesk((now) => now.live);
   const { t } = useTranslation();
   const [finding, setFinding] = useState(false);
+  const [keys, setKeys] = useState(false);
+  // By the sign and not by the key: it stands elsewhere on other keyboards.
+  useHotkeys('*', ({ key }) => key === '?' && setKeys(true));
   useHotkeys('mod+k', () => setFinding(true), { preventDefault: true, enableOnFormTags: true });
   const show = recordsOf(document, 'show')[0];
   const plan = planInUse(document);
@@ -146,7 +167,7 @@ export function SignalPath() {
     <header
       style={{
         display: 'grid',
-        gridTemplateColumns: '186px minmax(0, 1fr) 244px',
+        gridTemplateColumns: '212px minmax(0, 1fr) 244px',
         borderBottom: '1px solid var(--line)',
         background: 'linear-gradient(var(--ground), var(--surface))',
       }}
@@ -185,6 +206,22 @@ export function SignalPath() {
               <SearchRounded sx={{ fontSize: 16, verticalAlign: '-2px' }} />
             </button>
           </Tooltip>
+          <Tooltip title={t('keys.open')}>
+            <button
+              type="button"
+              aria-label={t('keys.open')}
+              aria-keyshortcuts="?"
+              className="find-button"
+              onClick={() => setKeys(true)}
+            >
+              <KeyboardRounded sx={{ fontSize: 16, verticalAlign: '-2px' }} />
+            </button>
+          </Tooltip>
+          {keys && (
+            <Suspense fallback={null}>
+              <KeysDialog onClose={() => setKeys(false)} />
+            </Suspense>
+          )}
           {finding && (
             <Suspense fallback={null}>
               <Palette onClose={() => setFinding(false)} />

@@ -1,8 +1,8 @@
 import { createContext, useContext, useSyncExternalStore } from 'react';
 import type { ShowDocument } from '~/core/show/document';
-import type { PoseRecord } from '~/core/show/records';
 import type { Desk, DeskSnapshot } from '~/engine/desk.client';
 import type { StudioData } from '../server/studio-data.server';
+import type { ControlSnapshot, ShowControl } from '../commands/show-control';
 import type { BusClient, BusSnapshot } from './bus-client';
 import type { DocumentStore } from './document-store';
 import type { HealthHistory } from './health-history';
@@ -14,10 +14,8 @@ export interface StudioParts {
   store: DocumentStore;
   desk: Desk;
   bus: BusClient;
-  /** Brings a scene on air in its first pose or another one, in its own way or by a cut or a fade. */
-  take(sceneId: string, way?: 'cut' | 'fade', poseId?: string): void;
-  /** Glides to another pose of the scene on air; of another scene it brings that on first. */
-  takePose(pose: PoseRecord): void;
+  /** What every press does. */
+  control: ShowControl;
   say(message: string): void;
   /** Second by second, while a broadcast is on. */
   history: HealthHistory;
@@ -49,6 +47,12 @@ export function useStore<T>(part: (now: DocumentStore) => T): T {
 export function useDesk<T>(part: (now: DeskSnapshot) => T): T {
   const { desk } = useStudio();
   return useSyncExternalStore(desk.subscribe, () => part(desk.snapshot()));
+}
+
+/** A part of what the control of the show says, as `useDesk`. */
+export function useControl<T>(part: (now: ControlSnapshot) => T): T {
+  const { control } = useStudio();
+  return useSyncExternalStore(control.subscribe, () => part(control.snapshot()));
 }
 
 /** A part of what the bus has told, as `useDesk`. */

@@ -4,22 +4,22 @@ import jetbrains from '@fontsource-variable/jetbrains-mono/files/jetbrains-mono-
 import Snackbar from '@mui/material/Snackbar';
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { Outlet, useMatch } from 'react-router';
-import { transitionFor } from '~/core/motion/programme';
 import { encodeValues } from '~/core/delivery/plan-steps';
+import { NO_PROGRAMME, type ProgrammeState } from '~/core/programme/programme-state';
 import { findRecord, recordsOf, type ShowDocument } from '~/core/show/document';
-import { inputsOfScene, sceneAfter } from '~/core/show/inputs-shown';
-import { CUT, FADE } from '~/core/show/motion-records';
 import { poseIn } from '~/core/show/poses';
 import type { AnyRecord } from '~/core/show/records';
 import { missingInBrowser } from '~/engine/capabilities';
 import { Desk } from '~/engine/desk.client';
 import type { StudioData } from '../server/studio-data.server';
+import { ShowControl } from '../commands/show-control';
+import { broadcastOrders } from '../delivery/broadcast-orders';
 import { BusClient } from './bus-client';
 import { DocumentStore, type DocumentPorts } from './document-store';
 import { HealthHistory } from './health-history';
 import { keepAlerts, keptAlerts } from './kept-alerts';
 import { DeskElsewhere, MissingFeatures, ShowGone } from './instead-of-studio';
-import { ShortcutKeys } from './shortcut-keys';
+import { ShortcutKeys } from '../commands/shortcut-keys';
 import { ShowPicture } from './show-picture';
 import { SignalPath } from './signal-path';
 import { StudioContext, type StudioParts } from './studio-context';
@@ -131,7 +131,8 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
   // The first minutes have a way of their own.
   const starting = useMatch('/show/:showId/start') !== null;
   const inAir = useMatch('/show/:showId/air') !== null;
-  const [desk, setDesk] = useState<Desk | null>(null);
+  const [running, setRunning] = useState<{ desk: Desk; control: ShowControl } | null>(null);
+  const desk = running?.desk ?? null;
   const [message, setMessage] = useState<string | null>(null);
   const [history] = useState(() => new HealthHistory());
 
@@ -139,16 +140,18 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
     const running = new Desk(FONTS);
     deskRef.current = running;
     running.setDocument(store.document());
-    const scenes = recordsOf(store.document(), 'scene');
-    const first = findRecord(store.document(), 'scene', data.onAir?.id ?? null) ?? scenes[0];
-    if (first) {
-      const since =
-        data.broadcast.state === 'on' && first.id === data.onAir?.id ? data.onAir.sinceMs : undefined;
-      const kept = first.id === data.onAir?.id ? data.onAir.poseId : null;
-      const stop = { sceneId: first.id, poseId: poseIn(store.document(), first.id, kept)?.id ?? null };
-      running.take(stop, CUT, since);
-      running.edit(stop);
-    }
+    running.revision = () => store.revision;
+    const shown = new ShowControl({
+      desk: running,
+      store,
+      bus,
+      broadcast: broadcastOrders({ showId, store, bus, say: setMessage }),
+      say: setMessage,
+    });
+    running.programme.restore(programmeToBegin(data, store.document()));
+    const { onAir } = running.programme.state;
+    if (onAir) running.edit({ sceneId: onAir.sceneId, poseId: onAir.poseId });
+    bus.onPress = (press, by, held) => shown.press(press, by, held);
     const kept = keptAlerts(showId);
     if (kept) running.audience({ type: 'keptAlerts', kept });
     running.onAlertsKept = (now) => keepAlerts(showId, now);
@@ -164,27 +167,18 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
         history.add(Date.now(), stage, uplink, relay?.session ?? null, planned);
       }
     }, 1000);
-    const takeNext = (onAirId: string) => {
-      const next = sceneAfter(store.document(), onAirId);
-      if (next !== null) takeOn(running, bus, store.document(), next);
-    };
-    running.onClipsEnded = (inputId) => {
-      const onAirId = running.snapshot().onAirSceneId;
-      if (onAirId && inputsOfScene(store.document(), onAirId).has(inputId)) takeNext(onAirId);
-    };
-    running.onCountdownEnded = (sceneId) => {
-      if (running.snapshot().onAirSceneId === sceneId) takeNext(sceneId);
-    };
     running.onMusicEnded = (channelId) => {
       const channel = findRecord(store.document(), 'channel', channelId);
       if (channel?.source.type === 'music' && channel.source.playing)
         store.edit(`${channel.name} has ended`, [
           { ...channel, source: { ...channel.source, playing: false } },
         ]);
+      shown.musicEnded();
     };
-    setDesk(running);
+    setRunning({ desk: running, control: shown });
     return () => {
       clearInterval(health);
+      shown.close();
       unsubscribe();
       deskRef.current = null;
       running.close();
@@ -197,25 +191,8 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
   useLive(desk, bus, say);
 
   const parts = useMemo<StudioParts | null>(
-    () =>
-      desk && {
-        showId,
-        data,
-        store,
-        desk,
-        bus,
-        say,
-        history,
-        take: (sceneId, way, poseId) => takeOn(desk, bus, store.document(), sceneId, way, poseId),
-        takePose: (pose) => {
-          const { onAirSceneId } = desk.snapshot();
-          if (onAirSceneId !== pose.sceneId)
-            return takeOn(desk, bus, store.document(), pose.sceneId, undefined, pose.id);
-          desk.glide(pose.id);
-          bus.say({ type: 'onAir', sceneId: pose.sceneId, poseId: pose.id });
-        },
-      },
-    [desk, showId, data, store, bus, say, history],
+    () => running && { showId, data, store, ...running, bus, say, history },
+    [running, showId, data, store, bus, say, history],
   );
   if (!parts) return null;
   return (
@@ -251,21 +228,21 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
   );
 }
 
-/** Brings a scene on air and tells the server, so that a reload goes on with it. */
-function takeOn(
-  desk: Desk,
-  bus: BusClient,
-  document: ShowDocument,
-  sceneId: string,
-  way?: 'cut' | 'fade',
-  poseId?: string,
-): void {
-  if (!findRecord(document, 'scene', sceneId)) return;
-  const stop = { sceneId, poseId: poseIn(document, sceneId, poseId ?? null)?.id ?? null };
-  const own = transitionFor(document, desk.snapshot().onAirSceneId, sceneId);
-  const seconds = own.type === 'cut' || own.type === 'stinger' ? FADE.seconds : own.seconds;
-  desk.take(stop, way === undefined ? own : way === 'cut' ? CUT : { ...FADE, seconds });
-  bus.say({ type: 'onAir', ...stop });
+/**
+ * How the programme goes on: as it stood while a broadcast is on; off air with the scene that was on, and all else as the
+ * show starts.
+ */
+function programmeToBegin({ programme, broadcast }: StudioData, document: ShowDocument): ProgrammeState {
+  const scene =
+    findRecord(document, 'scene', programme.onAir?.sceneId ?? null) ?? recordsOf(document, 'scene')[0];
+  if (!scene) return { ...NO_PROGRAMME, seq: programme.seq };
+  const kept = scene.id === programme.onAir?.sceneId ? programme.onAir : null;
+  const onAir = {
+    sceneId: scene.id,
+    poseId: poseIn(document, scene.id, kept?.poseId ?? null)?.id ?? null,
+    sinceMs: broadcast.state === 'off' || !kept ? Date.now() : kept.sinceMs,
+  };
+  return broadcast.state === 'off' ? { ...NO_PROGRAMME, seq: programme.seq, onAir } : { ...programme, onAir };
 }
 
 /** Starts and stops the engine's sending as the broadcast goes on and off, also after a reload. */

@@ -1,8 +1,11 @@
+import { enShow } from './en-show';
+
 /**
  * Every text of the newer screens, in one place: whole sentences with named values. Plurals by count (`_one`, `_other`), as
  * `Intl.PluralRules` has them.
  */
 export const en = {
+  ...enShow,
   home: {
     title: 'Home',
     shows_one: '{{count}} show',
@@ -116,6 +119,7 @@ export const en = {
     },
     // The first is the name; the others are what else people call it.
     places: {
+      plan: ['Plan', 'rundown', 'running order', 'segments', 'titles', 'lower thirds', 'cues', 'pad'],
       stage: ['Stage', 'scenes', 'layers', 'editor', 'preview'],
       sound: ['Sound', 'audio', 'mixer', 'faders'],
       audience: ['Audience', 'chat', 'alerts', 'events'],
@@ -127,9 +131,6 @@ export const en = {
       computer: ['This computer', 'sign in', 'access', 'privacy'],
     },
     commands: {
-      undo: ['Undo', 'back', 'revert'],
-      redo: ['Redo', 'forward'],
-      muteAll: ['Mute all', 'silence', 'panic', 'emergency'],
       preflight: ['Preflight', 'checklist', 'ready to go live'],
     },
     settings: {
@@ -268,7 +269,7 @@ export const en = {
     linkName: 'Who is it for?',
     linkNameHint: 'A name for your own list.',
     linkRole: 'May',
-    role: { watcher: 'See how the show stands' },
+    role: { operator: 'Run the show from a pad', watcher: 'See how the show stands' },
     linkHours: 'Good for',
     hours: {
       short: '3 hours',

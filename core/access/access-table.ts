@@ -51,7 +51,7 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
   // Of a desk on another computer; one on this computer calls the relay itself.
   { how: 'socket', path: '/uplink', who: OWNER },
 
-  ...(['stage', 'sound', 'audience', 'delivery', 'air', 'vault', 'start'] as const).map(
+  ...(['plan', 'stage', 'sound', 'audience', 'delivery', 'air', 'vault', 'start'] as const).map(
     (place): AccessRule => ({
       how: 'read',
       path: `/show/:showId/${place}`,

@@ -13,11 +13,17 @@ export const DOOR_TABLE: readonly AccessRule[] = [
   // The door's own pages: the same for everybody, and nothing of the show in them.
   { how: 'read', path: '/', who: 'all' },
   { how: 'read', path: '/door.js', who: 'all' },
+  { how: 'read', path: '/pad', who: 'all' },
+  { how: 'read', path: '/pad.js', who: 'all' },
   { how: 'read', path: '/favicon.svg', who: 'all' },
   { how: 'write', path: '/come-in', who: 'all', maxBytes: BODY_BYTES.token },
   { how: 'write', path: '/leave', who: 'all', maxBytes: BODY_BYTES.token },
   { how: 'read', path: '/standing', who: ANYBODY_KNOWN },
   { how: 'socket', path: '/standing', who: ANYBODY_KNOWN },
+  // Pads, and programs that press by what a pad may press.
+  { how: 'socket', path: '/pad', who: ['operator'] },
+  { how: 'write', path: '/press', who: ['operator'], maxBytes: BODY_BYTES.token },
+  { how: 'read', path: '/state', who: ['operator'] },
   // Signed by themselves.
   { how: 'write', path: '/hooks/:hookId', who: 'all', maxBytes: HOOK.bytes },
   { how: 'socket', path: '/hooks/:hookId', who: 'all' },

@@ -6,7 +6,7 @@ export type Role = (typeof ROLES)[number];
 export type LinkRole = Exclude<Role, 'owner'>;
 
 /** Those that have something to do or to see at the door so far: links are made for these alone. */
-export const LINK_ROLES = ['watcher'] as const satisfies readonly LinkRole[];
+export const LINK_ROLES = ['watcher', 'operator'] as const satisfies readonly LinkRole[];
 
 /** What is written down of what people did, by name. */
 export const AUDITED = [

@@ -27,6 +27,7 @@ export type EveningMoment =
   | { kind: 'begin'; title: string }
   | { kind: 'end' }
   | { kind: 'scene'; name: string }
+  | { kind: 'segment'; name: string; plannedSeconds: number }
   | { kind: 'marker'; words: string }
   | { kind: 'destination'; name: string; state: string; message: string }
   | { kind: 'session'; state: string; message: string }
@@ -108,6 +109,8 @@ export function momentWords(moment: EveningMoment): string {
       return 'Broadcast ended';
     case 'scene':
       return `Scene ${moment.name}`;
+    case 'segment':
+      return `Segment ${moment.name}`;
     case 'marker':
       return `Marker${moment.words ? `: ${moment.words}` : ''}`;
     case 'destination':
@@ -198,19 +201,29 @@ export interface Chapter {
   title: string;
 }
 
-/** Scenes and markers as chapters: whole, in order, without gaps; a scene that was on for a moment joins the one before. */
+/**
+ * Segments, or where no rundown ran scenes, and markers as chapters: whole, in order, without gaps; one that was on for a
+ * moment joins the one before.
+ */
 export function chaptersOf(moments: readonly TimedMoment[]): Chapter[] {
   const begin = moments[0]?.atMs ?? 0;
   const end = ((moments.at(-1)?.atMs ?? begin) - begin) / 1000;
   const chapters: Chapter[] = [];
+  const of = moments.some(({ moment }) => moment.kind === 'segment') ? 'segment' : 'scene';
   for (const { atMs, moment } of moments) {
     const seconds = (atMs - begin) / 1000;
     const title =
-      moment.kind === 'scene' ? moment.name : moment.kind === 'marker' ? moment.words || 'Marker' : null;
+      moment.kind === 'scene' || moment.kind === 'segment'
+        ? moment.kind === of
+          ? moment.name
+          : null
+        : moment.kind === 'marker'
+          ? moment.words || 'Marker'
+          : null;
     if (title === null) continue;
     const last = chapters.at(-1);
     if (last) {
-      if (seconds - last.fromSeconds < LEAST_CHAPTER_SECONDS && moment.kind === 'scene') {
+      if (seconds - last.fromSeconds < LEAST_CHAPTER_SECONDS && moment.kind === of) {
         if (last.fromSeconds === 0 || chapters.length === 1) last.title = title;
         continue;
       }

@@ -188,6 +188,8 @@ function needs(record: AnyRecord): string[] {
     return ids;
   }
   if (record.kind === 'pose') return [record.sceneId];
+  // A segment whose scene is gone says so; without its rundown it is nothing.
+  if (record.kind === 'segment') return [record.rundownId];
   if (record.kind === 'channel') {
     const ids = record.source.type === 'input' ? [record.source.inputId] : [];
     if (record.pictureInputId !== null) ids.push(record.pictureInputId);

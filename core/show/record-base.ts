@@ -15,6 +15,12 @@ export const RECORD_KINDS = [
   'goal',
   'effect',
   'chainPreset',
+  'rundown',
+  'segment',
+  'title',
+  'cue',
+  'shortcut',
+  'padPage',
 ] as const;
 export type RecordKind = (typeof RECORD_KINDS)[number];
 
@@ -83,6 +89,10 @@ export interface TextStyle {
   /** Frame pixels a second that the words run to the left, on one line without end; 0 stands still. */
   tickerPxPerSecond: number;
 }
+
+/** A mark beside a scene's name, to find it again; each has a shape of its own, since colour never stands alone. */
+export const SCENE_MARKS = ['none', 'glacier', 'larch', 'moss', 'rose', 'slate'] as const;
+export type SceneMark = (typeof SCENE_MARKS)[number];
 
 export const SIMULATED_EFFECTS = ['bell', 'whistle', 'lever', 'cheer'] as const;
 export type SimulatedEffect = (typeof SIMULATED_EFFECTS)[number];

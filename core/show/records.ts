@@ -21,6 +21,7 @@ import type {
   Placements,
   RecordBase,
   RecordKind,
+  SceneMark,
   SimulatedEffect,
   StandingChange,
   TakenKit,
@@ -29,6 +30,14 @@ import type {
 import type { CameraControls } from '../inputs/camera-controls';
 import type { AlertRuleRecord, GoalRecord } from './audience-records';
 import type { ColourKey, GradeFields } from './colour-records';
+import type {
+  CueRecord,
+  PadPageRecord,
+  RundownRecord,
+  SegmentRecord,
+  ShortcutRecord,
+  TitleRecord,
+} from './rundown-records';
 import { PLAIN_FINISH, type LayerFinish } from './finish-records';
 import {
   PLAIN_MOTION,
@@ -43,11 +52,13 @@ export { FRAME_NAMES, type FrameName };
 export {
   FONTS,
   RECORD_KINDS,
+  SCENE_MARKS,
   SIMULATED_EFFECTS,
   type Crop,
   type Placement,
   type Placements,
   type RecordKind,
+  type SceneMark,
   type SimulatedEffect,
   type StandingChange,
   type TakenKit,
@@ -175,10 +186,6 @@ export interface InputRecord extends RecordBase<'input'> {
 
 /** A way of colouring under a name. */
 export type GradeRecord = RecordBase<'grade'> & GradeFields;
-
-/** A mark beside a scene's name, to find it again; each has a shape of its own, since colour never stands alone. */
-export const SCENE_MARKS = ['none', 'glacier', 'larch', 'moss', 'rose', 'slate'] as const;
-export type SceneMark = (typeof SCENE_MARKS)[number];
 
 export interface SceneRecord extends RecordBase<'scene'> {
   folder: string;
@@ -338,7 +345,13 @@ export type AnyRecord =
   | AlertRuleRecord
   | GoalRecord
   | EffectRecord
-  | ChainPresetRecord;
+  | ChainPresetRecord
+  | RundownRecord
+  | SegmentRecord
+  | TitleRecord
+  | CueRecord
+  | ShortcutRecord
+  | PadPageRecord;
 
 export type RecordOf<K extends RecordKind> = Extract<AnyRecord, { kind: K }>;
 

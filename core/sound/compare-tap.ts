@@ -7,12 +7,10 @@ const MAX_DB = 36;
 
 /** What it needs of the strip it sits in. */
 interface Tapped {
-  readonly fader: number;
   readonly left: Float32Array;
   readonly outLeft: Float32Array;
   readonly outRight: Float32Array;
   readonly right: Float32Array;
-  readonly settings: { readonly muted: boolean };
 }
 
 /**
@@ -48,7 +46,7 @@ export class CompareTap {
 
   /** Puts the kept sound where the monitor takes its own from. */
   replace(strip: Tapped, frames: number): void {
-    const gain = 10 ** (this.#gainDb / 20) * strip.fader * (strip.settings.muted ? 0 : 1);
+    const gain = 10 ** (this.#gainDb / 20);
     for (let i = 0; i < frames; i++) {
       strip.outLeft[i] = this.#left[i] * gain;
       strip.outRight[i] = this.#right[i] * gain;

@@ -1,5 +1,6 @@
 import { CompareTap } from './compare-tap';
 import { BLOCK_FRAMES, TRACK_COUNT } from './format';
+import type { LevelCourse } from './level-course';
 import { Limiter } from './limiter';
 import { LoudnessMeter } from './loudness-meter';
 import { CLIP_AT, PeakMeter } from './peak-meter';
@@ -20,10 +21,17 @@ class Bus {
     this.right.fill(0);
   }
 
-  /** Adds what a strip sends to this bus from two of its buffers. */
-  add(strip: Strip, bus: number, left: Float32Array, right: Float32Array, frames: number): void {
-    const sendFrom = strip.sendFrom[bus];
-    const sendTo = strip.sendTo[bus];
+  /** Adds what a strip sends to this bus from two of its buffers. @param level its fader, mute and scene in this block */
+  add(
+    strip: Strip,
+    bus: number,
+    left: Float32Array,
+    right: Float32Array,
+    level: LevelCourse,
+    frames: number,
+  ): void {
+    const sendFrom = strip.sendFrom[bus] * level.from;
+    const sendTo = strip.sendTo[bus] * level.to;
     if (sendFrom === 0 && sendTo === 0) return;
     const outLeft = this.left;
     const outRight = this.right;
@@ -91,10 +99,17 @@ export class Mixer {
     this.strips = Array.from({ length: strips }, () => null);
   }
 
-  /** Sets a strip up, or with null takes it away. */
-  setStrip(index: number, settings: StripSettings | null): void {
+  /**
+   * Sets a strip up, or with null takes it away.
+   * @param inFrames samples from now to the moment in which its fader, mute and scene change in the programme; may be over
+   */
+  setStrip(index: number, settings: StripSettings | null, inFrames = 0): void {
     if (settings === null) this.strips[index] = null;
-    else (this.strips[index] ??= new Strip({ denoiser: this.parts.denoiser, stagger: index })).set(settings);
+    else
+      (this.strips[index] ??= new Strip({ denoiser: this.parts.denoiser, stagger: index })).set(
+        settings,
+        inFrames,
+      );
     let used = 1;
     for (const strip of this.strips)
       for (const track of strip?.settings.tracks ?? []) used |= 1 << (track - 1);
@@ -140,11 +155,12 @@ export class Mixer {
       if (strip.idle) continue;
       const { delayedLeft, delayedRight } = strip;
       const programme = settings.role === 'voice' ? this.#voice : this.#rest;
-      programme.add(strip, 0, delayedLeft, delayedRight, frames);
-      for (let t = 1; t < TRACK_COUNT; t++) tracks[t].add(strip, t, delayedLeft, delayedRight, frames);
-      monitor.add(strip, MONITOR_SEND, strip.outLeft, strip.outRight, frames);
+      programme.add(strip, 0, delayedLeft, delayedRight, strip.later, frames);
+      for (let t = 1; t < TRACK_COUNT; t++)
+        tracks[t].add(strip, t, delayedLeft, delayedRight, strip.later, frames);
+      monitor.add(strip, MONITOR_SEND, strip.outLeft, strip.outRight, strip.now, frames);
       if (this.referenceFor >= 0 && s !== this.referenceFor)
-        this.reference.add(strip, 0, strip.outLeft, strip.outRight, frames);
+        this.reference.add(strip, 0, strip.outLeft, strip.outRight, strip.now, frames);
     }
     this.#sum(frames);
     this.#finishProgramme(frames);

@@ -2,6 +2,7 @@ import { faderGain } from './decibel';
 import { DelayLine } from './delay-line';
 import { Ducker, type DuckingValues } from './ducker';
 import { ALIGN_FRAMES, BLOCK_FRAMES, MIXER_SAMPLE_RATE, OFFSET_MAX_MS, TRACK_COUNT } from './format';
+import { LevelCourse, type LevelOrder } from './level-course';
 import { LoudnessMeter } from './loudness-meter';
 import { CLIP_AT, PeakMeter } from './peak-meter';
 import { TruePeakDetector } from './true-peak';
@@ -20,6 +21,8 @@ export interface StripSettings {
   /** Gain in front of everything, dB: what the soundcheck sets. */
   trimDb: number;
   gainDb: number;
+  /** How long a new level takes to be reached, seconds; 0 as fast as it can without a click. */
+  levelSeconds: number;
   muted: boolean;
   /** −1 left … 1 right. */
   pan: number;
@@ -43,6 +46,7 @@ export interface StripSettings {
 export const PLAIN_STRIP: StripSettings = {
   trimDb: 0,
   gainDb: 0,
+  levelSeconds: 0,
   muted: false,
   pan: 0,
   mono: false,
@@ -101,7 +105,7 @@ export class Strip {
   /** Behind the chain. */
   readonly left = new Float32Array(BLOCK_FRAMES);
   readonly right = new Float32Array(BLOCK_FRAMES);
-  /** Behind fader, mute, scene, ducking and pan: what the monitor hears. */
+  /** Behind ducking and pan. Fader, mute and scene come after it: for the monitor at once, for the programme when it gets there. */
   readonly outLeft = new Float32Array(BLOCK_FRAMES);
   readonly outRight = new Float32Array(BLOCK_FRAMES);
   /** Heard in the headphones in place of the processed sound, as loud; null for not comparing. */
@@ -123,10 +127,13 @@ export class Strip {
   readonly #one: Float32Array[] = [this.left];
   readonly #both: Float32Array[] = [this.left, this.right];
   #single = false;
+  /** Fader, mute and scene as the headphones have them: now. */
+  readonly now = new LevelCourse();
+  /** As the programme has them, by its own time: it is `ALIGN_FRAMES` late. */
+  readonly later = new LevelCourse();
+  #frame = 0;
   #trim = 1;
   #trimNow = 1;
-  #level = 0;
-  #presence = 1;
   #monoShare = 0;
   #fresh = true;
   #idle = 0;
@@ -151,16 +158,29 @@ export class Strip {
     return ALIGN_FRAMES - this.chain.latencyFrames + offset;
   }
 
-  set(settings: StripSettings): void {
+  /** @param inFrames samples from now to the moment in which fader, mute and scene change in the programme; may be over */
+  set(settings: StripSettings, inFrames = 0): void {
     this.settings = settings;
     this.fader = faderGain(settings.gainDb);
     this.#trim = 10 ** (settings.trimDb / 20) * (settings.inverted ? -1 : 1);
     this.chain.set(settings.chain);
     const delay = this.#wantedDelay();
     for (const line of this.#delays) line.setDelay(delay, this.#fresh);
+    const order: LevelOrder = {
+      level: settings.muted ? 0 : this.fader,
+      levelSeconds: settings.levelSeconds,
+      present: settings.present,
+      fadeSeconds: settings.fadeSeconds,
+    };
+    if (this.#fresh) {
+      this.now.start(order);
+      this.later.start(order);
+    } else {
+      this.now.order(this.#frame + Math.max(0, inFrames), order);
+      this.later.order(this.#frame + inFrames + ALIGN_FRAMES, order);
+    }
     if (this.#fresh) {
       this.#trimNow = this.#trim;
-      this.#presence = settings.present ? 1 : 0;
       this.#monoShare = settings.mono ? 1 : 0;
       for (let bus = 0; bus < BUSES; bus++) this.sendTo[bus] = this.#wantsSend(bus, 0) ? 1 : 0;
     }
@@ -257,16 +277,11 @@ export class Strip {
       this.sendTo[bus] = this.#wantsSend(bus, solo) ? Math.min(1, before + 0.25) : Math.max(0, before - 0.25);
     }
     const duck = this.ducker.step(settings.ducking, key);
-    // A third of the way per block (2.7 ms): within 1 % after 30 ms, at once for a mute and without a click.
-    const target = settings.muted ? 0 : this.fader;
-    const level = Math.abs(target - this.#level) < 1e-5 ? target : this.#level + (target - this.#level) / 3;
-    this.#level = level;
-    const fade = frames / (Math.max(settings.fadeSeconds, 0.005) * MIXER_SAMPLE_RATE);
-    this.#presence = settings.present
-      ? Math.min(1, this.#presence + fade)
-      : Math.max(0, this.#presence - fade);
-    // The sine makes two scenes' sounds cross at equal power.
-    const gain = level * duck * Math.sin((this.#presence * Math.PI) / 2);
+    const frame = this.#frame;
+    this.#frame = frame + frames;
+    this.now.step(frame, frames);
+    this.later.step(frame, frames);
+    const gain = duck;
     const angle = ((settings.pan + 1) * Math.PI) / 4;
     // Equal power, and unity in the middle: the near side rises by 3 dB at most.
     const toLeft = settings.pan === 0 ? gain : gain * Math.SQRT2 * Math.cos(angle);
@@ -280,7 +295,6 @@ export class Strip {
     this.compare?.take(this, frames);
     this.#gainLeft = ramp(this.left, this.outLeft, this.#gainLeft, toLeft, frames);
     this.#gainRight = ramp(this.right, this.outRight, this.#gainRight, toRight, frames);
-    // The gains act before the delay: a mute, a fader, a scene act on what is said now, not on what was said before.
     this.#delays[0].process(this.outLeft, this.delayedLeft, frames);
     this.#delays[1].process(this.outRight, this.delayedRight, frames);
     this.compare?.replace(this, frames);

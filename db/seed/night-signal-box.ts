@@ -1,4 +1,5 @@
 /** The demonstration show. Its ids are fixed, so that links and tests can name them. */
+import { NO_PROGRAMME } from '../../core/programme/programme-state';
 import { START_AUDIENCE } from '../../core/audience/settings';
 import { PLAIN_DESTINATION, PLAIN_DETAILS, PLAIN_PLAN, START_DELIVERY } from '../../core/delivery/settings';
 import { startWidget, START_CHAT_PANEL, type WidgetKind } from '../../core/audience/widgets/widget-settings';
@@ -27,6 +28,7 @@ import { subjects } from '../../server/db/secret-subjects';
 import type { ShowRepository } from '../../server/db/show-repository';
 import { audience } from './night-audience';
 import { talkPoses } from './night-poses';
+import { nightRundown } from './night-rundown';
 import { sound } from './night-sound';
 
 export const DEMONSTRATION = 'night-signal-box';
@@ -402,6 +404,7 @@ function records(): AnyRecord[] {
     },
     ...audience(DEMONSTRATION),
   );
+  all.push(...nightRundown(DEMONSTRATION, all));
   return all;
 }
 
@@ -415,7 +418,8 @@ export function addDemonstration(shows: ShowRepository, nowMs: number): void {
     return;
   }
   shows.create(records());
-  shows.setOnAirScene(DEMONSTRATION, 'sc-game', null, nowMs);
+  const onAir = { sceneId: 'sc-game', poseId: null, sinceMs: nowMs };
+  shows.setProgramme(DEMONSTRATION, { ...NO_PROGRAMME, onAir });
   shows.markSeeded(SEEDED);
 }
 

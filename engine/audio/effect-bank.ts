@@ -41,10 +41,9 @@ export class EffectBank {
     }
   }
 
-  /** @param afterSeconds it begins so much later */
-  play({ id, gainDb, repeat }: BankSound, afterSeconds = 0): void {
-    const waitFrames = Math.round(afterSeconds * MIXER_SAMPLE_RATE);
-    this.say({ type: 'playEffect', id, gain: faderGain(gainDb), restart: repeat === 'restart', waitFrames });
+  /** @param atSeconds of the programme, when it begins; null for now */
+  play({ id, gainDb, repeat }: BankSound, atSeconds: number | null = null): void {
+    this.say({ type: 'playEffect', id, gain: faderGain(gainDb), restart: repeat === 'restart', atSeconds });
   }
 
   stop(id: string | null, seconds: number): void {

@@ -1,5 +1,5 @@
 import { findRecord, recordsOf, type ShowDocument } from '../../core/show/document';
-import type { Stop } from '../../core/motion/programme';
+import { NO_PROGRAMME, type ProgrammeState } from '../../core/programme/programme-state';
 import type { Stinger } from '../../core/show/motion-records';
 import type { ChannelRecord, EffectRecord } from '../../core/show/records';
 import { MIXER_SAMPLE_RATE } from '../../core/sound/format';
@@ -39,7 +39,7 @@ export class SoundDesk {
   #node: AudioWorkletNode | null = null;
   #monitor: MonitorOutput | null = null;
   #document: ShowDocument = new Map();
-  #onAir: Stop | null = null;
+  #programme: ProgrammeState = NO_PROGRAMME;
   #change = { seconds: 0, untilMs: 0 };
   #focus: string | null = null;
   #echo: string | null = null;
@@ -142,11 +142,15 @@ export class SoundDesk {
     this.#openDevices();
   }
 
-  /** @param changeSeconds how long the picture takes to change: what comes and goes with it takes no less */
-  setOnAir(sceneId: string, poseId: string | null, changeSeconds: number): void {
-    this.#onAir = { sceneId, poseId };
-    this.#change = { seconds: changeSeconds, untilMs: systemClock.nowMs() + changeSeconds * 1000 };
-    this.#apply();
+  /**
+   * @param changeSeconds how long the picture takes to change: what comes and goes with it takes no less
+   * @param atSeconds of the programme, from when on it stands so
+   */
+  setProgramme(programme: ProgrammeState, changeSeconds: number | null, atSeconds: number): void {
+    this.#programme = programme;
+    if (changeSeconds !== null)
+      this.#change = { seconds: changeSeconds, untilMs: systemClock.nowMs() + changeSeconds * 1000 };
+    this.#apply(atSeconds);
   }
 
   /** Sound that came with a shared screen or tab. */
@@ -179,11 +183,11 @@ export class SoundDesk {
     this.#sayDesk();
   }
 
-  /** A stinger has begun: its sound goes through the channel of the effects. */
-  playStinger({ assetId }: Stinger): void {
+  /** A stinger begins: its sound goes through the channel of the effects. @param atSeconds of the programme */
+  playStinger({ assetId }: Stinger, atSeconds: number): void {
     const sound = stingerSounds(this.#document).find((s) => s.id === `stinger ${assetId}`);
     // With the clip's first picture, and not before it.
-    if (sound) this.#effects.play(sound, STINGER_LEAD_SECONDS);
+    if (sound) this.#effects.play(sound, atSeconds + STINGER_LEAD_SECONDS);
   }
 
   /** An alert has begun: its sound goes through the channel of the effects, its words through that of speech. */
@@ -279,14 +283,15 @@ export class SoundDesk {
     this.#say({ type: 'desk', desk });
   }
 
-  #apply(): void {
+  /** @param atSeconds of the programme, when faders, mutes and scenes change; null for now */
+  #apply(atSeconds: number | null = null): void {
     const channels = recordsOf(this.#document, 'channel');
     for (const id of assignStrips(this.#strips, channels))
       this.problems.set(id, `the mixer takes ${MAX_STRIPS} channels: remove one first`);
     if (!this.#node) return;
     const state = {
       document: this.#document,
-      onAir: this.#onAir,
+      programme: this.#programme,
       changeSeconds: systemClock.nowMs() < this.#change.untilMs ? this.#change.seconds : 0,
       coughing: this.switches.coughing,
       stripOf: (id: string) => this.#strips.get(id),
@@ -307,7 +312,7 @@ export class SoundDesk {
     });
     const removed = [...this.#said.keys()].filter((index) => !orders.some((o) => o.index === index));
     for (const index of removed) this.#said.delete(index);
-    if (put.length > 0 || removed.length > 0) this.#say({ type: 'strips', put, removed });
+    if (put.length > 0 || removed.length > 0) this.#say({ type: 'strips', put, removed, atSeconds });
     this.#sayDesk();
   }
 

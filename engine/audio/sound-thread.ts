@@ -3,7 +3,7 @@ import { RnnoiseModule } from '../../core/sound/chain/rnnoise';
 import { Gate } from '../../core/sound/chain/gate';
 import { MAX_PROCESSORS } from '../../core/sound/chain/chain-settings';
 import { EffectPlayer } from '../../core/sound/effect-player';
-import { TRACK_COUNT } from '../../core/sound/format';
+import { MIXER_SAMPLE_RATE, TRACK_COUNT } from '../../core/sound/format';
 import { Mixer } from '../../core/sound/mixer';
 import type { StripOrder, ToMixer } from '../../protocol/sound-engine';
 import {
@@ -89,7 +89,7 @@ export class SoundThread {
     const mixer = this.#mixer;
     switch (message.type) {
       case 'strips':
-        return this.#set(message.put, message.removed);
+        return this.#set(message.put, message.removed, this.#framesTo(message.atSeconds));
       case 'resetProgramme':
         return mixer.resetProgramme();
       case 'desk': {
@@ -113,13 +113,25 @@ export class SoundThread {
       case 'unloadEffect':
         return this.#effects.unload(message.id);
       case 'playEffect':
-        return void this.#effects.play(message.id, message.gain, message.restart, message.waitFrames);
+        return void this.#effects.play(
+          message.id,
+          message.gain,
+          message.restart,
+          Math.max(0, this.#framesTo(message.atSeconds)),
+        );
       case 'stopEffect':
         return this.#effects.stop(message.id, Math.round(message.seconds * 48_000));
     }
   }
 
-  #set(put: readonly StripOrder[], removed: readonly number[]): void {
+  /** Samples from the next block to a moment of the programme; below zero when it is over, 0 for null. */
+  #framesTo(atSeconds: number | null): number {
+    return atSeconds === null || !this.#started
+      ? 0
+      : Math.round(atSeconds * MIXER_SAMPLE_RATE) - this.#block * BLOCK;
+  }
+
+  #set(put: readonly StripOrder[], removed: readonly number[], inFrames: number): void {
     for (const index of removed) {
       this.#sources[index].type = 'none';
       this.#mixer.setStrip(index, null);
@@ -134,7 +146,7 @@ export class SoundThread {
       } else own.sound = '';
       if (source.type === 'file' && own.ring?.buffer !== source.ring) own.ring = new FileRing(source.ring);
       if (source.type === 'graph') own.input = source.input;
-      this.#mixer.setStrip(index, settings);
+      this.#mixer.setStrip(index, settings, inFrames);
     }
   }
 

@@ -4,7 +4,7 @@ import { heardIn } from '../../core/show/heard';
 import type { ChannelRecord } from '../../core/show/records';
 import { faderGain } from '../../core/sound/decibel';
 import type { StripSettings } from '../../core/sound/strip';
-import type { Stop } from '../../core/motion/programme';
+import { standingOf, type ProgrammeState } from '../../core/programme/programme-state';
 import { MAX_STRIPS } from '../../protocol/shared-sound';
 import type { DeskSound } from '../../protocol/sound-engine';
 import { MONITOR_OFF, type MonitorSettings } from './monitor-output';
@@ -33,7 +33,7 @@ export const NOTHING_SWITCHED: SoundSwitches = {
 /** What the settings of a strip depend on, beside its channel. */
 export interface StripState {
   document: ShowDocument;
-  onAir: Stop | null;
+  programme: ProgrammeState;
   /** How long the picture takes to change, while it does: what comes and goes with it takes no less. */
   changeSeconds: number;
   coughing: boolean;
@@ -66,13 +66,15 @@ export function assignStrips(
 }
 
 export function stripSettings(channel: ChannelRecord, state: StripState): StripSettings {
-  const { trimDb, gainDb, pan, mono, inverted, offsetMs, monitor, tracks, role } = channel;
+  const { trimDb, pan, mono, inverted, offsetMs, monitor, tracks, role } = channel;
+  const { gainDb, seconds, muted } = standingOf(state.programme, channel);
   const fadeSeconds = Math.max(channel.fadeSeconds, state.changeSeconds);
   const key = channel.ducking ? state.stripOf(channel.ducking.byChannelId) : undefined;
   return {
     ...{ trimDb, gainDb, pan, mono, inverted, offsetMs, monitor, tracks, role, fadeSeconds },
-    muted: channel.muted || (state.coughing && role === 'voice'),
-    present: heardIn(state.document, channel, state.onAir),
+    levelSeconds: seconds,
+    muted: muted || (state.coughing && role === 'voice'),
+    present: heardIn(state.document, channel, state.programme.onAir),
     chain: channel.chain,
     ducking: channel.ducking && key !== undefined ? { ...channel.ducking, key } : null,
   };

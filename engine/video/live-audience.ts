@@ -20,6 +20,8 @@ import {
   type ReadOutNow,
   type ViewerReading,
 } from '../../core/audience/widgets/audience-now';
+import type { TitleNow } from '../../core/audience/widgets/title';
+import type { TitleWords } from '../../core/programme/commands';
 import { recordsOf, type ShowDocument } from '../../core/show/document';
 import type { Clock } from '../../core/time/clock';
 import { layersOfScene } from '../../core/show/layers';
@@ -98,6 +100,7 @@ export class LiveAudience {
   /** Entries after this one came while no page was there; null when that is not known or was seen to. */
   #missedAfter: number | null = null;
   #lagMs: number | null = null;
+  #title: TitleNow | null = null;
   #liveAt = -Infinity;
   #live: { key: string; settings: unknown; goals: unknown; fields: Record<string, string> } = {
     key: '',
@@ -171,6 +174,15 @@ export class LiveAudience {
     this.emotes.advance(seconds);
     // An alert begins also while nothing draws it, so that its sound comes.
     this.alertAt(seconds);
+  }
+
+  /** @param words null: the title that is on leaves @param seconds until it leaves by itself; null stays */
+  setTitle(words: TitleWords | null, at: number, seconds: number | null): void {
+    const nowMs = this.wallMs(at);
+    if (words)
+      this.#title = { ...words, sinceMs: nowMs, untilMs: seconds === null ? null : nowMs + seconds * 1000 };
+    else if (this.#title && (this.#title.untilMs === null || this.#title.untilMs > nowMs))
+      this.#title = { ...this.#title, untilMs: nowMs };
   }
 
   setPose(poseId: string | null): void {
@@ -312,6 +324,7 @@ export class LiveAudience {
       messagesVersion: this.#shownVersion,
       eventStamp: this.#eventStamp,
       readOut: this.#readOut,
+      title: this.#title,
       speaking: this.voices.speaking,
     };
   }

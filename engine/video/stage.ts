@@ -2,31 +2,23 @@
  * Composes the programme on an exact grid of pictures and hands it to the encoders. Has no timer: whoever paces it asks how
  * long to wait and calls `tick`.
  */
-import { countdownEnd, secondsLeft } from '../../core/audience/countdown';
 import type { Clock } from '../../core/time/clock';
 import { PaceKeeper } from '../../core/delivery/pace-keeper';
 import { PictureGrid } from '../../core/delivery/picture-grid';
 import { messageOf } from '../../core/fault';
-import { glideTo, settled, takeScene, type OnAir, type Stop } from '../../core/motion/programme';
+import type { Stop } from '../../core/motion/programme';
 import { changesApplied, recordsOf, type ShowDocument } from '../../core/show/document';
 import { inputsNeeded, inputsOfScene, sceneAfter } from '../../core/show/inputs-shown';
-import { layersOfScene } from '../../core/show/layers';
-import { FADE } from '../../core/show/motion-records';
-import { posed } from '../../core/show/poses';
 import { FRAME_NAMES, type FrameName } from '../../core/show/records';
-import {
-  STINGER_LEAD_SECONDS,
-  type EncodePlan,
-  type FromStage,
-  type StageReport,
-  type ToStage,
-} from '../../protocol/engine';
+import type { EncodePlan, FromStage, StageReport, ToStage } from '../../protocol/engine';
 import { Compositor } from './compositor';
+import { Countdowns } from './countdowns';
 import { frameOf, type EncodeId } from '../../core/delivery/encodes';
 import { FrameOutput, type EncodeChange } from './frame-output';
 import { ProgrammeClock } from './programme-clock';
 import { LiveAudience } from './live-audience';
 import { MadeUpViewers } from './made-up-viewers';
+import { OnAirScenes } from './on-air';
 import type { PictureSource } from './sources/picture-source';
 import { MaskPictures } from './mask-pictures';
 import { InputSources } from './sources/input-sources';
@@ -49,8 +41,7 @@ const VIEWS_PER_SECOND = 15;
 const OF_A_HAND = new Set<ToStage['type']>([
   'document',
   'edit',
-  'take',
-  'glide',
+  'commands',
   'addView',
   'sizeView',
   'partView',
@@ -85,7 +76,8 @@ export class Stage {
   #document: ShowDocument = new Map();
   #grid = new PictureGrid(30);
   #keeper = new PaceKeeper(30, 60);
-  #onAir: OnAir | null = null;
+  readonly #onAir: OnAirScenes;
+  readonly #countdowns: Countdowns;
   #edit: Stop | null = null;
   #visible = true;
   #next = 0;
@@ -102,8 +94,6 @@ export class Stage {
   #changed = true;
   /** What is to be encoded otherwise from the next keyframe on. */
   #coming: { fps: number; keyframeSeconds: number; changes: EncodeChange[] } | null = null;
-  /** The countdown that was told last. */
-  #countedDown = '';
   /** The waiting alerts that were told last. */
   #keptAlerts = '';
   /** Fonts are there: pictures may begin. */
@@ -117,9 +107,17 @@ export class Stage {
     const { tell } = ports;
     const failed = (message: string) => tell({ type: 'failed', message });
     this.#clock = new ProgrammeClock(() => clock.nowMs() / 1000);
-    this.#inputs = new InputSources(clock, (inputId) => tell({ type: 'clipsEnded', inputId }), failed);
+    this.#inputs = new InputSources(
+      clock,
+      (inputId, thenNext) => tell({ type: 'clipsEnded', inputId, thenNext }),
+      failed,
+    );
     this.#audience = new LiveAudience(clock, (alert, words, muted) =>
       tell({ type: 'alertBegan', ruleId: alert.rule.id, words, muted }),
+    );
+    this.#onAir = new OnAirScenes(this.#stingers, this.#audience, tell);
+    this.#countdowns = new Countdowns(this.#audience, (sceneId, thenNext) =>
+      tell({ type: 'countdownEnded', sceneId, thenNext }),
     );
     const live = {
       sources: this.#inputs.sources,
@@ -178,17 +176,8 @@ export class Stage {
       case 'size':
         this.#size(message.frames, message.fps);
         break;
-      case 'take':
-        this.#take(message);
-        this.#audience.setPose(message.poseId);
-        this.#audience.setOnAir(message.sceneId, this.#clock.now(), message.sinceMs);
-        if (this.#onAir?.from === null) for (const output of this.#outputs.values()) output.cut();
-        this.#showInputs();
-        break;
-      case 'glide':
-        if (!this.#onAir) break;
-        this.#onAir = glideTo(this.#onAir, message.poseId, this.#clock.now(), this.#document);
-        this.#audience.setPose(message.poseId);
+      case 'commands':
+        this.#obey(message);
         break;
       case 'edit':
         this.#edit = { sceneId: message.sceneId, poseId: message.poseId };
@@ -266,7 +255,7 @@ export class Stage {
         this.#pace(plan.fps);
         this.#keeper = new PaceKeeper(plan.fps, this.#grid.interval(plan.keyframeSeconds));
         // It may have been drawn for nobody until now.
-        output.compose(this.#onAir, this.#clock.now());
+        output.compose(this.#onAir.now, this.#clock.now());
         output.encode(encode, plan, port, recordsOf(this.#document, 'show')[0]?.name ?? '', (text) =>
           this.ports.tell({ type: 'encodeFailed', message: text }),
         );
@@ -293,20 +282,17 @@ export class Stage {
     }
   }
 
-  #take({ sceneId, poseId, transition }: Extract<ToStage, { type: 'take' }>): void {
-    let way = transition;
-    let begins = this.#clock.now();
-    if (transition.type === 'stinger' && transition.stinger) {
-      const { assetId, name } = transition.stinger;
-      const problem = this.#stingers.begin(assetId, begins);
-      if (problem === null) begins += STINGER_LEAD_SECONDS;
-      else {
-        // The scene comes all the same.
-        way = FADE;
-        this.ports.tell({ type: 'failed', message: `The stinger "${name}" was left out: ${problem}` });
-      }
-    }
-    this.#onAir = takeScene(this.#onAir, { sceneId, poseId }, way, begins, this.#document);
+  /** Commands take hold at the next picture of the grid: everybody is told which. */
+  #obey({ id, commands, sinceMs }: Extract<ToStage, { type: 'commands' }>): void {
+    const now = this.#clock.now();
+    const index = Math.max(this.#next, this.#grid.indexAt(now));
+    const at = this.#grid.seconds(index);
+    for (const command of commands)
+      if (this.#onAir.obey(command, at, this.#grid.seconds(index - 1), this.#document, sinceMs))
+        for (const output of this.#outputs.values()) output.cut();
+    this.#showInputs();
+    const atMs = this.clock.nowMs() + (at - now) * 1000;
+    this.ports.tell({ type: 'stamped', id, atSeconds: at, atMs });
   }
 
   /** From the next keyframe on. Of two changes between two keyframes both are made, one after the other. */
@@ -330,28 +316,15 @@ export class Stage {
     return output;
   }
 
-  /** The scene on air, and those that are leaving. */
-  #scenesOnAir(): string[] {
-    const ids: string[] = [];
-    for (let at: OnAir | undefined = this.#onAir ?? undefined; at; at = at.from?.before) ids.push(at.sceneId);
-    return ids;
-  }
-
   /** Inputs that are not kept ready are opened for the scenes on air, in the editor, and looked at by themselves. */
   #showInputs(): void {
     const onAir = new Set<string>();
-    if (this.#onAir) {
-      for (const id of this.#scenesOnAir())
-        for (const input of inputsOfScene(this.#document, id)) onAir.add(input);
-    }
+    const scenes = this.#onAir.scenes();
+    for (const id of scenes) for (const input of inputsOfScene(this.#document, id)) onAir.add(input);
     const shown = this.#views.inputs();
     // What comes next is decoded ahead: the first press on it must not stutter.
-    const next = this.#onAir && sceneAfter(this.#document, this.#onAir.sceneId);
-    for (const id of [
-      ...this.#scenesOnAir(),
-      ...(this.#edit ? [this.#edit.sceneId] : []),
-      ...(next ? [next] : []),
-    ])
+    const next = this.#onAir.now && sceneAfter(this.#document, this.#onAir.now.sceneId);
+    for (const id of [...scenes, ...(this.#edit ? [this.#edit.sceneId] : []), ...(next ? [next] : [])])
       for (const input of inputsNeeded(this.#document, id)) shown.add(input);
     this.#inputs.setShown(shown, onAir);
   }
@@ -389,29 +362,6 @@ export class Stage {
     // Pictures are numbered anew: what was shown under the old numbers says nothing.
     this.#viewed = -Infinity;
     this.#watched = -Infinity;
-  }
-
-  /** A countdown of the scene on air that is to bring on the next one tells when it is at zero, once. */
-  #countDown(seconds: number): void {
-    const sceneId = this.#onAir?.from === null ? this.#onAir.sceneId : null;
-    if (sceneId === null) return;
-    const view = posed(this.#document, sceneId, this.#onAir!.poseId);
-    for (const { id, visible, content } of layersOfScene(view, sceneId)) {
-      if (
-        !visible ||
-        content.type !== 'widget' ||
-        content.widget.of !== 'countdown' ||
-        !content.widget.thenNext
-      )
-        continue;
-      const { nowMs, sceneSinceMs, sceneFirstMs, zoneOffsetMinutes } = this.#audience.now(sceneId, seconds);
-      const sinceMs = content.widget.restart ? sceneSinceMs : sceneFirstMs;
-      const end = countdownEnd(content.widget, sinceMs, zoneOffsetMinutes);
-      const key = `${id}/${sceneSinceMs}`;
-      if (secondsLeft(end, nowMs) > 0 || this.#countedDown === key) continue;
-      this.#countedDown = key;
-      this.ports.tell({ type: 'countdownEnded', sceneId });
-    }
   }
 
   /** Composes the picture that is due, if one is; resolves when the encoders have it. */
@@ -477,12 +427,8 @@ export class Stage {
     this.#audience.advance(seconds);
     this.#stingers.advance(seconds);
     this.#compositor.setLiveFields(this.#audience.liveFields(seconds));
-    this.#countDown(seconds);
-    if (this.#onAir?.from) {
-      const leaving = this.#scenesOnAir().length;
-      this.#onAir = settled(this.#onAir, seconds, this.#document);
-      if (this.#scenesOnAir().length !== leaving) this.#showInputs();
-    }
+    this.#countdowns.look(this.#onAir.now, this.#document, seconds);
+    if (this.#onAir.settle(seconds, this.#document)) this.#showInputs();
     // Viewers come first: while the machine is short of time the page's own views get fewer pictures.
     const short =
       seconds - this.#lastSkip < SHORT_SECONDS || this.#clock.now() - seconds > BEHIND_SHARE / this.#grid.fps;
@@ -490,8 +436,8 @@ export class Stage {
     const looked = free && this.#visible && (this.#changed || index - this.#viewed >= this.#viewEvery);
     // What is neither sent nor looked at is not drawn.
     for (const output of this.#outputs.values())
-      if (output.sends || (looked && this.#views.shows(output.frame, this.#onAir, this.#edit)))
-        output.compose(this.#onAir, seconds);
+      if (output.sends || (looked && this.#views.shows(output.frame, this.#onAir.now, this.#edit)))
+        output.compose(this.#onAir.now, seconds);
     this.#counts.composed += 1;
     this.#recent.push(started);
     this.#hand(index);
@@ -519,12 +465,12 @@ export class Stage {
   #show(index: number, seconds: number): void {
     const show = recordsOf(this.#document, 'show')[0];
     if (!show) return;
-    const away = this.#edit !== null && this.#edit.sceneId !== this.#onAir?.sceneId;
+    const away = this.#edit !== null && this.#edit.sceneId !== this.#onAir.now?.sceneId;
     const layingOut =
       away && this.#audience.isEmpty ? this.#madeUp.compositorAt(this.#document, seconds) : null;
     this.#views.draw(index, seconds, {
       layingOut,
-      onAir: this.#onAir,
+      onAir: this.#onAir.now,
       edit: this.#edit,
       canvasOf: (frame) => this.#outputs.get(frame)?.canvas ?? null,
       frameSize: (frame) => show.frames[frame],

@@ -52,6 +52,7 @@ export interface HubParts {
 
 /** Where everything viewers do comes together: told apart, numbered, kept, counted, passed on. */
 export class AudienceHub {
+  #lastChat: { seq: number; messages: ChatMessage[] } = { seq: -1, messages: [] };
   #book: AudienceBook;
   #gathered: AudienceEvent[] = [];
   #timer: NodeJS.Timeout | null = null;
@@ -300,6 +301,13 @@ export class AudienceHub {
     }
     for (; !said.done; said = chat.next()) book.enter(said.value, goals, settings);
     return book;
+  }
+
+  /** What was said last; looked up again only when somebody said something. */
+  lastChat(count: number): ChatMessage[] {
+    const seq = this.parts.entries.lastSeq();
+    if (this.#lastChat.seq !== seq) this.#lastChat = { seq, messages: this.parts.entries.newestChat(count) };
+    return this.#lastChat.messages;
   }
 
   #bookMessage(): AudienceFromServer {

@@ -211,10 +211,14 @@ export class Audience {
   }
 
   #statusMessage(): AudienceFromServer {
-    const platforms: PlatformStatus[] = [
+    return { type: 'platforms', platforms: this.statuses, rejections: this.hub.rejections };
+  }
+
+  /** How platforms and chat servers are connected, and how many watch. */
+  get statuses(): PlatformStatus[] {
+    return [
       ...[...this.#feeds.values()].map((f) => f.status),
       ...[...this.#chats.values()].map((c) => c.status),
     ];
-    return { type: 'platforms', platforms, rejections: this.hub.rejections };
   }
 }

@@ -1,3 +1,4 @@
+import { NO_PROGRAMME } from '../../core/programme/programme-state';
 import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
@@ -101,14 +102,14 @@ describe('edits', () => {
     ]);
     const [first] = poses();
     apply({ name: 'Key', put: [{ ...first, key: '7' }], removed: [] });
-    shows.setOnAirScene(SHOW, 'sc-talk', 'po-answers', 1000);
-    shows.setOnAirScene(SHOW, 'sc-talk', first.id, 2000);
+    const onAir = { sceneId: 'sc-talk', poseId: first.id, sinceMs: 1000 };
+    shows.setProgramme(SHOW, { ...NO_PROGRAMME, onAir: { ...onAir, poseId: null } });
+    shows.setProgramme(SHOW, { ...NO_PROGRAMME, seq: 3, onAir });
     database.close();
     database = openDatabase(path.join(folder, 'dolomite.sqlite'), MIGRATIONS);
     shows = new ShowRepository(database);
     expect(poses()[0]).toEqual({ ...first, key: '7' });
-    // Another pose of the same scene is no change of scene.
-    expect(shows.onAirScene(SHOW)).toEqual({ id: 'sc-talk', poseId: first.id, sinceMs: 1000 });
+    expect(shows.programme(SHOW)).toEqual({ ...NO_PROGRAMME, seq: 3, onAir });
     apply({ name: 'Remove', put: [], removed: ['sc-talk'] });
     expect(poses()).toEqual([]);
   });

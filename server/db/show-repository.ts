@@ -1,3 +1,4 @@
+import { NO_PROGRAMME, type ProgrammeState } from '../../core/programme/programme-state';
 import { documentOf, type ShowDocument } from '../../core/show/document';
 import type { Change } from '../../core/show/settle';
 import { RECORD_KINDS, type AnyRecord, type RecordKind } from '../../core/show/records';
@@ -18,6 +19,12 @@ const TABLES: Record<RecordKind, string> = {
   goal: 'goal',
   effect: 'effect',
   chainPreset: 'chain_preset',
+  rundown: 'rundown',
+  segment: 'segment',
+  title: 'title',
+  cue: 'cue',
+  shortcut: 'shortcut',
+  padPage: 'pad_page',
 };
 
 export interface ListedShow {
@@ -196,28 +203,20 @@ export class ShowRepository {
     })();
   }
 
-  /** The scene on air in which pose, and since when (milliseconds since 1970). */
-  onAirScene(showId: string): { id: string; poseId: string | null; sinceMs: number } | null {
-    const row = this.database
-      .prepare(
-        'SELECT on_air_scene_id AS id, on_air_pose_id AS poseId, on_air_since_ms AS sinceMs FROM desk_state WHERE show_id = ?',
-      )
-      .get(showId) as { id: string | null; poseId: string | null; sinceMs: number | null } | undefined;
-    return row?.id ? { id: row.id, poseId: row.poseId, sinceMs: row.sinceMs ?? 0 } : null;
+  /** How the programme of a show stands; as nothing was done to it yet when that is not known. */
+  programme(showId: string): ProgrammeState {
+    const row = this.database.prepare('SELECT state FROM programme WHERE show_id = ?').get(showId) as
+      { state: string } | undefined;
+    return row ? (JSON.parse(row.state) as ProgrammeState) : NO_PROGRAMME;
   }
 
-  /** The same scene told again keeps its time. */
-  setOnAirScene(showId: string, sceneId: string, poseId: string | null, nowMs: number): void {
+  setProgramme(showId: string, state: ProgrammeState): void {
     this.database
       .prepare(
-        `INSERT INTO desk_state (show_id, on_air_scene_id, on_air_pose_id, on_air_since_ms)
-         VALUES (@showId, @sceneId, @poseId, @nowMs)
-         ON CONFLICT (show_id) DO UPDATE SET
-           on_air_since_ms = CASE WHEN on_air_scene_id = @sceneId THEN coalesce(on_air_since_ms, @nowMs) ELSE @nowMs END,
-           on_air_scene_id = @sceneId,
-           on_air_pose_id = @poseId`,
+        `INSERT INTO programme (show_id, state) VALUES (?, ?)
+         ON CONFLICT (show_id) DO UPDATE SET state = excluded.state`,
       )
-      .run({ showId, sceneId, poseId, nowMs });
+      .run(showId, JSON.stringify(state));
   }
 
   /** Whether a record of the demonstration was made once; it is not made again after the user removed it. */

@@ -52,6 +52,7 @@ async function start(): Promise<void> {
     say: (message) => line.say(message),
     page: doorPages(
       existsSync(icon) ? readFileSync(icon, 'utf8') : '<svg xmlns="http://www.w3.org/2000/svg"/>',
+      readFileSync(path.join(root, 'build/server/pad.js'), 'utf8'),
     ),
     now: () => performance.now(),
   });

@@ -1,5 +1,6 @@
 /** The door's own pages: one takes a link, and shows how the show stands to whoever may look. Nothing of the show is in them. */
 import { PLAIN_STYLE } from '../pages/plain-style';
+import { PAD_PAGE } from './pad-page';
 
 export interface DoorPage {
   type: string;
@@ -123,6 +124,7 @@ async function look() {
       standing = null;
       return showIn('');
     }
+    if (answer.ok && body.role === 'operator') return location.replace('/pad');
     if (!answer.ok) {
       if (!standing) say.textContent = body.message;
       return setTimeout(look, 2000);
@@ -178,11 +180,13 @@ if (token) {
 } else void look();
 `;
 
-/** @param favicon as SVG */
-export function doorPages(favicon: string): (path: string) => DoorPage | null {
+/** @param favicon as SVG @param pad the bundled script of the pad */
+export function doorPages(favicon: string, pad: string): (path: string) => DoorPage | null {
   const pages: Record<string, DoorPage> = {
     '/': { type: 'text/html; charset=utf-8', body: PAGE },
     '/door.js': { type: 'text/javascript; charset=utf-8', body: SCRIPT },
+    '/pad': { type: 'text/html; charset=utf-8', body: PAD_PAGE },
+    '/pad.js': { type: 'text/javascript; charset=utf-8', body: pad },
     '/favicon.svg': { type: 'image/svg+xml', body: favicon },
   };
   return (path) => (Object.hasOwn(pages, path) ? pages[path] : null);

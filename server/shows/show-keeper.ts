@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { Fault } from '../../core/fault';
+import { NO_PROGRAMME } from '../../core/programme/programme-state';
 import { copyShow } from '../../core/show/copy-show';
 import { findRecord } from '../../core/show/document';
 import { blankShow, firstShow } from '../../core/show/new-show';
@@ -41,7 +42,11 @@ export class ShowKeeper {
     shows.create(records);
     // One waits in the talk scene, not in the countdown.
     const talk = records.find((record) => record.kind === 'scene' && record.name === 'Talk');
-    if (talk) shows.setOnAirScene(id, talk.id, null, this.parts.now());
+    if (talk)
+      shows.setProgramme(id, {
+        ...NO_PROGRAMME,
+        onAir: { sceneId: talk.id, poseId: null, sinceMs: this.parts.now() },
+      });
     return id;
   }
 

@@ -1,5 +1,6 @@
 import { EMPTY_ACCOUNT, enterLook, totalsOf, type AccountState } from '../../core/delivery/evening-account';
 import type { EveningMoment } from '../../core/delivery/evening';
+import type { ProgrammeEntry } from '../../core/programme/commands';
 import type { DeskHealth, RelayStatus } from '../../protocol/relay-orders';
 import type { LateWrites } from '../db/late-writes';
 import type { EveningRepository } from './evening-repository';
@@ -74,6 +75,12 @@ export class EveningLog {
   moment(moment: EveningMoment): void {
     const [id, nowMs] = [this.#id, this.now()];
     if (id) this.writes.do(() => this.evenings.add(id, nowMs, moment));
+  }
+
+  /** Keeps what was done to the programme. */
+  programme(entry: ProgrammeEntry): void {
+    const id = this.#id;
+    if (id) this.writes.do(() => this.evenings.addEntry(id, entry));
   }
 
   /** Looks at what changed; called once a second. */

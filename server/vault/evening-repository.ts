@@ -5,6 +5,7 @@ import {
   type TimedMoment,
 } from '../../core/delivery/evening';
 import type { AccountState } from '../../core/delivery/evening-account';
+import type { ProgrammeEntry } from '../../core/programme/commands';
 import type { Database } from '../db/database';
 
 export interface Evening {
@@ -62,6 +63,23 @@ export class EveningRepository {
       .prepare('SELECT at_ms AS atMs, data FROM evening_moment WHERE evening_id = ? ORDER BY at_ms, seq')
       .all(id) as { atMs: number; data: string }[];
     return rows.map(({ atMs, data }) => ({ atMs, moment: JSON.parse(data) as EveningMoment }));
+  }
+
+  /** Something that was done to the programme in it; told twice it counts once. */
+  addEntry(id: string, entry: ProgrammeEntry): void {
+    this.database
+      .prepare(
+        'INSERT INTO programme_entry (evening_id, seq, at_ms, data) VALUES (?, ?, ?, ?) ON CONFLICT DO NOTHING',
+      )
+      .run(id, entry.seq, Math.round(entry.atMs), JSON.stringify(entry));
+  }
+
+  /** What was done to the programme in it, in order. */
+  entries(id: string): ProgrammeEntry[] {
+    const rows = this.database
+      .prepare('SELECT data FROM programme_entry WHERE evening_id = ? ORDER BY seq')
+      .all(id) as { data: string }[];
+    return rows.map(({ data }) => JSON.parse(data) as ProgrammeEntry);
   }
 
   /** What a running evening added up to when it was last noted; null before. */

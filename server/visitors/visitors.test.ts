@@ -49,6 +49,8 @@ const visitors: VisitorParts = {
     message: (id, _, text) => void heard.push(`${id}: ${text}`),
     tooLarge: (id) => void heard.push(`${id}: too large`),
   },
+  pad: () => null,
+  press: () => Promise.resolve(null),
   standing: () => ({
     ...{ show: 'The Night Signal Box', onAir: 'off', scene: 'Game', startedAtMs: null },
     ...{ nowMs: 1, destinations: [], desk: true },
@@ -78,7 +80,7 @@ beforeEach(async () => {
   version = DOOR_VERSION;
   door = new Door({
     say: (message) => line.say(message),
-    page: doorPages('<svg/>'),
+    page: doorPages('<svg/>', ''),
     now: () => performance.now(),
   });
   line = new StudioLine({

@@ -1,16 +1,29 @@
 import { ruleFor, mayGo } from '../../core/access/access-table';
 import { DOOR_TABLE, isSigned } from '../../core/access/door-table';
 import { isFault } from '../../core/fault';
+import type { Press } from '../../core/commands/commands';
+import type { CommandSource } from '../../core/programme/commands';
 import { signInSchema } from '../../protocol/access';
 import type { FromDoor, Passed, Standing, ToDoor } from '../../protocol/door';
+import type { PadState } from '../../protocol/pad';
+import { readPress } from '../../protocol/programme-schemas';
 import type { Access, Visitor } from '../access/access';
 import { browserName } from '../access/browser-name';
 import { cookieOf, setCookie } from '../access/cookie';
 import type { HookConnection, HookDoor } from '../audience/hook-door';
+import { PadConnection } from './pad-connection';
 
 /** How often those who look are told how it stands. Their pages say that they are cut off when they hear nothing for two. */
 const TELL_MS = 1000;
 const HOOK = /^\/hooks\/([\w-]{1,64})$/;
+
+const NO_SHOW = 'No show is open in the studio.';
+
+interface Answer {
+  status: number;
+  cookie?: string;
+  body: object;
+}
 
 /** Somebody or something whose socket was let in. */
 interface Connection {
@@ -24,6 +37,9 @@ export interface VisitorParts {
   access: Pick<Access, 'who' | 'comeIn' | 'leave'>;
   hooks: Pick<HookDoor, 'call' | 'opening' | 'connected' | 'message' | 'tooLarge'>;
   standing: () => Omit<Standing, 'role' | 'name'>;
+  /** For those who operate: how everything stands, and what they press. Null while no show is open. */
+  pad: (name: string) => PadState | null;
+  press: (press: Press, by: CommandSource, held: boolean) => Promise<string | null>;
 }
 
 /**
@@ -43,8 +59,14 @@ export class Visitors {
   hear(message: Exclude<FromDoor, { type: 'hello' }>): void {
     switch (message.type) {
       case 'ask': {
-        const { status, cookie = null, body } = this.#answer(message);
-        return this.say({ type: 'answer', id: message.id, status, cookie, body: JSON.stringify(body) });
+        const answer = ({ status, cookie, body }: Answer) =>
+          this.say({
+            ...{ type: 'answer', id: message.id, status },
+            ...{ cookie: cookie ?? null, body: JSON.stringify(body) },
+          });
+        const given = this.#answer(message);
+        if (!(given instanceof Promise)) return answer(given);
+        return void given.then(answer);
       }
       case 'tooLarge': {
         const hookId = HOOK.exec(message.path)?.[1];
@@ -74,7 +96,7 @@ export class Visitors {
     for (const id of [...this.#connections.keys()]) this.#left(id);
   }
 
-  #answer(ask: Extract<FromDoor, { type: 'ask' }>): { status: number; cookie?: string; body: object } {
+  #answer(ask: Extract<FromDoor, { type: 'ask' }>): Answer | Promise<Answer> {
     const { how, path } = ask;
     const rule = ruleFor(how, path, DOOR_TABLE);
     const visitor = this.#who(ask);
@@ -102,7 +124,28 @@ export class Visitors {
         body: { message: 'You have left.' },
       };
     }
+    if (path === '/press') return this.#press(ask.body);
+    if (path === '/state') {
+      const state = this.parts.pad(visitor!.name);
+      return state
+        ? { status: 200, body: state }
+        : { status: 503, body: { code: 'pad.show', message: NO_SHOW } };
+    }
     return { status: 200, body: this.#standingFor(visitor!) };
+  }
+
+  /** A program's press. */
+  async #press(body: string): Promise<Answer> {
+    const read = readPress(parse(body));
+    if ('problem' in read)
+      return {
+        status: 400,
+        body: { code: 'press.400', message: `This cannot be pressed: ${read.problem}.` },
+      };
+    const problem = await this.parts.press(read.press, 'api', true);
+    return problem === null
+      ? { status: 200, body: { done: true } }
+      : { status: 409, body: { code: 'press.409', message: problem } };
   }
 
   #comeIn(ask: Extract<FromDoor, { type: 'ask' }>): { status: number; cookie?: string; body: object } {
@@ -149,6 +192,21 @@ export class Visitors {
         id,
         protocol: offered.includes('cloudevents.json') ? 'cloudevents.json' : null,
       });
+    }
+    if (path === '/pad') {
+      this.say({ type: 'opened', id, protocol: null });
+      const { name } = visitor!;
+      const pad = new PadConnection({
+        state: () => this.parts.pad(name),
+        press: (press, held) => this.parts.press(press, 'pad', held),
+        say: (message) => this.say({ type: 'say', id, text: JSON.stringify(message) }),
+      });
+      this.#connections.set(id, {
+        visitorId: visitor!.id,
+        said: (text) => pad.said(text),
+        left: () => pad.close(),
+      });
+      return;
     }
     this.#connections.set(id, {
       visitorId: visitor!.id,

@@ -4,7 +4,9 @@ import { encodesInUse, enabledDestinations, planInUse } from '../../core/deliver
 import { encodingOf, followPlan, type Encoding } from '../../core/delivery/plan-steps';
 import { PLAIN_PLAN, START_DELIVERY } from '../../core/delivery/settings';
 import { Fault, messageOf } from '../../core/fault';
-import { recordsOf, type ShowDocument } from '../../core/show/document';
+import type { ProgrammeEntry } from '../../core/programme/commands';
+import type { ProgrammeState } from '../../core/programme/programme-state';
+import { findRecord, recordsOf, type ShowDocument } from '../../core/show/document';
 import type { BroadcastState, Purpose } from '../../protocol/bus';
 import type {
   BeginOrder,
@@ -197,7 +199,7 @@ export class Broadcast {
     this.#showId = showId;
     this.#startedAtMs = this.options.now();
     this.#announced = purpose !== 'live' || !(show?.delivery.announce.on ?? false);
-    const scene = this.options.shows.onAirScene(showId)?.id ?? null;
+    const scene = this.options.shows.programme(showId).onAir?.sceneId ?? null;
     this.options.evening.begin(
       order.sessionId,
       showId,
@@ -318,9 +320,26 @@ export class Broadcast {
     return (await this.options.relay.cut(destinationId, seconds)).seconds;
   }
 
-  /** A scene has come on. */
-  sceneChanged(name: string): void {
-    this.options.evening.moment({ kind: 'scene', name });
+  /** Something was done to the programme. @param before how it stood until then */
+  programmeChanged(
+    { document, programme }: { document: ShowDocument; programme: ProgrammeState },
+    entry: ProgrammeEntry,
+    before: ProgrammeState,
+  ): void {
+    this.options.evening.programme(entry);
+    const { onAir, rundown } = programme;
+    const scene =
+      onAir?.sceneId !== before.onAir?.sceneId && findRecord(document, 'scene', onAir?.sceneId ?? null);
+    const segment =
+      rundown?.segmentId !== before.rundown?.segmentId &&
+      findRecord(document, 'segment', rundown?.segmentId ?? null);
+    if (segment)
+      this.options.evening.moment({
+        kind: 'segment',
+        name: segment.name,
+        plannedSeconds: segment.plannedSeconds,
+      });
+    if (scene) this.options.evening.moment({ kind: 'scene', name: scene.name });
   }
 
   /**

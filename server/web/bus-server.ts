@@ -83,6 +83,13 @@ export class BusServer {
     for (const socket of this.#pages.keys()) this.#say(socket, message);
   }
 
+  /** @returns whether there is a desk to hear it */
+  sayToDesk(message: BusFromServer): boolean {
+    if (!this.#holder) return false;
+    this.#say(this.#holder, message);
+    return true;
+  }
+
   close(): void {
     this.#closed = true;
     clearInterval(this.#timer);

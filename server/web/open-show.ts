@@ -1,5 +1,7 @@
 import { documentOf, type Edit, type ShowDocument } from '../../core/show/document';
 import { Fault } from '../../core/fault';
+import type { ProgrammeEntry } from '../../core/programme/commands';
+import type { ProgrammeState } from '../../core/programme/programme-state';
 import type { AnyRecord } from '../../core/show/records';
 import { settle, type Change } from '../../core/show/settle';
 import type { BusFromPage, BusFromServer } from '../../protocol/bus';
@@ -8,14 +10,15 @@ import { Audience, type AudienceParts } from '../audience/audience';
 import type { LateWrites } from '../db/late-writes';
 import type { ShowRepository } from '../db/show-repository';
 import { BusServer } from './bus-server';
+import { Presses } from './presses';
 
 export interface OpenShowParts extends Omit<AudienceParts, 'showId' | 'say' | 'document'> {
   shows: ShowRepository;
   writes: Pick<LateWrites, 'do'>;
   /** The show was edited, after everything here knows. */
   edited: (show: OpenShow, change: Change) => void;
-  /** A scene has come on at this show's desk. */
-  sceneChanged: (show: OpenShow, name: string) => void;
+  /** Something was done to the programme at this show's desk. @param before how it stood until then */
+  programmeChanged: (show: OpenShow, entry: ProgrammeEntry, before: ProgrammeState) => void;
   /** What a page that has just come is told beside the show's own. */
   greet: (show: OpenShow) => BusFromServer[];
   /** No page has been here for a while. */
@@ -31,6 +34,9 @@ export class OpenShow {
   readonly audience: Audience;
   #document: ShowDocument;
   #revision: number;
+  #programme: ProgrammeState;
+  /** From pads and other programs to the desk. */
+  readonly presses: Presses;
 
   /** @throws Fault `show.missing` */
   constructor(
@@ -40,6 +46,7 @@ export class OpenShow {
     const { revision, records } = parts.shows.load(id);
     this.#document = documentOf(records);
     this.#revision = revision;
+    this.#programme = parts.shows.programme(id);
     this.bus = new BusServer(
       parts.log,
       () => [
@@ -50,6 +57,7 @@ export class OpenShow {
       (message) => this.#fromPage(message),
       () => parts.left(this),
     );
+    this.presses = new Presses((message) => this.bus.sayToDesk(message));
     this.audience = new Audience({
       ...parts,
       showId: id,
@@ -60,6 +68,11 @@ export class OpenShow {
 
   get document(): ShowDocument {
     return this.#document;
+  }
+
+  /** How its programme stands. */
+  get programme(): ProgrammeState {
+    return this.#programme;
   }
 
   get revision(): number {
@@ -106,13 +119,17 @@ export class OpenShow {
 
   #fromPage(message: Exclude<BusFromPage, { type: 'claim' | 'health' }>): void {
     switch (message.type) {
-      case 'onAir': {
-        const { shows, writes, sceneChanged } = this.parts;
-        writes.do(() => shows.setOnAirScene(this.id, message.sceneId, message.poseId, Date.now()));
-        const scene = this.#document.get(message.sceneId);
-        if (scene) sceneChanged(this, scene.name);
+      case 'programme': {
+        const { shows, writes, programmeChanged } = this.parts;
+        const before = this.#programme;
+        this.#programme = message.state;
+        writes.do(() => shows.setProgramme(this.id, message.state));
+        programmeChanged(this, message.entry, before);
         break;
       }
+      case 'pressed':
+        this.presses.answered(message.id, message.problem);
+        break;
       case 'readOut':
         this.audience.hub.readOut(message.order, message.seq);
         break;

@@ -48,7 +48,7 @@ beforeEach(() => {
     writes: { do: (write) => write() },
     greet: () => [],
     edited: (show) => edited.push(show.id),
-    sceneChanged: () => {},
+    programmeChanged: () => {},
     onAir: () => onAir,
     empty: () => (empty += 1),
   });

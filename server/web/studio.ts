@@ -31,9 +31,11 @@ import { RecordingFolder } from '../vault/recording-folder';
 import { RecordingRepository } from '../vault/recording-repository';
 import { VaultJobs } from '../vault/vault-jobs';
 import { Doors } from '../visitors/doors';
+import { padState } from '../visitors/pad-state';
 import { standingOf } from '../visitors/standing';
 import { Announcer } from './announcer';
 import { Broadcast } from './broadcast';
+import type { PadState } from '../../protocol/pad';
 import type { OpenShow } from './open-show';
 import { OpenShows } from './open-shows';
 import { showFacts, type ShowFacts } from '../shows/show-facts';
@@ -160,8 +162,8 @@ export class Studio {
       log,
       greet: (show) => [this.#relayMessage(show), this.#jobsMessage()],
       edited: (show, change) => this.#edited(show, change),
-      sceneChanged: (show, name) => {
-        if (show.id === this.broadcast.showId) this.broadcast.sceneChanged(name);
+      programmeChanged: (show, entry, before) => {
+        if (show.id === this.broadcast.showId) this.broadcast.programmeChanged(show, entry, before);
       },
       onAir: () => this.broadcast.showId,
       // Nobody can undo any more what was removed.
@@ -236,7 +238,14 @@ export class Studio {
       here: options.door,
       settings: this.settings,
       secrets: this.secrets,
-      visitors: { access: this.access, hooks: this.hookDoor, standing: () => this.#standing() },
+      visitors: {
+        access: this.access,
+        hooks: this.hookDoor,
+        standing: () => this.#standing(),
+        pad: (name) => this.#pad(name),
+        press: (press, by, held) =>
+          this.#used()?.presses.press(press, by, held) ?? Promise.resolve('No show is open in the studio.'),
+      },
       log,
       now: Date.now,
     });
@@ -340,14 +349,41 @@ export class Studio {
     );
   }
 
-  /** Of the show on air; without one, of the one that was used last. */
-  #standing() {
-    const { broadcast } = this;
+  /** The show on air; without one, the one that was used last. */
+  #listed() {
     const shows = this.shows
       .list()
       .filter(({ archivedMs, removedMs }) => archivedMs === null && removedMs === null);
-    const listed = shows.find(({ id }) => id === broadcast.showId) ?? shows[0];
-    const show = listed && this.open.find(listed.id);
+    return shows.find(({ id }) => id === this.broadcast.showId) ?? shows[0];
+  }
+
+  /** The same, if it is open. */
+  #used(): OpenShow | null {
+    const listed = this.#listed();
+    return listed ? this.open.find(listed.id) : null;
+  }
+
+  #pad(name: string): PadState | null {
+    const show = this.#used();
+    if (!show) return null;
+    const told = show.audience.statuses.flatMap(({ viewers }) => viewers ?? []);
+    return padState(
+      {
+        document: show.document,
+        programme: show.programme,
+        standing: this.#standing(),
+        covered: this.broadcast.status?.session?.coverHeld ?? false,
+        viewers: told.length === 0 ? null : told.reduce((sum, one) => sum + one, 0),
+        chat: show.audience.hub.lastChat(6).map(({ viewer, text }) => ({ name: viewer, text })),
+      },
+      name,
+    );
+  }
+
+  #standing() {
+    const { broadcast } = this;
+    const listed = this.#listed();
+    const show = this.#used();
     const health = show?.bus.health ?? null;
     return standingOf({
       show: listed?.name ?? null,

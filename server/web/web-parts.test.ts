@@ -1,3 +1,5 @@
+import { NO_PROGRAMME } from '../../core/programme/programme-state';
+import { CUT } from '../../core/show/motion-records';
 import { momentWords, type EveningMoment } from '../../core/delivery/evening';
 import { PLAIN_PLAN } from '../../core/delivery/settings';
 import { documentOf } from '../../core/show/document';
@@ -52,12 +54,20 @@ describe('the lease', () => {
         log,
         () => [],
         (message) => {
-          if (message.type === 'onAir') scenes.push(message.sceneId);
+          if (message.type === 'programme') scenes.push(message.state.onAir!.sceneId);
         },
       ),
       scenes,
     };
   };
+  const taken = (sceneId: string): BusFromPage => ({
+    type: 'programme',
+    entry: {
+      ...{ seq: 1, atMs: 1000, revision: 1, by: 'page' },
+      commands: [{ type: 'take', sceneId, poseId: null, transition: CUT }],
+    },
+    state: { ...NO_PROGRAMME, seq: 1, onAir: { sceneId, poseId: null, sinceMs: 1000 } },
+  });
   const claim = (deskId: string, takeOver = false): BusFromPage => ({ type: 'claim', deskId, takeOver });
 
   test('goes to the first, passes on when it is gone or somebody takes over, and comes back to a reload', () => {
@@ -86,8 +96,8 @@ describe('the lease', () => {
     const desk = open(bus);
     const other = open(bus);
     desk.tell(claim('desk-one-1'));
-    other.tell({ type: 'onAir', sceneId: 'sc-x', poseId: null });
-    desk.tell({ type: 'onAir', sceneId: 'sc-game', poseId: null });
+    other.tell(taken('sc-x'));
+    desk.tell(taken('sc-game'));
     expect(scenes).toEqual(['sc-game']);
     other.tell('{');
     expect(other.closedWith).toBe(1008);
@@ -154,7 +164,7 @@ describe('broadcast', () => {
       new Broadcast({
         relay: relay as never,
         uplinkUrl: 'ws://127.0.0.1:1/uplink',
-        shows: { document: () => documentOf(records), onAirScene: () => null } as never,
+        shows: { document: () => documentOf(records), programme: () => NO_PROGRAMME } as never,
         evening: {
           id: null,
           begin: () => undefined,

@@ -19,7 +19,7 @@ import { freshStart } from '../lib/fresh-start';
 import { eventually } from '../lib/relay-process';
 import { silences } from '../lib/sound-files';
 import { StreamWatcher } from '../lib/stream-watcher';
-import { goLive, goTo } from '../lib/studio-fixture';
+import { bringOn, goLive, goTo } from '../lib/studio-fixture';
 import { pause } from '../lib/waits';
 
 let watcher: StreamWatcher;
@@ -73,7 +73,7 @@ freshStart(
   async () => {
     await openAudience(rulesToBeToldApart, 15);
     await goTo(page, 'On air');
-    await page.getByRole('button', { name: /^Game/ }).click();
+    await bringOn(page, 'Game');
     await goLive(page);
     await goTo(page, 'Audience');
     await eventually(

@@ -19,7 +19,7 @@ import {
 } from '../lib/audience-driver';
 import { freshStart } from '../lib/fresh-start';
 import { eventually } from '../lib/relay-process';
-import { goTo } from '../lib/studio-fixture';
+import { bringOn, goTo } from '../lib/studio-fixture';
 import { pause } from '../lib/waits';
 
 const onAir = async () => (await fixture.health()).desk?.onAirSceneId ?? null;
@@ -38,10 +38,10 @@ test('a countdown at zero brings on the next scene by itself', async () => {
     },
   ]);
   await page.reload();
-  await page.getByRole('button', { name: /^Countdown/ }).click();
+  await bringOn(page, 'Countdown');
   await eventually(async () => (await onAir()) === 'sc-start', 10_000);
   await eventually(async () => (await onAir()) === 'sc-credits', 15_000);
-  await page.getByRole('button', { name: /^Game/ }).click();
+  await bringOn(page, 'Game');
   await goTo(page, 'Audience');
 });
 test('a hook: its secret is shown once, a signed call appears, a forged one is counted and explained', async () => {

@@ -114,7 +114,7 @@ test('one press covers everything in the same stream, another one takes the cove
   await goTo(page, 'On air');
   const session = async () => (await fixture.health()).relay!.session;
   const before = (await session()).destinations;
-  await page.getByRole('button', { name: 'Cover: viewers see the card at once' }).click();
+  await page.getByRole('button', { name: 'Cover', exact: true }).click();
   await eventually(async () => (await session()).state === 'covered');
   // The card is another picture than the desk's: the stream goes on with it, over the same connections.
   await eventually(async () =>
@@ -125,14 +125,14 @@ test('one press covers everything in the same stream, another one takes the cove
   await page.keyboard.press('Shift+V');
   await eventually(async () => (await session()).state === 'live', 10_000);
   expect((await session()).destinations.map((d) => d.reconnects)).toEqual(before.map((d) => d.reconnects));
-  await page.getByRole('button', { name: 'Cover: viewers see the card at once' }).waitFor();
+  await page.getByRole('button', { name: 'Cover', exact: true }).waitFor();
 });
 
 /** Marks a place and keeps the last seconds, as a user does from the keys. */
 async function markAndKeep(): Promise<void> {
   await broadcasting();
   await goTo(page, 'On air');
-  await page.getByRole('group', { name: 'At hand' }).getByRole('button', { name: 'Mark' }).click();
+  await page.getByRole('group', { name: 'At hand' }).getByRole('button', { name: 'Add marker' }).click();
   await page.getByText('Marked.').waitFor();
   await page.mouse.click(640, 795);
   await page.keyboard.press('k');

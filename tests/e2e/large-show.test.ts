@@ -6,7 +6,7 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import { DEFAULT_TEXT_STYLE, PLAIN_INPUT, type AnyRecord } from '../../core/show/records';
 import { sampleLayer, sampleScene } from '../../core/show/sample-show';
 import { eventually } from '../lib/relay-process';
-import { goTo, makeClip, SHOW, StudioFixture } from '../lib/studio-fixture';
+import { bringOn, goTo, makeClip, SHOW, StudioFixture } from '../lib/studio-fixture';
 import { pause } from '../lib/waits';
 
 /** Two hundred by `npm run soak`. */
@@ -53,10 +53,7 @@ test('a playlist that has run out brings on the next scene, as does a countdown 
   ]);
   await page.reload();
   await goTo(page, 'On air');
-  await page
-    .getByRole('region', { name: 'Scenes to bring on' })
-    .getByRole('button', { name: /^Once/ })
-    .click();
+  await bringOn(page, 'Once');
   await eventually(async () => (await fixture.health()).desk?.onAirSceneId === 'sc-count');
   await eventually(async () => (await fixture.health()).desk?.onAirSceneId === 'sc-after');
 });

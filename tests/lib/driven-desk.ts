@@ -4,6 +4,8 @@
  * machine and a fast one. Bundled for the browser.
  */
 import { glideSeconds, type Stop } from '../../core/motion/programme';
+import type { ProgrammeCommand } from '../../core/programme/commands';
+import { pictureSeconds } from '../../core/programme/programme-state';
 import { documentOf, findRecord, recordsOf, type ShowDocument } from '../../core/show/document';
 import type { Transition } from '../../core/show/motion-records';
 import type { AnyRecord, FrameName } from '../../core/show/records';
@@ -20,6 +22,7 @@ import {
 } from '../../engine/audio/strip-orders';
 import { chooseCodec } from '../../engine/capabilities';
 import { SoundEncoder } from '../../engine/encode/sound-encoder';
+import { ProgrammeDesk } from '../../engine/programme-desk';
 import { Stage } from '../../engine/video/stage';
 import {
   STINGER_LEAD_SECONDS,
@@ -44,6 +47,7 @@ export type DrivenOrder =
   | { type: 'edit'; put: AnyRecord[]; removed?: string[] }
   | { type: 'take'; stop: Stop; transition: Transition }
   | { type: 'glide'; poseId: string }
+  | { type: 'commands'; commands: readonly ProgrammeCommand[] }
   | { type: 'switch'; switches: Partial<SoundSwitches> }
   | { type: 'effect'; effectId: string }
   | { type: 'audience'; message: ToLiveAudience };
@@ -138,7 +142,12 @@ class DrivenDesk {
   #sound: SoundEncoder | null = null;
   #blocks = 0;
   #document: ShowDocument = new Map();
-  #onAir: Stop | null = null;
+  readonly programme = new ProgrammeDesk({
+    say: (message) => this.#stage.take(message),
+    revision: () => 0,
+    nowMs: () => this.clock.nowMs(),
+    changed: (_, commands, atSeconds) => this.#programmeChanged(commands, atSeconds),
+  });
   #change = { seconds: 0, untilMs: 0 };
   #switches: SoundSwitches = NOTHING_SWITCHED;
   #loading = 0;
@@ -246,22 +255,16 @@ class DrivenDesk {
     switch (order.type) {
       case 'edit':
         return this.#edit(order.put, order.removed ?? []);
-      case 'take': {
-        const { stop, transition } = order;
-        this.#stage.take({ type: 'take', ...stop, transition });
-        const { type, seconds, stinger } = transition;
-        const covered = type === 'stinger' ? stinger : null;
-        this.#setOnAir(stop, type === 'cut' ? 0 : (covered?.coverSeconds ?? seconds));
-        const sound = covered && stingerSounds(this.#document).find((s) => s.id.endsWith(covered.assetId));
-        if (sound) this.#effects.play(sound, STINGER_LEAD_SECONDS);
-        return;
-      }
+      case 'take':
+        return void this.programme.send([{ type: 'take', ...order.stop, transition: order.transition }]);
       case 'glide': {
-        const { sceneId } = this.#onAir!;
-        this.#stage.take({ type: 'glide', poseId: order.poseId });
-        const stop = { sceneId, poseId: order.poseId };
-        return this.#setOnAir(stop, glideSeconds(stop, this.#document));
+        const { sceneId } = this.programme.state.onAir!;
+        const { poseId } = order;
+        const seconds = glideSeconds({ sceneId, poseId }, this.#document);
+        return void this.programme.send([{ type: 'glide', sceneId, poseId, seconds }]);
       }
+      case 'commands':
+        return void this.programme.send(order.commands);
       case 'switch':
         this.#switches = { ...this.#switches, ...order.switches };
         return this.#sayStrips();
@@ -294,18 +297,24 @@ class DrivenDesk {
 
   readonly #soundsAsked = new Map<string, string>();
 
-  #setOnAir(stop: Stop, seconds: number): void {
-    this.#onAir = stop;
-    this.#change = { seconds, untilMs: this.clock.nowMs() + seconds * 1000 };
-    this.#sayStrips();
+  #programmeChanged(commands: readonly ProgrammeCommand[], atSeconds: number): void {
+    const seconds = pictureSeconds(commands);
+    if (seconds !== null) this.#change = { seconds, untilMs: this.clock.nowMs() + seconds * 1000 };
+    for (const command of commands) {
+      if (command.type !== 'take' || command.transition.type !== 'stinger') continue;
+      const { stinger } = command.transition;
+      const sound = stinger && stingerSounds(this.#document).find((s) => s.id.endsWith(stinger.assetId));
+      if (sound) this.#effects.play(sound, atSeconds + STINGER_LEAD_SECONDS);
+    }
+    this.#sayStrips(atSeconds);
   }
 
-  #sayStrips(): void {
+  #sayStrips(atSeconds: number | null = null): void {
     const channels = recordsOf(this.#document, 'channel');
     assignStrips(this.#strips, channels);
     const state = {
       document: this.#document,
-      onAir: this.#onAir,
+      programme: this.programme.state,
       changeSeconds: this.clock.nowMs() < this.#change.untilMs ? this.#change.seconds : 0,
       coughing: this.#switches.coughing,
       stripOf: (id: string) => this.#strips.get(id),
@@ -319,7 +328,7 @@ class DrivenDesk {
     });
     const there = new Set(put.map((order) => order.index));
     const removed = Array.from({ length: MAX_STRIPS }, (_, i) => i).filter((i) => !there.has(i));
-    this.#thread.obey({ type: 'strips', put, removed });
+    this.#thread.obey({ type: 'strips', put, removed, atSeconds });
     const strip = (id: string | null) => (id === null ? -1 : (this.#strips.get(id) ?? -1));
     const desk = deskSound(this.#document, this.#switches, { focus: null, echo: null }, strip);
     this.#thread.obey({ type: 'desk', desk });
@@ -398,6 +407,7 @@ class DrivenDesk {
   #hear(message: FromStage): void {
     if (message.type === 'report') this.report = message.report;
     else if (message.type === 'inputs') this.inputs = message.inputs;
+    else if (message.type === 'stamped') this.programme.stamped(message);
     else {
       this.told.push({ at: (this.clock.nowMs() - this.fromMs) / 1000, message });
       if (message.type === 'failed' || message.type === 'encodeFailed') this.#fault = message.message;

@@ -2,6 +2,7 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { Stop } from '../../core/motion/programme';
+import { NO_PROGRAMME } from '../../core/programme/programme-state';
 import { documentOf, recordsOf } from '../../core/show/document';
 import type { AnyRecord } from '../../core/show/records';
 import { waveFile } from '../../core/sound/wave-file';
@@ -94,7 +95,7 @@ export class DrivenSound {
     assignStrips(this.#strips, channels);
     const state = {
       document,
-      onAir: this.#onAir,
+      programme: { ...NO_PROGRAMME, onAir: this.#onAir && { ...this.#onAir, sinceMs: 0 } },
       changeSeconds: 0,
       coughing: this.#switches.coughing,
       stripOf: (id: string) => this.#strips.get(id),
@@ -107,7 +108,7 @@ export class DrivenSound {
     });
     const there = new Set(put.map((order) => order.index));
     const removed = Array.from({ length: MAX_STRIPS }, (_, i) => i).filter((i) => !there.has(i));
-    this.thread.obey({ type: 'strips', put, removed });
+    this.thread.obey({ type: 'strips', put, removed, atSeconds: null });
     const strip = (id: string | null) => (id === null ? -1 : (this.#strips.get(id) ?? -1));
     const desk = deskSound(document, this.#switches, { focus: null, echo: null }, strip);
     this.thread.obey({ type: 'desk', desk });

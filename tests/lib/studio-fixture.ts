@@ -196,6 +196,13 @@ export async function goTo(page: Page, place: string): Promise<void> {
   await link.and(page.locator('[aria-current="page"]')).waitFor();
 }
 
+/** Brings a scene on from On air, by its button. */
+export async function bringOn(page: Page, scene: string): Promise<void> {
+  const left = page.getByRole('region', { name: 'What to call' });
+  await left.getByRole('radio', { name: 'Scenes', exact: true }).click();
+  await left.getByRole('button', { name: new RegExp(`^${scene}( on air| next| Shift|$)`) }).click();
+}
+
 /** Turns to the list of destinations in Delivery. */
 export async function showDestinations(page: Page): Promise<void> {
   await page.getByRole('radio', { name: 'Destinations', exact: true }).click();

@@ -82,6 +82,8 @@ const visitors: VisitorParts = {
     message: () => undefined,
     tooLarge: () => undefined,
   },
+  pad: () => null,
+  press: () => Promise.resolve(null),
   standing: () => ({
     ...{ show: 'The Night Signal Box', onAir: 'off', scene: null, startedAtMs: null },
     ...{ nowMs: 1, destinations: [], desk: false },

@@ -2,6 +2,10 @@
 import type { CountdownSettings } from '../countdown';
 import type { StreakSettings } from '../streak';
 
+/** Looks of a title, all of this project. */
+export const TITLE_LOOKS = ['plate', 'stack', 'rule', 'tab', 'lamp', 'strata'] as const;
+export type TitleLook = (typeof TITLE_LOOKS)[number];
+
 export const CHAT_THEMES = ['plain', 'cards', 'lines'] as const;
 export type ChatTheme = (typeof CHAT_THEMES)[number];
 
@@ -49,7 +53,8 @@ export type WidgetSettings =
       seconds: number;
     }
   | { of: 'readOut' }
-  | { of: 'speaking' };
+  | { of: 'speaking' }
+  | { of: 'title'; look: TitleLook };
 
 export type WidgetKind = WidgetSettings['of'];
 export const WIDGET_KINDS = [
@@ -65,6 +70,7 @@ export const WIDGET_KINDS = [
   'credits',
   'readOut',
   'speaking',
+  'title',
 ] as const satisfies readonly WidgetKind[];
 
 export const WIDGET_NAMES: Record<WidgetKind, string> = {
@@ -80,6 +86,7 @@ export const WIDGET_NAMES: Record<WidgetKind, string> = {
   credits: 'Credits roll',
   readOut: 'Read-out',
   speaking: 'Who is speaking',
+  title: 'Title',
 };
 
 /** What a new widget starts with; a goal needs one to show. */
@@ -130,6 +137,8 @@ export function startWidget(of: WidgetKind, goalId = ''): WidgetSettings {
           { title: 'In the chat', of: 'chatters', lines: '' },
         ],
       };
+    case 'title':
+      return { of, look: 'plate' };
     case 'poll':
     case 'readOut':
     case 'speaking':

@@ -10,6 +10,7 @@ import { viewersAt, viewerSum, type AudienceNow } from './audience-now';
 import { layoutReadOut } from './chat-panel';
 import { creditsShare, layoutCredits } from './credits';
 import { lineOf, LINE, padOf, rowsOf, typeSize, type Mark, type Room } from './drawing';
+import { layoutTitle, titleShare } from './title';
 import type { WidgetSettings } from './widget-settings';
 
 const TRACK = '#ffffff2e';
@@ -189,6 +190,8 @@ export function layoutWidget(widget: WidgetSettings, now: AudienceNow, room: Roo
       return layoutCredits(widget, now, room);
     case 'readOut':
       return now.readOut ? layoutReadOut(now.readOut.message, room) : [];
+    case 'title':
+      return layoutTitle(widget.look, now.title, nowMs, room);
     case 'speaking':
       return now.speaking.length === 0
         ? []
@@ -284,6 +287,13 @@ export function widgetStamp(widget: WidgetSettings, now: AudienceNow): string {
       return `${book.stamp}/${creditsShare(widget, now)}`;
     case 'readOut':
       return now.readOut?.message.key ?? '';
+    case 'title': {
+      const shown = titleShare(now.title, nowMs);
+      if (!now.title || !shown) return '';
+      const { line1, line2 } = now.title;
+      // Standing still it is one picture; on its way each step is another.
+      return `${line1}\n${line2}/${Math.round(shown.share * 500)}`;
+    }
     case 'speaking':
       return now.speaking.join();
   }

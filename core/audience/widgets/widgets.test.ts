@@ -31,6 +31,7 @@ function now(more: Partial<AudienceNow> = {}): AudienceNow {
     messagesVersion: 0,
     eventStamp: '',
     readOut: null,
+    title: null,
     speaking: [],
     ...more,
   };
@@ -157,6 +158,7 @@ describe('no text outside its box, whatever it says and however large the box is
         const state = now({
           book,
           goals: [sampleGoal({ name: name.slice(0, 100) || 'x', target: amount, deadlineMs: 2_000_000 })],
+          title: null,
           speaking: [name, 'b'],
           readOut: { message: shownMessage(sampleMessage(name), SETTINGS), sinceMs: 0 },
         });

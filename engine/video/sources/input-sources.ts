@@ -52,10 +52,10 @@ export class InputSources {
   #onAir: ReadonlySet<string> = new Set();
   #seconds = 0;
 
-  /** @param onEnded clips have run out that are to bring on the next scene */
+  /** @param onEnded clips have run out; whether they are to bring on the next scene */
   constructor(
     readonly clock: Clock,
-    readonly onEnded: (inputId: string) => void,
+    readonly onEnded: (inputId: string, thenNext: boolean) => void,
     onFailure: (message: string) => void,
   ) {
     this.#tables = new CubeTables(onFailure);
@@ -200,7 +200,7 @@ export class InputSources {
 
   #open(input: InputRecord): void {
     const adjusted = new AdjustedSource(
-      open(input, () => this.onEnded(input.id)),
+      open(input, (thenNext) => this.onEnded(input.id, thenNext)),
       input,
     );
     const source = new ColouredSource(adjusted, (assetId) => this.#tables.get(assetId));
@@ -249,7 +249,7 @@ function isLazy(source: PictureSource | undefined): source is LazySource<Picture
   return source instanceof LazySource;
 }
 
-function open(input: InputRecord, onEnd: () => void): PictureSource {
+function open(input: InputRecord, onEnd: (thenNext: boolean) => void): PictureSource {
   const { source } = input;
   switch (source.type) {
     case 'camera':
@@ -272,7 +272,7 @@ function open(input: InputRecord, onEnd: () => void): PictureSource {
     case 'clips': {
       const files = source.files.map(({ name, assetId }) => ({ name, url: assetUrl(assetId) }));
       const ended = () => {
-        if (source.atEnd === 'next') onEnd();
+        if (source.atEnd !== 'loop') onEnd(source.atEnd === 'next');
       };
       return new LazySource(async () => {
         const module = await import('./clips-source');

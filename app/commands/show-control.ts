@@ -1,0 +1,489 @@
+import { flatCue } from '~/core/commands/cues';
+import type { Press } from '~/core/commands/commands';
+import { messageOf } from '~/core/fault';
+import type { Stop } from '~/core/motion/programme';
+import type { CommandSource, ProgrammeCommand, ProgrammeEntry } from '~/core/programme/commands';
+import {
+  changedChannels,
+  inverseOf,
+  standingOf,
+  type ProgrammeState,
+} from '~/core/programme/programme-state';
+import {
+  canRun,
+  clockAfter,
+  rundownInUse,
+  sceneCommands,
+  segmentAfter,
+  segmentBefore,
+  segmentByItself,
+  segmentCommands,
+  segmentOn,
+  titleWords,
+} from '~/core/rundown/rundown';
+import { transitionFor } from '~/core/motion/programme';
+import { findRecord, recordsOf, type ShowDocument } from '~/core/show/document';
+import { inputsOfScene, sceneAfter } from '~/core/show/inputs-shown';
+import { CUT, FADE, type Transition } from '~/core/show/motion-records';
+import type { ChannelRecord } from '~/core/show/records';
+import type { SegmentRecord } from '~/core/show/rundown-records';
+import { FADER_MAX_DB, FADER_MIN_DB } from '~/core/sound/decibel';
+import type { Desk } from '~/engine/desk.client';
+import { systemClock } from '~/engine/system-clock';
+import type { BroadcastOrders } from '../delivery/broadcast-orders';
+import type { BusClient } from '../studio/bus-client';
+import type { DocumentStore } from '../studio/document-store';
+import { CueRunner, type RunningCue } from './cue-runner';
+
+/** How often the rundown looks whether a length or a clock time is reached. */
+const LOOK_MS = 200;
+/** A fader that is dragged sends so often; the sound goes there in a straight line meanwhile. */
+const DRAG_MS = 50;
+const MAX_UNDO = 50;
+
+export interface ControlSnapshot {
+  /** Chosen by hand as Next, over what the rundown has; null for that. */
+  prepared: Stop | null;
+  cues: readonly RunningCue[];
+  /** What *Back* brings on again. */
+  before: Stop | null;
+}
+
+export interface ControlParts {
+  desk: Desk;
+  store: DocumentStore;
+  bus: BusClient;
+  broadcast: BroadcastOrders;
+  say: (message: string) => void;
+}
+
+/** A change of the programme that can be taken back. */
+interface Undoable {
+  atMs: number;
+  commands: readonly ProgrammeCommand[];
+}
+
+/**
+ * What every press does, wherever it comes from: a button, a key, a pad, a controller, another program, a cue, the rundown.
+ * What concerns the programme becomes commands of the programme.
+ */
+export class ShowControl {
+  readonly cues: CueRunner;
+  readonly #listeners = new Set<() => void>();
+  #snapshot: ControlSnapshot = { prepared: null, cues: [], before: null };
+  readonly #undo: Undoable[] = [];
+  readonly #endLook: () => void;
+  #dragged = new Map<string, number>();
+  #titleAt = -1;
+  /** The segment whose end was reached already: it moves on once. */
+  #movedOn = '';
+
+  constructor(readonly parts: ControlParts) {
+    const { desk, bus } = parts;
+    this.cues = new CueRunner(
+      systemClock,
+      (press) => this.press(press, 'cue'),
+      (cue, problem) => parts.say(`${cue.name}: ${problem}`),
+      () => this.#change({ cues: this.cues.running }),
+    );
+    desk.programme.onEntry = (entry, before) => {
+      bus.say({ type: 'programme', entry, state: desk.programme.state });
+      this.#entered(entry, before);
+    };
+    desk.onClipsEnded = (inputId, thenNext) => {
+      const onAirId = this.state.onAir?.sceneId;
+      if (onAirId && inputsOfScene(this.document, onAirId).has(inputId))
+        this.#ended('clip', onAirId, thenNext);
+    };
+    desk.onCountdownEnded = (sceneId, thenNext) => {
+      if (this.state.onAir?.sceneId === sceneId) this.#ended('countdown', sceneId, thenNext);
+    };
+    this.#endLook = systemClock.every(LOOK_MS, () => this.#look());
+  }
+
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.#listeners.add(listener);
+    return () => this.#listeners.delete(listener);
+  };
+
+  readonly snapshot = (): ControlSnapshot => this.#snapshot;
+
+  get state(): ProgrammeState {
+    return this.parts.desk.programme.state;
+  }
+
+  get document(): ShowDocument {
+    return this.parts.store.document();
+  }
+
+  get broadcast(): BroadcastOrders {
+    return this.parts.broadcast;
+  }
+
+  /** While a broadcast is on, what is done to levels is done to the programme; off air the show itself is set up. */
+  get onAir(): boolean {
+    return this.parts.bus.snapshot().broadcast.state !== 'off';
+  }
+
+  close(): void {
+    this.#endLook();
+    this.cues.stop(null);
+  }
+
+  /** The segment or scene that *Take* brings on. */
+  next(): { segment: SegmentRecord } | { stop: Stop } | null {
+    const { prepared } = this.#snapshot;
+    if (prepared && findRecord(this.document, 'scene', prepared.sceneId)) return { stop: prepared };
+    const rundown = rundownInUse(this.document, this.state);
+    if (!rundown) return null;
+    const { rundown: running } = this.state;
+    // After a free call the rundown waits where it was: Take comes back into it.
+    const segment = segmentAfter(this.document, rundown.id, running?.segmentId ?? null);
+    return segment ? { segment } : null;
+  }
+
+  prepare(stop: Stop | null): void {
+    this.#change({ prepared: stop });
+  }
+
+  /** Brings a segment on. */
+  run(segment: SegmentRecord, by: CommandSource): void {
+    this.#change({ prepared: null });
+    this.#send(segmentCommands(this.document, this.state, segment), by);
+    for (const press of segment.presses)
+      void this.press(press, 'rundown').then((problem) => {
+        if (problem !== null) this.parts.say(`${segment.name}: ${problem}`);
+      });
+  }
+
+  /** Brings a scene on air in one of its poses, by its own transition or another one. */
+  scene(
+    sceneId: string,
+    way: 'own' | 'cut' | 'fade' | Transition = 'own',
+    poseId: string | null = null,
+    by: CommandSource = 'page',
+  ): void {
+    const { document, state } = this;
+    const own = transitionFor(document, state.onAir?.sceneId ?? null, sceneId);
+    const seconds = own.type === 'cut' || own.type === 'stinger' ? FADE.seconds : own.seconds;
+    const transition =
+      typeof way === 'object' ? way : way === 'own' ? null : way === 'cut' ? CUT : { ...FADE, seconds };
+    if (this.#snapshot.prepared?.sceneId === sceneId) this.#change({ prepared: null });
+    this.#send(sceneCommands(document, state, sceneId, poseId, transition), by);
+  }
+
+  /** Goes to a pose: of the scene on air by a glide, of another one by bringing that on. */
+  pose(poseId: string, by: CommandSource = 'page'): void {
+    const pose = findRecord(this.document, 'pose', poseId);
+    if (pose) this.scene(pose.sceneId, 'own', pose.id, by);
+  }
+
+  /** @param done false while a hand is still dragging */
+  level(channel: ChannelRecord, gainDb: number, done = true, seconds = 0, by: CommandSource = 'page'): void {
+    const { store } = this.parts;
+    const to = Math.min(FADER_MAX_DB, Math.max(FADER_MIN_DB, gainDb));
+    if (!this.onAir) {
+      this.#asInShow(channel.id);
+      if (done) store.edit(`Level of ${channel.name}`, [{ ...channel, gainDb: to }]);
+      else store.preview([{ ...channel, gainDb: to }]);
+      return;
+    }
+    const nowMs = systemClock.nowMs();
+    if (!done && nowMs - (this.#dragged.get(channel.id) ?? 0) < DRAG_MS) return;
+    this.#dragged.set(channel.id, nowMs);
+    this.#send(
+      [{ type: 'level', channelId: channel.id, gainDb: to, seconds: done ? seconds : DRAG_MS / 1000 }],
+      by,
+    );
+  }
+
+  mute(channel: ChannelRecord, muted: boolean, by: CommandSource = 'page'): void {
+    if (this.onAir) return this.#send([{ type: 'mute', channelId: channel.id, muted }], by);
+    this.#asInShow(channel.id);
+    this.parts.store.edit(`${muted ? 'Mute' : 'Unmute'} ${channel.name}`, [{ ...channel, muted }]);
+  }
+
+  /** Levels and mutes as they stand now are how the show starts. */
+  keepAsStart(): void {
+    const channels = changedChannels(this.state, recordsOf(this.document, 'channel'));
+    if (channels.length === 0) return;
+    this.parts.store.edit('Keep levels as start', channels);
+    this.#send([{ type: 'asInShow', channelIds: channels.map(({ id }) => id) }], 'page');
+  }
+
+  backToStart(by: CommandSource = 'page'): void {
+    const channels = changedChannels(this.state, recordsOf(this.document, 'channel'));
+    const commands = channels.flatMap(({ id }): ProgrammeCommand[] => {
+      const own = findRecord(this.document, 'channel', id)!;
+      return [{ type: 'level', channelId: id, gainDb: own.gainDb, seconds: 0.5 }];
+    });
+    if (channels.length === 0) return;
+    this.#send([...commands, { type: 'asInShow', channelIds: channels.map(({ id }) => id) }], by);
+  }
+
+  title(titleId: string, seconds?: number, by: CommandSource = 'page'): void {
+    const title = findRecord(this.document, 'title', titleId);
+    if (!title) return;
+    const words = titleWords(this.document, title);
+    this.#send([{ type: 'title', titleId, words, seconds: seconds ?? title.seconds }], by);
+  }
+
+  hideTitle(by: CommandSource = 'page'): void {
+    this.#send([{ type: 'title', titleId: null, words: null, seconds: null }], by);
+  }
+
+  /** Takes back the last change of levels, mutes or titles when it is younger than the last edit. @returns whether it did */
+  undoProgramme(lastEditMs: number): boolean {
+    const last = this.#undo.at(-1);
+    if (!last || last.atMs < lastEditMs) return false;
+    this.#undo.pop();
+    void this.parts.desk.programme.send(last.commands, 'page').then(() => this.#undo.pop());
+    return true;
+  }
+
+  /**
+   * Does what a press asks for.
+   * @param held of a command that is held: pressed, or let go
+   * @returns what went wrong, in words for whoever pressed, or null
+   */
+  async press(press: Press, by: CommandSource, held = true): Promise<string | null> {
+    try {
+      return (await this.#press(press, by, held)) ?? null;
+    } catch (error) {
+      return messageOf(error);
+    }
+  }
+
+  async #press({ command, params }: Press, by: CommandSource, held: boolean): Promise<string | null | void> {
+    const { desk, store, bus } = this.parts;
+    const { document, state } = this;
+    const channel = findRecord(document, 'channel', text(params.channelId ?? params.musicId));
+    const gone = (what: string) => `The ${what} it is for is not in the show any more.`;
+    switch (command) {
+      case 'take': {
+        const next = this.next();
+        if (!next) return 'Nothing is next: choose a scene, or add segments in Plan.';
+        if ('segment' in next) return this.run(next.segment, by);
+        return this.scene(next.stop.sceneId, 'own', next.stop.poseId, by);
+      }
+      case 'prepare':
+        if (!findRecord(document, 'scene', text(params.sceneId))) return gone('scene');
+        return this.prepare({ sceneId: text(params.sceneId)!, poseId: null });
+      case 'previous': {
+        const on = segmentOn(document, state);
+        const before = on && segmentBefore(document, on);
+        if (!before) return 'There is no segment before this one.';
+        return this.run(before, by);
+      }
+      case 'skipNext': {
+        const next = this.next();
+        if (!next || !('segment' in next)) return 'The rundown has no segment to skip.';
+        store.edit(`Skip ${next.segment.name}`, [{ ...next.segment, skipped: true }]);
+        return;
+      }
+      case 'jump': {
+        const segment = findRecord(document, 'segment', text(params.segmentId));
+        if (!segment) return gone('segment');
+        if (!canRun(document, { ...segment, skipped: false }))
+          return `The scene of “${segment.name}” is gone.`;
+        return this.run(segment, by);
+      }
+      case 'scene': {
+        if (!findRecord(document, 'scene', text(params.sceneId))) return gone('scene');
+        const way = params.transition;
+        return this.scene(text(params.sceneId)!, way === 'cut' || way === 'fade' ? way : 'own', null, by);
+      }
+      case 'pose':
+        if (!findRecord(document, 'pose', text(params.poseId))) return gone('pose');
+        return this.pose(text(params.poseId)!, by);
+      case 'back': {
+        const { before } = this.#snapshot;
+        if (!before) return 'Nothing was on before this.';
+        return this.scene(before.sceneId, 'own', before.poseId, by);
+      }
+      case 'mute':
+        if (!channel) return gone('channel');
+        return this.mute(channel, on(params.on, standingOf(state, channel).muted), by);
+      case 'level':
+        if (!channel) return gone('channel');
+        return this.level(channel, Number(params.gainDb), true, Number(params.seconds ?? 0), by);
+      case 'nudge':
+        if (!channel) return gone('channel');
+        return this.level(channel, standingOf(state, channel).gainDb + Number(params.gainDb), true, 0, by);
+      case 'onlyVoices':
+        return this.#send([{ type: 'onlyVoices', on: on(params.on, state.onlyVoices) }], by);
+      case 'muteAll':
+        return desk.sound.setSwitches({ allMuted: on(params.on, desk.sound.switches.allMuted) });
+      case 'cough':
+        return desk.sound.setSwitches({ coughing: held });
+      case 'keepAsStart':
+        return this.keepAsStart();
+      case 'backToStart':
+        return this.backToStart(by);
+      case 'effect': {
+        const effect = findRecord(document, 'effect', text(params.effectId));
+        return effect ? desk.sound.playEffect(effect) : gone('effect');
+      }
+      case 'stopEffects':
+        return desk.sound.stopEffects(null, 0.3);
+      case 'music': {
+        if (channel?.source.type !== 'music') return gone('music channel');
+        const playing = on(params.on, channel.source.playing);
+        store.edit(`${playing ? 'Play' : 'Stop'} ${channel.name}`, [
+          { ...channel, source: { ...channel.source, playing } },
+        ]);
+        return;
+      }
+      case 'skipMusic':
+        if (channel?.source.type !== 'music') return gone('music channel');
+        return desk.sound.skipMusic(channel.id);
+      case 'title':
+        if (!findRecord(document, 'title', text(params.titleId))) return gone('title');
+        return this.title(
+          text(params.titleId)!,
+          params.seconds === undefined ? undefined : Number(params.seconds),
+          by,
+        );
+      case 'nextTitle': {
+        const titles = recordsOf(document, 'title');
+        if (titles.length === 0) return 'There is no title yet: add one in Plan.';
+        const at = titles.findIndex(({ id }) => id === (state.title?.titleId ?? null));
+        this.#titleAt = ((at >= 0 ? at : this.#titleAt) + 1) % titles.length;
+        return this.title(titles[this.#titleAt].id, undefined, by);
+      }
+      case 'hideTitle':
+        return this.hideTitle(by);
+      case 'cue': {
+        const cue = findRecord(document, 'cue', text(params.cueId));
+        if (!cue) return gone('cue');
+        const steps = flatCue(document, cue);
+        if (!steps) return `“${cue.name}” calls itself: take that step out of it.`;
+        return this.cues.start(cue.id, cue.name, steps);
+      }
+      case 'stopCues':
+        return this.cues.stop(null);
+      case 'skipAlert':
+        return desk.audience({ type: 'alertOrder', order: 'skip' });
+      case 'replayAlert':
+        return desk.audience({ type: 'alertOrder', order: 'replay' });
+      case 'pauseAlerts': {
+        const paused = desk.snapshot().stage?.alerts.paused ?? false;
+        return desk.audience({ type: 'alertOrder', order: on(params.on, paused) ? 'pause' : 'resume' });
+      }
+      case 'nextComment':
+        return bus.say({ type: 'readOut', order: 'next', seq: null });
+      case 'hideComment':
+        return bus.say({ type: 'readOut', order: 'clear', seq: null });
+      case 'cover':
+        return this.#cover(on(params.on, bus.snapshot().relay?.session?.coverHeld ?? false), by);
+      case 'emergency':
+        desk.sound.setSwitches({ allMuted: true });
+        return this.onAir ? this.#cover(true, by) : undefined;
+      case 'keep':
+        await this.broadcast.keep();
+        return;
+      case 'marker':
+        return this.broadcast.mark(text(params.words) ?? '');
+      case 'goLive':
+        return this.onAir ? 'The show is on air already.' : this.broadcast.begin('start');
+      case 'stop':
+        return this.onAir ? this.broadcast.begin('stop') : 'Nothing is on air.';
+      case 'undo':
+        this.undo();
+        return;
+      case 'redo':
+        store.redo();
+        return;
+    }
+  }
+
+  /** The last thing that was done, to the show or to the programme. */
+  undo(): void {
+    if (!this.undoProgramme(this.parts.store.lastEditMs)) this.parts.store.undo();
+  }
+
+  async #cover(covered: boolean, by: CommandSource): Promise<string | null> {
+    if (!(await this.broadcast.cover(covered))) return 'The cover could not be changed.';
+    this.#send([{ type: 'cover', on: covered }], by);
+    return null;
+  }
+
+  #send(commands: readonly ProgrammeCommand[], by: CommandSource): void {
+    if (commands.length > 0) void this.parts.desk.programme.send(commands, by);
+  }
+
+  /** Off air a channel is what the show says: what was done to it on air before is over. */
+  #asInShow(channelId: string): void {
+    const { levels, mutes } = this.state;
+    if (channelId in levels || channelId in mutes)
+      this.#send([{ type: 'asInShow', channelIds: [channelId] }], 'page');
+  }
+
+  #entered(entry: ProgrammeEntry, before: ProgrammeState): void {
+    const { onAir } = before;
+    if (onAir && onAir.sceneId !== this.state.onAir?.sceneId)
+      this.#change({ before: { sceneId: onAir.sceneId, poseId: onAir.poseId } });
+    const back = inverseOf(before, entry, (id) => findRecord(this.document, 'channel', id));
+    // A drag is taken back as one.
+    const last = this.#undo.at(-1);
+    const same = last && entry.atMs - last.atMs < 1000 && sameTarget(last.commands, back);
+    if (back.length === 0) return;
+    if (same) last.atMs = entry.atMs;
+    else this.#undo.push({ atMs: entry.atMs, commands: back });
+    if (this.#undo.length > MAX_UNDO) this.#undo.shift();
+  }
+
+  /** Something that a segment may wait for is over. */
+  #ended(what: 'clip' | 'countdown' | 'music', sceneId: string | null, thenNext: boolean): void {
+    const { document, state } = this;
+    const on = segmentOn(document, state);
+    if (on && !state.rundown!.freely && (on.end.type === what || thenNext)) return this.#moveOn(on);
+    if (!thenNext || sceneId === null) return;
+    const next = sceneAfter(document, sceneId);
+    if (next !== null) this.scene(next, 'own', null, 'rundown');
+  }
+
+  /** A music list that does not loop has run out. */
+  musicEnded(): void {
+    this.#ended('music', null, false);
+  }
+
+  #moveOn(segment: SegmentRecord): void {
+    const key = `${segment.id}/${this.state.rundown?.sinceMs}`;
+    if (this.#movedOn === key) return;
+    this.#movedOn = key;
+    const next = segmentByItself(this.document, segment);
+    if (next) this.run(next, 'rundown');
+  }
+
+  #look(): void {
+    const { document, state } = this;
+    const { rundown } = state;
+    const segment = segmentOn(document, state);
+    if (!segment || !rundown || rundown.freely) return;
+    const { end, plannedSeconds } = segment;
+    const endMs =
+      end.type === 'length'
+        ? rundown.sinceMs + plannedSeconds * 1000
+        : end.type === 'clock'
+          ? clockAfter(end.at, rundown.sinceMs)
+          : null;
+    if (endMs !== null && systemClock.nowMs() >= endMs) this.#moveOn(segment);
+  }
+
+  #change(part: Partial<ControlSnapshot>): void {
+    this.#snapshot = { ...this.#snapshot, ...part };
+    for (const listener of this.#listeners) listener();
+  }
+}
+
+const text = (value: unknown): string | null => (typeof value === 'string' ? value : null);
+
+/** What a switch is to be: as it is said, or the other way round. */
+const on = (said: unknown, now: boolean): boolean => (typeof said === 'boolean' ? said : !now);
+
+const targetOf = (command: ProgrammeCommand): string =>
+  `${command.type} ${'channelId' in command ? command.channelId : ''}`;
+
+const sameTarget = (a: readonly ProgrammeCommand[], b: readonly ProgrammeCommand[]): boolean =>
+  a.length === b.length && a.every((one, i) => targetOf(one) === targetOf(b[i]) && one.type === 'level');

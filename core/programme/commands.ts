@@ -1,0 +1,45 @@
+/**
+ * What is done to the programme while it runs. The document says how a show starts, the programme how it stands: takes,
+ * levels, mutes, titles and where the rundown is are commands, each stamped with a moment of the programme's own time, so
+ * that picture and sound of one command begin together, and any moment of a broadcast can be told again from the list.
+ */
+import type { Transition } from '../show/motion-records';
+
+/** Two lines, as they are written on the picture. */
+export interface TitleWords {
+  line1: string;
+  line2: string;
+}
+
+export type ProgrammeCommand =
+  | { type: 'take'; sceneId: string; poseId: string | null; transition: Transition }
+  /** To another pose of the scene on air. `seconds`: how long the glide takes, for the sound that goes with it. */
+  | { type: 'glide'; sceneId: string; poseId: string; seconds: number }
+  /** The fader of a channel; −60 is silence. `seconds`: a fade, 0 for at once. */
+  | { type: 'level'; channelId: string; gainDb: number; seconds: number }
+  | { type: 'mute'; channelId: string; muted: boolean }
+  /** Everything but the voices is silent. */
+  | { type: 'onlyVoices'; on: boolean }
+  | { type: 'cover'; on: boolean }
+  /** Levels and mutes of these channels are as the show has them. */
+  | { type: 'asInShow'; channelIds: readonly string[] }
+  /** `seconds`: until it leaves by itself; null stays. `words` null: the title that is on leaves. */
+  | { type: 'title'; titleId: string | null; words: TitleWords | null; seconds: number | null }
+  /** Where the rundown is; null: it does not run. */
+  | { type: 'segment'; rundownId: string | null; segmentId: string | null };
+
+/** Who or what gave a command. */
+export const COMMAND_SOURCES = ['page', 'key', 'pad', 'controller', 'api', 'rundown', 'cue'] as const;
+export type CommandSource = (typeof COMMAND_SOURCES)[number];
+
+/** Commands that take hold together, in the order of their list, at one picture of the programme. */
+export interface ProgrammeEntry {
+  /** Counts up within a programme, from 1. */
+  seq: number;
+  /** Milliseconds since 1970 of the picture from which on it holds. */
+  atMs: number;
+  /** Of the show's records when it was given: what its ids meant. */
+  revision: number;
+  by: CommandSource;
+  commands: readonly ProgrammeCommand[];
+}

@@ -1,0 +1,82 @@
+/** What of the programme's commands is seen: the scene on air, its pose, and the way there. */
+import { glideTo, settled, takeScene, type OnAir } from '../../core/motion/programme';
+import type { ProgrammeCommand } from '../../core/programme/commands';
+import type { ShowDocument } from '../../core/show/document';
+import { FADE } from '../../core/show/motion-records';
+import { STINGER_LEAD_SECONDS, type FromStage } from '../../protocol/engine';
+import type { LiveAudience } from './live-audience';
+import type { Stingers } from './stingers';
+
+export class OnAirScenes {
+  now: OnAir | null = null;
+
+  constructor(
+    readonly stingers: Stingers,
+    readonly audience: LiveAudience,
+    readonly tell: (message: FromStage) => void,
+  ) {}
+
+  /**
+   * @param at programme seconds of the picture from which on it holds
+   * @param before of the picture before it: movements begin there, so that this one is on its way already
+   * @param sinceMs what is taken has been on air since then
+   * @returns whether the picture changes at once, as a cut does
+   */
+  obey(
+    command: ProgrammeCommand,
+    at: number,
+    before: number,
+    document: ShowDocument,
+    sinceMs?: number,
+  ): boolean {
+    if (command.type === 'glide') {
+      if (this.now?.sceneId !== command.sceneId) return false;
+      this.now = glideTo(this.now, command.poseId, before, document);
+      this.audience.setPose(command.poseId);
+    } else if (command.type === 'title') this.audience.setTitle(command.words, at, command.seconds);
+    else if (command.type === 'take') {
+      this.#take(command, at, before, document);
+      this.audience.setPose(command.poseId);
+      this.audience.setOnAir(command.sceneId, at, sinceMs);
+      return this.now?.from === null;
+    }
+    return false;
+  }
+
+  /** The scene on air, and those that are leaving. */
+  scenes(): string[] {
+    const ids: string[] = [];
+    for (let at: OnAir | undefined = this.now ?? undefined; at; at = at.from?.before) ids.push(at.sceneId);
+    return ids;
+  }
+
+  /** Forgets passages that are over. @returns whether a scene has left */
+  settle(seconds: number, document: ShowDocument): boolean {
+    if (!this.now?.from) return false;
+    const before = this.scenes().length;
+    this.now = settled(this.now, seconds, document);
+    return this.scenes().length !== before;
+  }
+
+  #take(
+    command: Extract<ProgrammeCommand, { type: 'take' }>,
+    at: number,
+    before: number,
+    document: ShowDocument,
+  ): void {
+    const { sceneId, poseId, transition } = command;
+    let way = transition;
+    let begins = before;
+    if (transition.type === 'stinger' && transition.stinger) {
+      const { assetId, name } = transition.stinger;
+      const problem = this.stingers.begin(assetId, at);
+      if (problem === null) begins = at + STINGER_LEAD_SECONDS;
+      else {
+        // The scene comes all the same.
+        way = FADE;
+        this.tell({ type: 'failed', message: `The stinger "${name}" was left out: ${problem}` });
+      }
+    }
+    this.now = takeScene(this.now, { sceneId, poseId }, way, begins, document);
+  }
+}

@@ -1,0 +1,233 @@
+/** The evening by its rundown: planned, walked by one key, moved on by itself, and told afterwards. */
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { documentOf, findRecord, recordsOf } from '../../core/show/document';
+import type { SegmentRecord } from '../../core/show/rundown-records';
+import { goTo, StudioFixture } from '../lib/studio-fixture';
+
+let fixture: StudioFixture;
+let page: Page;
+beforeAll(async () => {
+  fixture = await StudioFixture.start();
+  page = await fixture.open('plan');
+}, 120_000);
+afterAll(async () => {
+  const { pageErrors } = fixture;
+  await fixture?.stop();
+  expect(pageErrors).toEqual([]);
+});
+
+const document = async () => documentOf(await fixture.records());
+const segments = async () => recordsOf(await document(), 'segment');
+const segment = async (id: string) => findRecord(await document(), 'segment', id) as SegmentRecord;
+const onAir = async () => (await fixture.health()).desk?.onAirSceneId;
+const rows = () => page.getByRole('list', { name: 'Rundown' });
+const row = (name: string) => rows().getByRole('button', { name: new RegExp(`^${name}`) });
+const onAirRow = () => page.locator('.air-segment[data-standing=on]');
+/** Away from every control: the keyboard is the studio's. */
+const letGo = () => page.evaluate(() => (globalThis.document.activeElement as HTMLElement | null)?.blur());
+
+describe('Plan', () => {
+  test('a segment is changed where it is chosen, and the times below it follow', async () => {
+    await row('Welcome').click();
+    const length = page.getByLabel('Planned length');
+    await length.fill('soon');
+    await page.getByText(/^Write a length like/).waitFor();
+    await length.fill('6:30');
+    await length.press('Enter');
+    await expect.poll(async () => (await segment('sg-welcome')).plannedSeconds).toBe(390);
+    await page.getByText('1:33:30 planned').waitFor();
+    await page.getByLabel('Scene', { exact: true }).click();
+    await page.getByRole('option', { name: 'Break' }).click();
+    await expect.poll(async () => (await segment('sg-welcome')).sceneId).toBe('sc-break');
+    await letGo();
+    for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
+    await expect
+      .poll(async () => await segment('sg-welcome'))
+      .toMatchObject({ plannedSeconds: 240, sceneId: 'sc-talk' });
+  });
+
+  test('moved by the keyboard, doubled and removed by its menu, and all of it taken back', async () => {
+    const order = async () => (await segments()).map(({ name }) => name);
+    const before = await order();
+    await rows().getByRole('button', { name: 'More for Break' }).click();
+    await page.getByRole('menuitem', { name: 'Move up' }).click();
+    await expect.poll(async () => (await order()).indexOf('Break')).toBe(before.indexOf('Break') - 1);
+    await rows().getByRole('button', { name: 'More for Break' }).click();
+    await page.getByRole('menuitem', { name: 'Duplicate' }).click();
+    await expect.poll(async () => (await order()).length).toBe(before.length + 1);
+    await letGo();
+    for (let i = 0; i < 2; i++) await page.keyboard.press('Control+z');
+    await expect.poll(order).toEqual(before);
+  });
+
+  test('a table from a spreadsheet is looked at before it is taken', async () => {
+    await page.getByRole('button', { name: 'More for Tonight' }).click();
+    await page.getByRole('menuitem', { name: 'Paste a table…' }).click();
+    const dialog = page.getByRole('dialog');
+    await dialog.getByLabel('Rows').fill('name,scene,length\nEncore,Game,10:00\nAfter,Nowhere,2:00');
+    await dialog.getByText('2 segments').waitFor();
+    await dialog.getByText('Row 2: there is no scene “Nowhere”.').waitFor();
+    await dialog.getByRole('button', { name: 'Add them' }).click();
+    await row('Encore').waitFor();
+    expect((await segments()).find(({ name }) => name === 'Encore')).toMatchObject({
+      ...{ sceneId: 'sc-game', plannedSeconds: 600 },
+    });
+    await letGo();
+    await page.keyboard.press('Control+z');
+    await row('Encore').waitFor({ state: 'hidden' });
+  });
+
+  test('what cannot run is said, with a press that mends it', async () => {
+    const before = await segment('sg-climb');
+    await fixture.edit('Spoil', [{ ...before, end: { type: 'clip' }, poseId: 'gone' }]);
+    const checks = page.getByRole('region', { name: 'Before this can run' });
+    await checks.getByText('First climb: nothing in its scene ends as a clip').waitFor();
+    await checks.getByRole('button', { name: 'By hand' }).click();
+    await checks.getByText('First climb: its pose is gone').waitFor();
+    await checks.getByRole('button', { name: 'Clear' }).click();
+    await checks.getByText('Everything a rundown wants is there.').waitFor();
+    expect(await segment('sg-climb')).toMatchObject({ end: { type: 'hand' }, poseId: null });
+  });
+
+  test('titles and cues are made here and tried here', async () => {
+    await page.getByRole('radio', { name: 'Titles' }).click();
+    await page.getByRole('button', { name: 'Show A roof for Hut Nine' }).click();
+    await page
+      .locator('.title-row[data-on=true]')
+      .filter({ has: page.getByLabel('Name') })
+      .first()
+      .waitFor();
+    await page.getByRole('button', { name: 'Hide title' }).click();
+    await page.getByRole('radio', { name: 'Cues' }).click();
+    await page.getByRole('button', { name: 'Add cue' }).click();
+    const cue = page.getByRole('region', { name: 'New cue' });
+    await cue.getByRole('button', { name: 'Add marker' }).click();
+    await cue.getByLabel('Command').click();
+    await page.getByRole('option', { name: 'Run a cue' }).click();
+    await expect
+      .poll(async () => recordsOf(await document(), 'cue').find(({ name }) => name === 'New cue')?.steps[0])
+      .toMatchObject({ press: { command: 'cue', params: { cueId: 'cu-thanks' } } });
+    // One that would never end is refused, and stays as it was.
+    await cue.getByLabel('Cue', { exact: true }).click();
+    await page.getByRole('option', { name: 'New cue' }).click();
+    await page.getByText(/^It would call itself/).waitFor();
+    await cue.getByRole('button', { name: 'Remove New cue' }).click();
+  });
+});
+
+describe('on air', () => {
+  test('Enter walks it; levels and mutes of each segment are set, and not written into the show', async () => {
+    await goTo(page, 'On air');
+    await letGo();
+    await page.keyboard.press('Enter');
+    await onAirRow().filter({ hasText: 'Countdown' }).waitFor();
+    await expect.poll(onAir).toBe('sc-start');
+    await page.keyboard.press('Enter');
+    await onAirRow().filter({ hasText: 'Welcome' }).waitFor();
+    await page.getByText('the last sheets of tin').waitFor();
+    await expect.poll(onAir).toBe('sc-talk');
+    expect(findRecord(await document(), 'channel', 'ch-music')?.gainDb).toBe(-10);
+    await page.getByText('1 level differs from the start').waitFor();
+    await page.getByRole('button', { name: 'Back to start' }).click();
+    await page.getByText('1 level differs from the start').waitFor({ state: 'hidden' });
+    await page.keyboard.press('Shift+Enter');
+    await onAirRow().filter({ hasText: 'Countdown' }).waitFor();
+  });
+
+  test('a scene called freely makes it wait; Take comes back into it', async () => {
+    await letGo();
+    await page.keyboard.press('Shift+2');
+    await page.getByText(/^Rundown waits at Countdown/).waitFor();
+    await page.getByRole('button', { name: /^Take/ }).click();
+    await onAirRow().filter({ hasText: 'Welcome' }).waitFor();
+    await page.getByText(/^Rundown waits/).waitFor({ state: 'hidden' });
+    await page.getByRole('button', { name: 'Back', exact: true }).click();
+    await page.getByText(/^Rundown waits at Welcome/).waitFor();
+  });
+
+  test('in two steps a scene is prepared first, and Take brings it on', async () => {
+    const left = page.getByRole('region', { name: 'What to call' });
+    await left.getByRole('radio', { name: 'Scenes' }).click();
+    await left.getByRole('radio', { name: 'Two-step' }).click();
+    const before = await onAir();
+    await left.getByRole('button', { name: /^Credits/ }).click();
+    await page.getByRole('region', { name: 'Next', exact: true }).getByText('Credits').waitFor();
+    expect(await onAir()).toBe(before);
+    await letGo();
+    await page.keyboard.press('Enter');
+    await expect.poll(onAir).toBe('sc-credits');
+    await left.getByRole('radio', { name: 'Direct' }).click();
+    await left.getByRole('radio', { name: 'Rundown' }).click();
+  });
+
+  test('a segment with a length moves on by itself, and a countdown brings on what the rundown says', async () => {
+    const [start, welcome, climb] = await Promise.all(['sg-start', 'sg-welcome', 'sg-climb'].map(segment));
+    const count = findRecord(await document(), 'layer', 'ly-start-count')!;
+    if (count.content.type !== 'widget' || count.content.widget.of !== 'countdown')
+      throw new Error('no countdown');
+    await fixture.edit('Short', [
+      { ...count, content: { ...count.content, widget: { ...count.content.widget, seconds: 2 } } },
+      start,
+      { ...welcome, plannedSeconds: 2, end: { type: 'length' } },
+      climb,
+    ]);
+    await page.locator('.air-segment').filter({ hasText: 'Countdown' }).click();
+    await onAirRow().filter({ hasText: 'Welcome' }).waitFor();
+    await onAirRow().filter({ hasText: 'First climb' }).waitFor();
+    await expect.poll(onAir).toBe('sc-game');
+  });
+
+  test('keys of one’s own: any command, one key, found when it is taken', async () => {
+    await letGo();
+    await page.keyboard.press('Shift+Slash');
+    const dialog = page.getByRole('dialog', { name: 'Keys' });
+    await dialog.getByRole('button', { name: 'Add a key' }).click();
+    await dialog.getByLabel('Command').click();
+    await page.getByRole('option', { name: 'Take a scene' }).click();
+    await dialog.getByLabel('Scene', { exact: true }).click();
+    await page.getByRole('option', { name: 'Break' }).click();
+    await dialog.getByRole('button', { name: /^Press the key/ }).click();
+    await page.keyboard.press('m');
+    await dialog.getByText('M calls “Add marker” already: choose another.').waitFor();
+    await page.keyboard.press('Control+t');
+    await dialog.getByText(/belongs to the browser/).waitFor();
+    await page.keyboard.press('Numpad7');
+    await dialog.getByText('Num 7').waitFor();
+    await dialog.getByRole('button', { name: 'Close' }).click();
+    await page.keyboard.press('Numpad7');
+    await expect.poll(onAir).toBe('sc-break');
+    // A letter typed into a field calls nothing.
+    await goTo(page, 'Plan');
+    await row('Credits').click();
+    await page.getByLabel('Name', { exact: true }).press('o');
+    await page.keyboard.press('Escape');
+    expect(await page.evaluate(() => localStorage.getItem('dolomite.letterKeys'))).toBeNull();
+  });
+
+  test('after a reload on air the same segment is on, with its clock and levels', async () => {
+    await goTo(page, 'On air');
+    await fixture.client.form('/broadcast', { intent: 'lookBack' });
+    await page.getByRole('button', { name: 'Add marker' }).waitFor();
+    await page.locator('.air-segment').filter({ hasText: 'Break' }).click();
+    await onAirRow().filter({ hasText: 'Break' }).waitFor();
+    await page.getByRole('button', { name: 'Muted: Voice', exact: true }).waitFor();
+    await page.getByRole('slider', { name: 'Level of Switchback Freight' }).press('Home');
+    await expect
+      .poll(() =>
+        page.getByRole('slider', { name: 'Level of Switchback Freight' }).getAttribute('aria-valuenow'),
+      )
+      .toBe('-60');
+    await page.reload();
+    await onAirRow().filter({ hasText: 'Break' }).waitFor();
+    await page.getByRole('button', { name: 'Muted: Voice', exact: true }).waitFor();
+    expect(
+      await page.getByRole('slider', { name: 'Level of Switchback Freight' }).getAttribute('aria-valuenow'),
+    ).toBe('-60');
+    expect(findRecord(await document(), 'channel', 'ch-voice')?.muted).toBe(false);
+    // What is kept as start is written into the show.
+    await page.getByRole('button', { name: 'Keep as start' }).click();
+    await expect.poll(async () => findRecord(await document(), 'channel', 'ch-voice')?.muted).toBe(true);
+    await fixture.client.form('/broadcast', { intent: 'stop' });
+  });
+});
