@@ -24,6 +24,7 @@ import './theme/parts.css';
 import './theme/plan.css';
 import './theme/air.css';
 import './theme/keys.css';
+import './theme/windows.css';
 import './theme/start.css';
 import { paletteCss } from './theme/palette';
 import { theme } from './theme/theme';

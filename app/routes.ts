@@ -5,6 +5,7 @@ export default [
   route('archive', 'routes/archive-in.ts'),
   route('backups', 'routes/backups.tsx'),
   route('computer', 'routes/computer.tsx'),
+  route('controller', 'routes/controller.tsx'),
   route('computer/viewer', 'routes/viewer-data.ts'),
   route('show/:showId', 'routes/studio.tsx', [
     index('routes/studio-home.tsx'),

@@ -82,6 +82,8 @@ export interface DeskSnapshot {
 }
 
 const MAX_FAULTS = 5;
+/** The page's own window, among those that it opens. */
+const DESK_WINDOW = 'desk';
 /** Of a show without a plan. */
 const USUAL_FPS = 30;
 
@@ -127,8 +129,7 @@ export class Desk {
   });
   /** Of the show, as its store has it. */
   revision: () => number = () => 0;
-  readonly #onVisibility = () =>
-    this.#say({ type: 'visible', visible: document.visibilityState === 'visible' });
+  readonly #onVisibility = () => this.setVisible(DESK_WINDOW, document.visibilityState === 'visible');
 
   constructor(fonts: { family: string; url: string }[]) {
     this.#sound = new SoundDesk(
@@ -256,13 +257,24 @@ export class Desk {
     this.#say(message);
   }
 
+  /** Views in a window that cannot be seen are not drawn. */
+  setVisible(windowId: string, visible: boolean): void {
+    this.#say({ type: 'visible', windowId, visible });
+  }
+
   /** Shows something live in a canvas; the canvas belongs to the stage from then on. */
-  addView(canvas: HTMLCanvasElement, subject: ViewSubject, width: number, height: number): LiveCanvas {
+  addView(
+    canvas: HTMLCanvasElement,
+    subject: ViewSubject,
+    width: number,
+    height: number,
+    windowId = DESK_WINDOW,
+  ): LiveCanvas {
     const viewId = String(this.#nextView++);
     canvas.width = width;
     canvas.height = height;
     const offscreen = canvas.transferControlToOffscreen();
-    this.#say({ type: 'addView', viewId, canvas: offscreen, subject }, [offscreen]);
+    this.#say({ type: 'addView', viewId, canvas: offscreen, subject, windowId }, [offscreen]);
     return {
       resize: (w, h) => this.#say({ type: 'sizeView', viewId, width: w, height: h }),
       setPart: (part) => this.#say({ type: 'partView', viewId, part }),

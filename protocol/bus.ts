@@ -1,6 +1,7 @@
 /** What pages and the web server say to each other over the bus, a WebSocket with JSON messages. */
 import Joi from 'joi';
 import { ENCODE_IDS, type Encode } from '../core/delivery/encodes';
+import type { PollResult } from '../core/audience/own-poll';
 import type { Press } from '../core/commands/commands';
 import type { CommandSource, ProgrammeEntry } from '../core/programme/commands';
 import type { ProgrammeState } from '../core/programme/programme-state';
@@ -21,6 +22,8 @@ export type BusFromServer =
   | { type: 'showGone' }
   /** Somebody presses a command from elsewhere; the desk answers with `pressed`. */
   | { type: 'press'; id: number; press: Press; by: CommandSource; held: boolean }
+  /** The show's own poll as it stands; null when none runs. */
+  | { type: 'ownPoll'; poll: PollResult | null }
   | AudienceFromServer
   | { type: 'relay'; status: RelayStatus | null; broadcast: BroadcastState }
   /** Copies that are being made in the Vault. */

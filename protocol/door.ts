@@ -10,6 +10,7 @@ export const DOOR_VERSION = 1;
 /** What is passed on of a request's headers; everything else stays at the door. */
 const PASSED_HEADERS = [
   'cookie',
+  'authorization',
   'user-agent',
   'content-type',
   'webhook-id',

@@ -2,6 +2,7 @@
 import type { AlertOrder, KeptAlert } from '../core/audience/alert-engine';
 import type { BookSnapshot } from '../core/audience/book';
 import type { AudienceEvent, ChatMessage, Moderation } from '../core/audience/events';
+import type { PollResult } from '../core/audience/own-poll';
 import type { EncodeId } from '../core/delivery/encodes';
 import type { PlanSettings } from '../core/delivery/settings';
 import type { GovernorReport } from '../core/delivery/rate-governor';
@@ -48,6 +49,8 @@ export type ToLiveAudience =
   | { type: 'moderation'; moderation: Moderation }
   | { type: 'viewers'; platform: string; viewers: number | null }
   | { type: 'readOut'; message: ChatMessage | null }
+  /** The show's own poll while it runs; null when none does. */
+  | { type: 'ownPoll'; poll: PollResult | null }
   | { type: 'alertOrder'; order: AlertOrder }
   /** What waited when the page was open before; comes before the book. */
   | { type: 'keptAlerts'; kept: KeptAlerts }
@@ -95,14 +98,15 @@ export type ToStage =
   | { type: 'commands'; id: number; commands: readonly ProgrammeCommand[]; sinceMs?: number }
   | ({ type: 'edit' } & Stop)
   /** transfers `canvas` */
-  | { type: 'addView'; viewId: string; canvas: OffscreenCanvas; subject: ViewSubject }
+  | { type: 'addView'; viewId: string; canvas: OffscreenCanvas; subject: ViewSubject; windowId: string }
   | { type: 'sizeView'; viewId: string; width: number; height: number }
   /** Shows a part of the frame (frame pixels), magnified without smoothing; null shows all of it. */
   | { type: 'partView'; viewId: string; part: Rect | null }
   /** Whether any of it can be seen: scrolled away, it is not drawn. */
   | { type: 'seeView'; viewId: string; seen: boolean }
   | { type: 'removeView'; viewId: string }
-  | { type: 'visible'; visible: boolean }
+  /** Of a window: one behind the game is not drawn for, and the others are. */
+  | { type: 'visible'; windowId: string; visible: boolean }
   /** transfers `frames` */
   | { type: 'track'; inputId: string; frames: ReadableStream<VideoFrame> }
   | { type: 'inputProblem'; inputId: string; problem: string | null }

@@ -8,6 +8,7 @@ import {
   type ParamType,
   type Press,
 } from '../core/commands/commands';
+import { CONTROL_MODES } from '../core/controllers/midi';
 import { COMMAND_SOURCES, type ProgrammeCommand, type ProgrammeEntry } from '../core/programme/commands';
 import type { ProgrammeState } from '../core/programme/programme-state';
 import { SCENE_MARKS } from '../core/show/records';
@@ -31,6 +32,7 @@ const PARAMS: Record<ParamType, Joi.Schema> = {
   segmentId: id,
   titleId: id,
   cueId: id,
+  pollId: id,
   gainDb: gainDb.required(),
   seconds: seconds.required(),
   on: yes,
@@ -58,7 +60,7 @@ export const pressSchema = Joi.alternatives<Press>(
  */
 export function readPress(value: unknown): { press: Press } | { problem: string } {
   const command = (value as Partial<Press> | null)?.command;
-  if (typeof command !== 'string' || !(command in COMMANDS))
+  if (typeof command !== 'string' || !Object.hasOwn(COMMANDS, command))
     return { problem: 'there is no such command: the list of commands has their names' };
   const { error, value: press } = pressSchema.validate(value, { convert: false });
   if (!error) return { press };
@@ -80,7 +82,9 @@ export const segmentFields = {
     .required(),
   fixed: yes,
   end: Joi.alternatives(
-    Joi.object({ type: Joi.string().valid('hand', 'clip', 'music', 'countdown', 'length').required() }),
+    Joi.object({
+      type: Joi.string().valid('hand', 'clip', 'music', 'countdown', 'poll', 'length').required(),
+    }),
     Joi.object({ type: Joi.string().valid('clock').required(), at: clockTime.required() }),
   ).required(),
   sound: Joi.array()
@@ -135,6 +139,31 @@ export const padPageFields = {
   channelIds: Joi.array().items(id).max(16).required(),
 };
 
+export const pollFields = {
+  answers: Joi.array()
+    .items(
+      Joi.object({
+        label: Joi.string().trim().min(1).max(80).required(),
+        words: Joi.string().allow('').max(200).required(),
+      }),
+    )
+    .min(2)
+    .max(8)
+    .required(),
+  seconds: seconds.required(),
+};
+
+const seven = Joi.number().integer().min(0).max(127).required();
+
+export const controlFields = {
+  device: Joi.string().allow('').max(200).required(),
+  of: oneOf(['note', 'cc']),
+  channel: Joi.number().integer().min(0).max(15).required(),
+  number: seven,
+  mode: oneOf(CONTROL_MODES),
+  press: pressSchema.required(),
+};
+
 const words = Joi.object({
   line1: Joi.string().allow('').max(400).required(),
   line2: Joi.string().allow('').max(400).required(),
@@ -155,6 +184,7 @@ const programmeCommand = Joi.alternatives<ProgrammeCommand>(
     words: words.allow(null).required(),
     seconds: seconds.allow(null).required(),
   }),
+  Joi.object({ type: type('poll'), pollId: id.allow(null), seconds: seconds.required() }),
   Joi.object({ type: type('segment'), rundownId: id.allow(null), segmentId: id.allow(null) }),
 );
 
@@ -195,6 +225,14 @@ export const programmeStateSchema = Joi.object<ProgrammeState>({
     words: words.required(),
     sinceMs: ms.required(),
     untilMs: ms.allow(null).required(),
+  })
+    .allow(null)
+    .required(),
+  poll: Joi.object({
+    pollId: id,
+    sinceMs: ms.required(),
+    untilMs: ms.allow(null).required(),
+    endedMs: ms.allow(null).required(),
   })
     .allow(null)
     .required(),

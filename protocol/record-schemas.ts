@@ -6,8 +6,10 @@ import { FRAME_NAMES, type AnyRecord, type RecordKind } from '../core/show/recor
 import { alertRuleFields, audienceFields, goalFields } from './audience-schemas';
 import { deliveryFields, destinationFields, planFields } from './delivery-schemas';
 import {
+  controlFields,
   cueFields,
   padPageFields,
+  pollFields,
   rundownFields,
   segmentFields,
   shortcutFields,
@@ -84,6 +86,8 @@ export const recordSchemas: Record<RecordKind, Joi.ObjectSchema> = {
   cue: Joi.object({ ...base('cue'), ...cueFields }),
   shortcut: Joi.object({ ...base('shortcut'), ...shortcutFields }),
   padPage: Joi.object({ ...base('padPage'), ...padPageFields }),
+  control: Joi.object({ ...base('control'), ...controlFields }),
+  poll: Joi.object({ ...base('poll'), ...pollFields }),
 };
 
 const anyRecord = Joi.object({

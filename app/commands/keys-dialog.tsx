@@ -9,6 +9,7 @@ import { useState } from 'react';
 import { commandShape, type Press } from '~/core/commands/commands';
 import { boundKeys, keyConflict, keysOf, keyWords } from '~/core/commands/keys';
 import { recordsOf } from '~/core/show/document';
+import { ControlsList } from '../controllers/controls-list';
 import { SmallButton } from '../studio/small-button';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 import { Toggle } from '../studio/toggle';
@@ -89,6 +90,7 @@ export function KeysDialog({ onClose }: { onClose: () => void }) {
             {t('keys.add')}
           </Button>
         )}
+        <ControlsList />
         <h3 className="small-head">{t('keys.standing')}</h3>
         <ul className="keys">
           {standing.map(({ keys, press: of, by }) => (

@@ -47,6 +47,8 @@ function choicesOf(document: ShowDocument, param: ParamType): Choice[] | null {
       return of(recordsOf(document, 'title'));
     case 'cueId':
       return of(recordsOf(document, 'cue'));
+    case 'pollId':
+      return of(recordsOf(document, 'poll'));
     default:
       return null;
   }

@@ -362,6 +362,14 @@ export class ShowControl {
       }
       case 'stopCues':
         return this.cues.stop(null);
+      case 'poll': {
+        const poll = findRecord(document, 'poll', text(params.pollId));
+        if (!poll) return gone('poll');
+        return this.#send([{ type: 'poll', pollId: poll.id, seconds: poll.seconds }], by);
+      }
+      case 'endPoll':
+        if (!state.poll || state.poll.endedMs !== null) return 'No poll is running.';
+        return this.#send([{ type: 'poll', pollId: null, seconds: 0 }], by);
       case 'skipAlert':
         return desk.audience({ type: 'alertOrder', order: 'skip' });
       case 'replayAlert':
@@ -420,7 +428,8 @@ export class ShowControl {
   }
 
   #entered(entry: ProgrammeEntry, before: ProgrammeState): void {
-    const { onAir } = before;
+    const { onAir, poll } = before;
+    if (poll && poll.endedMs === null && this.state.poll?.endedMs != null) this.#ended('poll', null, false);
     if (onAir && onAir.sceneId !== this.state.onAir?.sceneId)
       this.#change({ before: { sceneId: onAir.sceneId, poseId: onAir.poseId } });
     const back = inverseOf(before, entry, (id) => findRecord(this.document, 'channel', id));
@@ -434,7 +443,7 @@ export class ShowControl {
   }
 
   /** Something that a segment may wait for is over. */
-  #ended(what: 'clip' | 'countdown' | 'music', sceneId: string | null, thenNext: boolean): void {
+  #ended(what: 'clip' | 'countdown' | 'music' | 'poll', sceneId: string | null, thenNext: boolean): void {
     const { document, state } = this;
     const on = segmentOn(document, state);
     if (on && !state.rundown!.freely && (on.end.type === what || thenNext)) return this.#moveOn(on);
@@ -458,7 +467,9 @@ export class ShowControl {
 
   #look(): void {
     const { document, state } = this;
-    const { rundown } = state;
+    const { rundown, poll } = state;
+    if (poll && poll.endedMs === null && poll.untilMs !== null && systemClock.nowMs() >= poll.untilMs)
+      this.#send([{ type: 'poll', pollId: null, seconds: 0 }], 'rundown');
     const segment = segmentOn(document, state);
     if (!segment || !rundown || rundown.freely) return;
     const { end, plannedSeconds } = segment;

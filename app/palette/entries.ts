@@ -126,6 +126,7 @@ export function paletteEntries(studio: StudioParts, words: Words, navigate: Navi
     },
     ...called('cue', 'cueId', recordsOf(document, 'cue')),
     ...called('title', 'titleId', recordsOf(document, 'title')),
+    ...called('poll', 'pollId', recordsOf(document, 'poll')),
     ...called('effect', 'effectId', recordsOf(document, 'effect')),
     ...called('mute', 'channelId', recordsOf(document, 'channel')),
     ...recordsOf(document, 'input').map((input): Entry => ({

@@ -7,6 +7,7 @@ import type { RundownRecord } from '~/core/show/rundown-records';
 import { BeforeRun } from '../plan/before-run';
 import { CuesPanel } from '../plan/cues-panel';
 import { PadsPanel } from '../plan/pads-panel';
+import { PollsPanel } from '../plan/polls-panel';
 import { RundownBar } from '../plan/rundown-bar';
 import { RundownList } from '../plan/rundown-list';
 import { SegmentFields } from '../plan/segment-fields';
@@ -19,7 +20,7 @@ import { useTranslation } from '../words/words';
 
 export { PlaceError as ErrorBoundary } from '../studio/place-error';
 
-const TABS = ['segment', 'titles', 'cues', 'pads'] as const;
+const TABS = ['segment', 'titles', 'polls', 'cues', 'pads'] as const;
 type Tab = (typeof TABS)[number];
 const newId = () => crypto.randomUUID();
 
@@ -65,6 +66,8 @@ export default function Plan() {
           <div className="plan-tab">
             {tab === 'titles' ? (
               <TitlesPanel />
+            ) : tab === 'polls' ? (
+              <PollsPanel />
             ) : tab === 'cues' ? (
               <CuesPanel />
             ) : tab === 'pads' ? (

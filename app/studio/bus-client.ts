@@ -1,3 +1,4 @@
+import type { PollResult } from '~/core/audience/own-poll';
 import type { AudienceEvent, Moderation } from '~/core/audience/events';
 import type { Press } from '~/core/commands/commands';
 import type { CommandSource } from '~/core/programme/commands';
@@ -22,6 +23,8 @@ export interface BusSnapshot {
   platforms: readonly PlatformStatus[];
   rejections: readonly Rejection[];
   readOut: ReadOutState;
+  /** The show's own poll while it runs. */
+  ownPoll: PollResult | null;
   relay: RelayStatus | null;
   broadcast: BroadcastState;
   /** Copies that are being made in the Vault. */
@@ -77,6 +80,7 @@ export class BusClient {
       platforms: [],
       rejections: [],
       readOut: { shown: null, sinceMs: 0, queue: [], history: [] },
+      ownPoll: null,
       relay: null,
       broadcast,
       jobs: [],
@@ -178,6 +182,10 @@ export class BusClient {
         this.#change({ readOut: message.readOut });
         this.#tell({ type: 'readOut', message: message.readOut.shown });
         break;
+      case 'ownPoll':
+        this.#change({ ownPoll: message.poll });
+        this.#tell({ type: 'ownPoll', poll: message.poll });
+        break;
       case 'platforms':
         this.#change({ platforms: message.platforms, rejections: message.rejections });
         for (const { platform, by, viewers } of message.platforms)
@@ -221,7 +229,8 @@ export class BusClient {
     // Of readings and of what is read out only the last matters.
     if (message.type === 'viewers')
       this.#told = this.#told.filter((m) => m.type !== 'viewers' || m.platform !== message.platform);
-    if (message.type === 'readOut') this.#told = this.#told.filter((m) => m.type !== 'readOut');
+    for (const type of ['readOut', 'ownPoll'] as const)
+      if (message.type === type) this.#told = this.#told.filter((m) => m.type !== type);
     this.#told.push(message);
     if (this.#told.length > MAX_TOLD) this.#told.splice(1, 1);
     this.onAudience(message);

@@ -1,8 +1,11 @@
-import { useEffect, useRef } from 'react';
+import { createContext, useContext, useEffect, useRef } from 'react';
 import type { Rect } from '~/core/geometry/rect';
 import type { LiveCanvas } from '~/engine/live-canvas';
 import type { ViewSubject } from '~/protocol/engine';
 import { useStudio } from './studio-context';
+
+/** The window a view stands in: the desk's page, or one that it opened. */
+export const WindowId = createContext('desk');
 
 /**
  * A live picture drawn by the stage worker into a canvas of its own; follows the size it is given.
@@ -19,6 +22,7 @@ export function LiveView({
   part?: Rect | null;
 }) {
   const { desk } = useStudio();
+  const windowId = useContext(WindowId);
   const holder = useRef<HTMLDivElement>(null);
   const live = useRef<LiveCanvas | null>(null);
   const partNow = useRef(part);
@@ -38,23 +42,25 @@ export function LiveView({
   useEffect(() => {
     const box = holder.current!;
     // A canvas can be handed over once only, so each mount makes its own.
-    const canvas = document.createElement('canvas');
+    const { ownerDocument } = box;
+    const own = ownerDocument.defaultView!;
+    const canvas = ownerDocument.createElement('canvas');
     canvas.style.cssText = 'display:block;width:100%;height:100%';
     box.appendChild(canvas);
     const pixels = () => {
       // More than 1.5 pixels for each of the screen's costs the stage time that nobody sees.
-      const ratio = Math.min(devicePixelRatio, 1.5);
+      const ratio = Math.min(own.devicePixelRatio, 1.5);
       return [
         Math.max(16, Math.round(box.clientWidth * ratio)),
         Math.max(9, Math.round(box.clientHeight * ratio)),
       ] as const;
     };
-    const view = desk.addView(canvas, subject, ...pixels());
+    const view = desk.addView(canvas, subject, ...pixels(), windowId);
     live.current = view;
     view.setPart(partNow.current);
-    const observer = new ResizeObserver(() => view.resize(...pixels()));
+    const observer = new own.ResizeObserver(() => view.resize(...pixels()));
     observer.observe(box);
-    const sight = new IntersectionObserver((entries) => view.see(entries.at(-1)!.isIntersecting));
+    const sight = new own.IntersectionObserver((entries) => view.see(entries.at(-1)!.isIntersecting));
     sight.observe(box);
     return () => {
       observer.disconnect();

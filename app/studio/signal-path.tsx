@@ -15,6 +15,7 @@ import { rundownInUse, segmentOn, segmentsOf } from '~/core/rundown/rundown';
 import { recordsOf, type ShowDocument } from '~/core/show/document';
 import type { Purpose } from '~/protocol/bus';
 import { useTranslation } from '../words/words';
+import { WindowsMenu } from '../windows/windows-menu';
 import { Notices } from './notices';
 import { ThemeSwitch } from './theme-switch';
 import { useBroadcastControl } from './broadcast-control';
@@ -167,7 +168,7 @@ export function SignalPath() {
     <header
       style={{
         display: 'grid',
-        gridTemplateColumns: '212px minmax(0, 1fr) 244px',
+        gridTemplateColumns: '212px minmax(0, 1fr) 274px',
         borderBottom: '1px solid var(--line)',
         background: 'linear-gradient(var(--ground), var(--surface))',
       }}
@@ -273,6 +274,7 @@ export function SignalPath() {
         }}
       >
         <Notices />
+        <WindowsMenu />
         <ThemeSwitch />
         <Tooltip title="This computer: who may do what">
           <IconButton

@@ -3,6 +3,8 @@ import type { ShowDocument } from '~/core/show/document';
 import type { Desk, DeskSnapshot } from '~/engine/desk.client';
 import type { StudioData } from '../server/studio-data.server';
 import type { ControlSnapshot, ShowControl } from '../commands/show-control';
+import type { Controllers } from '../controllers/controllers';
+import type { OwnWindows } from '../windows/own-windows';
 import type { BusClient, BusSnapshot } from './bus-client';
 import type { DocumentStore } from './document-store';
 import type { HealthHistory } from './health-history';
@@ -14,6 +16,9 @@ export interface StudioParts {
   store: DocumentStore;
   desk: Desk;
   bus: BusClient;
+  controllers: Controllers;
+  /** Windows that this page opened. */
+  windows: OwnWindows;
   /** What every press does. */
   control: ShowControl;
   say(message: string): void;

@@ -13,6 +13,9 @@ import { missingInBrowser } from '~/engine/capabilities';
 import { Desk } from '~/engine/desk.client';
 import type { StudioData } from '../server/studio-data.server';
 import { ShowControl } from '../commands/show-control';
+import { Controllers } from '../controllers/controllers';
+import { en } from '../words/en';
+import { OwnWindows } from '../windows/own-windows';
 import { broadcastOrders } from '../delivery/broadcast-orders';
 import { BusClient } from './bus-client';
 import { DocumentStore, type DocumentPorts } from './document-store';
@@ -131,7 +134,10 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
   // The first minutes have a way of their own.
   const starting = useMatch('/show/:showId/start') !== null;
   const inAir = useMatch('/show/:showId/air') !== null;
-  const [running, setRunning] = useState<{ desk: Desk; control: ShowControl } | null>(null);
+  const [running, setRunning] = useState<Pick<
+    StudioParts,
+    'desk' | 'control' | 'controllers' | 'windows'
+  > | null>(null);
   const desk = running?.desk ?? null;
   const [message, setMessage] = useState<string | null>(null);
   const [history] = useState(() => new HealthHistory());
@@ -175,10 +181,14 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
         ]);
       shown.musicEnded();
     };
-    setRunning({ desk: running, control: shown });
+    const windows = new OwnWindows(() => setMessage(en.windows.blocked));
+    const controllers = new Controllers(shown, setMessage);
+    setRunning({ desk: running, control: shown, controllers, windows });
     return () => {
       clearInterval(health);
       shown.close();
+      windows.closeAll();
+      controllers.close();
       unsubscribe();
       deskRef.current = null;
       running.close();

@@ -45,6 +45,7 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
   { how: 'read', path: '/computer', who: OWNER },
   { how: 'write', path: '/computer', who: OWNER },
   { how: 'read', path: '/computer/viewer', who: OWNER },
+  { how: 'read', path: '/controller', who: OWNER },
   { how: 'read', path: '/__manifest', who: OWNER },
   { how: 'read', path: '/show/:showId', who: OWNER },
   { how: 'socket', path: '/bus/:showId', who: OWNER },

@@ -24,6 +24,10 @@ export const DOOR_TABLE: readonly AccessRule[] = [
   { how: 'socket', path: '/pad', who: ['operator'] },
   { how: 'write', path: '/press', who: ['operator'], maxBytes: BODY_BYTES.token },
   { how: 'read', path: '/state', who: ['operator'] },
+  { how: 'read', path: '/commands', who: ['operator'] },
+  // What programs may ask, for whoever writes one: the same for everybody.
+  { how: 'read', path: '/openapi.json', who: 'all' },
+  { how: 'read', path: '/asyncapi.json', who: 'all' },
   // Signed by themselves.
   { how: 'write', path: '/hooks/:hookId', who: 'all', maxBytes: HOOK.bytes },
   { how: 'socket', path: '/hooks/:hookId', who: 'all' },

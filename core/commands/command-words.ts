@@ -36,6 +36,8 @@ export const COMMAND_WORDS = {
   replayAlert: ['Replay the alert'],
   nextComment: ['Read out the next comment'],
   hideComment: ['Hide the comment'],
+  poll: ['Start a poll', 'vote', 'question'],
+  endPoll: ['End the poll', 'close vote'],
   cover: ['Cover', 'hide', 'emergency', 'privacy'],
   emergency: ['Cover and mute all', 'emergency', 'panic'],
   keep: ['Keep lookback', 'clip', 'save replay'],
@@ -63,6 +65,7 @@ export const PRESS_WORDS = {
   skipMusic: 'Skip in {{name}}',
   title: '{{name}}',
   cue: '{{name}}',
+  poll: 'Poll: {{name}}',
 } as const;
 
 /** What a press does, in words. @param nameOf names of records; null for one that is gone */

@@ -25,6 +25,8 @@ export type ProgrammeCommand =
   | { type: 'asInShow'; channelIds: readonly string[] }
   /** `seconds`: until it leaves by itself; null stays. `words` null: the title that is on leaves. */
   | { type: 'title'; titleId: string | null; words: TitleWords | null; seconds: number | null }
+  /** A poll begins; null ends the one that runs. `seconds`: until it ends by itself, 0 for never. */
+  | { type: 'poll'; pollId: string | null; seconds: number }
   /** Where the rundown is; null: it does not run. */
   | { type: 'segment'; rundownId: string | null; segmentId: string | null };
 

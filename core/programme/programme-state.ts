@@ -22,6 +22,8 @@ export interface ProgrammeState {
   onlyVoices: boolean;
   covered: boolean;
   title: { titleId: string | null; words: TitleWords; sinceMs: number; untilMs: number | null } | null;
+  /** The poll that runs, or ran last. */
+  poll: { pollId: string; sinceMs: number; untilMs: number | null; endedMs: number | null } | null;
   /** Where the rundown is. `freely`: another scene was called since, and the rundown waits. */
   rundown: {
     rundownId: string;
@@ -41,6 +43,7 @@ export const NO_PROGRAMME: ProgrammeState = {
   onlyVoices: false,
   covered: false,
   title: null,
+  poll: null,
   rundown: null,
 };
 
@@ -114,6 +117,16 @@ function obey(state: ProgrammeState, command: ProgrammeCommand, entry: Programme
       if (words === null) return { ...state, title: null };
       const untilMs = seconds === null ? null : atMs + seconds * 1000;
       return { ...state, title: { titleId, words, sinceMs: atMs, untilMs } };
+    }
+    case 'poll': {
+      const { pollId, seconds } = command;
+      if (pollId !== null) {
+        const untilMs = seconds === 0 ? null : atMs + seconds * 1000;
+        return { ...state, poll: { pollId, sinceMs: atMs, untilMs, endedMs: null } };
+      }
+      return state.poll && state.poll.endedMs === null
+        ? { ...state, poll: { ...state.poll, endedMs: atMs } }
+        : state;
     }
     case 'segment': {
       const { rundownId, segmentId } = command;

@@ -21,6 +21,8 @@ export const RECORD_KINDS = [
   'cue',
   'shortcut',
   'padPage',
+  'control',
+  'poll',
 ] as const;
 export type RecordKind = (typeof RECORD_KINDS)[number];
 

@@ -31,8 +31,10 @@ import type { CameraControls } from '../inputs/camera-controls';
 import type { AlertRuleRecord, GoalRecord } from './audience-records';
 import type { ColourKey, GradeFields } from './colour-records';
 import type {
+  ControlRecord,
   CueRecord,
   PadPageRecord,
+  PollRecord,
   RundownRecord,
   SegmentRecord,
   ShortcutRecord,
@@ -351,7 +353,9 @@ export type AnyRecord =
   | TitleRecord
   | CueRecord
   | ShortcutRecord
-  | PadPageRecord;
+  | PadPageRecord
+  | ControlRecord
+  | PollRecord;
 
 export type RecordOf<K extends RecordKind> = Extract<AnyRecord, { kind: K }>;
 

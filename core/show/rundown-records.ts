@@ -1,5 +1,7 @@
 /** The running order, who can be named on the picture, and what hands, keys and pads can call. */
+import type { PollAnswer } from '../audience/own-poll';
 import type { Press } from '../commands/commands';
+import type { ControlMode } from '../controllers/midi';
 import type { RecordBase, SceneMark } from './record-base';
 import type { Transition } from './motion-records';
 
@@ -12,11 +14,13 @@ export type SegmentEnd =
   | { type: 'music' }
   /** A countdown of its scene is at zero. */
   | { type: 'countdown' }
+  /** The poll that runs is over. */
+  | { type: 'poll' }
   /** Its planned length is over. */
   | { type: 'length' }
   /** `HH:MM`, in the time of the computer the desk runs on. */
   | { type: 'clock'; at: string };
-export const SEGMENT_ENDS = ['hand', 'clip', 'music', 'countdown', 'length', 'clock'] as const;
+export const SEGMENT_ENDS = ['hand', 'clip', 'music', 'countdown', 'poll', 'length', 'clock'] as const;
 
 /** What a segment does to a channel. */
 export interface SegmentSound {
@@ -92,6 +96,25 @@ export interface PadPageRecord extends RecordBase<'padPage'> {
   tiles: PadTile[];
   /** Channels with a fader below the tiles. */
   channelIds: string[];
+}
+
+/** A question to the viewers; `name` is the question. */
+export interface PollRecord extends RecordBase<'poll'> {
+  answers: PollAnswer[];
+  /** It ends by itself after this; 0 when somebody ends it. */
+  seconds: number;
+}
+
+/** A control of a controller that calls something. `device`: its name, as the browser tells it. */
+export interface ControlRecord extends RecordBase<'control'> {
+  device: string;
+  of: 'note' | 'cc';
+  /** 0…15 */
+  channel: number;
+  /** 0…127 */
+  number: number;
+  mode: ControlMode;
+  press: Press;
 }
 
 /** What every segment starts with beside its scene. */

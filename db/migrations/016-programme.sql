@@ -1,4 +1,4 @@
--- The running order, titles, cues, keys and pads of a show.
+-- The running order, titles, cues, keys, pads and controllers of a show.
 CREATE TABLE rundown (
   id TEXT PRIMARY KEY,
   show_id TEXT NOT NULL REFERENCES show (id) ON DELETE CASCADE,
@@ -41,6 +41,20 @@ CREATE TABLE pad_page (
   position REAL NOT NULL,
   data TEXT NOT NULL CHECK (json_valid(data))
 ) STRICT;
+CREATE TABLE control (
+  id TEXT PRIMARY KEY,
+  show_id TEXT NOT NULL REFERENCES show (id) ON DELETE CASCADE,
+  name TEXT NOT NULL,
+  position REAL NOT NULL,
+  data TEXT NOT NULL CHECK (json_valid(data))
+) STRICT;
+CREATE TABLE poll (
+  id TEXT PRIMARY KEY,
+  show_id TEXT NOT NULL REFERENCES show (id) ON DELETE CASCADE,
+  name TEXT NOT NULL,
+  position REAL NOT NULL,
+  data TEXT NOT NULL CHECK (json_valid(data))
+) STRICT;
 
 -- How the programme of a show stands: what was on air alone, until now.
 CREATE TABLE programme (
@@ -53,7 +67,7 @@ INSERT INTO programme (show_id, state)
     'onAir', json_object('sceneId', on_air_scene_id, 'poseId', on_air_pose_id, 'sinceMs', coalesce(on_air_since_ms, 0)),
     'levels', json('{}'), 'mutes', json('{}'),
     'onlyVoices', json('false'), 'covered', json('false'),
-    'title', NULL, 'rundown', NULL)
+    'title', NULL, 'rundown', NULL, 'poll', NULL)
   FROM desk_state
   WHERE on_air_scene_id IS NOT NULL AND show_id IN (SELECT id FROM show);
 DROP TABLE desk_state;

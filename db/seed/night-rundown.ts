@@ -31,6 +31,7 @@ const SEGMENTS: readonly Part[] = [
   },
   {
     ...{ id: 'sg-vote', name: 'Route vote', sceneId: 'sc-talk', plannedSeconds: 6 * MINUTE },
+    presses: [{ command: 'poll', params: { pollId: 'po-route' } }],
     mark: 'larch',
     poseId: 'po-beside',
     notes: 'Read three comments first. The long way costs 40 minutes: say so.',
@@ -122,6 +123,15 @@ export function nightRundown(showId: string, records: readonly AnyRecord[]): Any
     },
     // Where nobody clicks at it by mistake: it is empty most of the time.
     title,
+    {
+      ...{ kind: 'poll', id: 'po-route', showId, name: 'Which way over the pass?', position: 0 },
+      answers: [
+        { label: 'The left spur', words: 'left' },
+        { label: 'Straight on', words: 'straight' },
+        { label: 'The long way', words: 'long' },
+      ],
+      seconds: 120,
+    },
     {
       ...{ kind: 'cue', id: 'cu-thanks', showId, name: 'Thanks', position: 0 },
       steps: [

@@ -20,6 +20,7 @@ import {
   type ReadOutNow,
   type ViewerReading,
 } from '../../core/audience/widgets/audience-now';
+import type { PollResult } from '../../core/audience/own-poll';
 import type { TitleNow } from '../../core/audience/widgets/title';
 import type { TitleWords } from '../../core/programme/commands';
 import { recordsOf, type ShowDocument } from '../../core/show/document';
@@ -101,6 +102,7 @@ export class LiveAudience {
   #missedAfter: number | null = null;
   #lagMs: number | null = null;
   #title: TitleNow | null = null;
+  #poll: PollResult | null = null;
   #liveAt = -Infinity;
   #live: { key: string; settings: unknown; goals: unknown; fields: Record<string, string> } = {
     key: '',
@@ -183,6 +185,10 @@ export class LiveAudience {
       this.#title = { ...words, sinceMs: nowMs, untilMs: seconds === null ? null : nowMs + seconds * 1000 };
     else if (this.#title && (this.#title.untilMs === null || this.#title.untilMs > nowMs))
       this.#title = { ...this.#title, untilMs: nowMs };
+  }
+
+  setPoll(poll: PollResult | null): void {
+    this.#poll = poll;
   }
 
   setPose(poseId: string | null): void {
@@ -325,6 +331,7 @@ export class LiveAudience {
       eventStamp: this.#eventStamp,
       readOut: this.#readOut,
       title: this.#title,
+      ownPoll: this.#poll,
       speaking: this.voices.speaking,
     };
   }

@@ -18,6 +18,8 @@ interface View {
   context: DrawContext;
   subject: ViewSubject;
   part: Rect | null;
+  /** The window it stands in. */
+  windowId: string;
   /** Not scrolled away. */
   seen: boolean;
   /** What drew on it last; its picture is known to that one alone. */
@@ -49,14 +51,16 @@ function isOnAir(edit: Stop | null, onAir: OnAir | null): boolean {
 export class StageViews {
   readonly #views = new Map<string, View>();
   readonly #whole = new Map<FrameName, Pick<View, 'canvas' | 'context' | 'by'>>();
+  /** Windows that lie behind others, or are minimised. */
+  readonly #hidden = new Set<string>();
   #thumbnail = 0;
   #slot = -1;
 
   constructor(readonly compositor: Compositor) {}
 
-  add(viewId: string, canvas: OffscreenCanvas, subject: ViewSubject): void {
+  add(viewId: string, canvas: OffscreenCanvas, subject: ViewSubject, windowId: string): void {
     const context = canvas.getContext('2d', { alpha: false })!;
-    this.#views.set(viewId, { canvas, context, subject, part: null, seen: true, by: null });
+    this.#views.set(viewId, { canvas, context, subject, windowId, part: null, seen: true, by: null });
   }
 
   size(viewId: string, width: number, height: number): void {
@@ -81,10 +85,26 @@ export class StageViews {
     if (view) view.seen = seen;
   }
 
+  setVisible(windowId: string, visible: boolean): void {
+    if (visible) this.#hidden.delete(windowId);
+    else this.#hidden.add(windowId);
+  }
+
+  /** Whether anybody can see any of them. */
+  get watched(): boolean {
+    for (const view of this.#views.values()) if (this.#canBeSeen(view)) return true;
+    return false;
+  }
+
+  #canBeSeen({ seen, windowId }: View): boolean {
+    return seen && !this.#hidden.has(windowId);
+  }
+
   /** Whether anything shows this frame as it goes out. */
   shows(frame: FrameName, onAir: OnAir | null, edit: Stop | null): boolean {
-    for (const { subject, part, seen } of this.#views.values()) {
-      if (!seen || part || subject.frame !== frame) continue;
+    for (const view of this.#views.values()) {
+      const { subject, part } = view;
+      if (part || subject.frame !== frame || !this.#canBeSeen(view)) continue;
       if (subject.type === 'onAir' || (subject.type === 'edit' && isOnAir(edit, onAir))) return true;
     }
     return false;
@@ -107,7 +127,7 @@ export class StageViews {
     const seldom = slot !== this.#slot;
     this.#slot = slot;
     for (const view of this.#views.values()) {
-      if (!view.seen) continue;
+      if (!this.#canBeSeen(view)) continue;
       if (view.subject.type === 'scene') thumbnails.push(view);
       else if (view.part) {
         if (seldom) this.#part(view, view.part, seconds, shown);

@@ -79,7 +79,6 @@ export class Stage {
   readonly #onAir: OnAirScenes;
   readonly #countdowns: Countdowns;
   #edit: Stop | null = null;
-  #visible = true;
   #next = 0;
   #counts = { ...NO_COUNTS };
   #run = 0;
@@ -184,7 +183,7 @@ export class Stage {
         this.#showInputs();
         break;
       case 'addView':
-        this.#views.add(message.viewId, message.canvas, message.subject);
+        this.#views.add(message.viewId, message.canvas, message.subject, message.windowId);
         this.#showInputs();
         break;
       case 'sizeView':
@@ -201,7 +200,7 @@ export class Stage {
         this.#showInputs();
         break;
       case 'visible':
-        this.#visible = message.visible;
+        this.#views.setVisible(message.windowId, message.visible);
         break;
       case 'track':
         this.#inputs.attachTrack(message.inputId, message.frames);
@@ -229,6 +228,9 @@ export class Stage {
         break;
       case 'readOut':
         this.#audience.setReadOut(message.message, this.#clock.now());
+        break;
+      case 'ownPoll':
+        this.#audience.setPoll(message.poll);
         break;
       case 'alertOrder':
         this.#audience.order(message.order, this.#clock.now());
@@ -433,7 +435,7 @@ export class Stage {
     const short =
       seconds - this.#lastSkip < SHORT_SECONDS || this.#clock.now() - seconds > BEHIND_SHARE / this.#grid.fps;
     const free = !short || index - this.#watched >= VIEWS_WHEN_SHORT;
-    const looked = free && this.#visible && (this.#changed || index - this.#viewed >= this.#viewEvery);
+    const looked = free && this.#views.watched && (this.#changed || index - this.#viewed >= this.#viewEvery);
     // What is neither sent nor looked at is not drawn.
     for (const output of this.#outputs.values())
       if (output.sends || (looked && this.#views.shows(output.frame, this.#onAir.now, this.#edit)))

@@ -122,6 +122,15 @@ export class Access {
     return row;
   }
 
+  /** A program that carries an operator's link itself, in place of a cookie; null for a stranger. */
+  program(token: string | null): Visitor | null {
+    if (token === null || token.length > 200) return null;
+    const row = this.#known.get(hashOf(token));
+    return row?.kind === 'link' && row.role === 'operator' && this.#isGood(row, this.parts.now())
+      ? row
+      : null;
+  }
+
   /** @returns the link's token, which is shown once */
   makeLink(by: Visitor, { role, name, expiresMs, usesLeft }: NewLink): { entry: AccessEntry; token: string } {
     const token = newToken();

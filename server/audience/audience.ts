@@ -4,6 +4,8 @@ import type { AudienceFromServer, PlatformStatus } from '../../protocol/audience
 import type { Database } from '../db/database';
 import type { SecretRepository } from '../db/secret-repository';
 import type { Log } from '../log';
+import type { PollResult } from '../../core/audience/own-poll';
+import { PollCounter } from './poll-counter';
 import { AudienceHub, NO_COUNTING } from './audience-hub';
 import { ChatServerRepository } from './chat-server-repository';
 import { EntryRepository } from './entry-repository';
@@ -14,6 +16,8 @@ import { PlatformFeed, type PlatformAddress } from './platform-feed';
 const STATUS_MS = 200;
 
 export interface AudienceParts {
+  /** The show's own poll as it stands; null when none runs. */
+  tellPoll: (poll: PollResult | null) => void;
   showId: string;
   database: Database;
   secrets: SecretRepository;
@@ -28,6 +32,8 @@ export class Audience {
   readonly entries: EntryRepository;
   readonly chatServers: ChatServerRepository;
   readonly hub: AudienceHub;
+  /** Of the show's own polls. */
+  readonly polls: PollCounter;
   readonly #feeds = new Map<string, PlatformFeed>();
   readonly #chats = new Map<string, IrcClient>();
   #statusTimer: NodeJS.Timeout | null = null;
@@ -40,7 +46,10 @@ export class Audience {
     this.chatServers = new ChatServerRepository(database, secrets, showId);
     this.hub = new AudienceHub({
       entries: this.entries,
-      say: parts.say,
+      say: (message) => {
+        parts.say(message);
+        if (message.type === 'audience') this.polls.said(message.events);
+      },
       counting: () => this.#counting(),
       now: Date.now,
       onViewers: (platform, viewers) => this.#feeds.get(platform)?.setViewers(viewers),
@@ -53,6 +62,12 @@ export class Audience {
           'an event can never be kept and was left out',
         ),
     });
+    this.polls = new PollCounter({
+      document: parts.document,
+      chatSince: (sinceMs) => this.entries.chatSince(sinceMs),
+      tell: parts.tellPoll,
+      ended: (poll, sinceMs) => this.#pollEnded(poll, sinceMs),
+    });
     this.#counted = JSON.stringify(this.#countedBy());
     this.#followPlatforms();
     for (const server of this.chatServers.list()) this.#openChat(server);
@@ -60,6 +75,21 @@ export class Audience {
 
   greeting(): AudienceFromServer[] {
     return [this.#statusMessage(), ...this.hub.greeting()];
+  }
+
+  /** What a poll came to stands in the list, and on the picture, like one of a platform. */
+  #pollEnded({ pollId, title, options }: PollResult, sinceMs: number): void {
+    this.hub.take({
+      ...PLAIN_EVENT,
+      type: 'poll',
+      platform: 'studio',
+      id: `poll-${pollId}-${sinceMs}`,
+      viewer: 'studio',
+      atMs: Date.now(),
+      title,
+      poll: { open: false, options },
+    });
+    this.hub.flush();
   }
 
   /** An event as a real one would be, marked as a test. */
@@ -153,6 +183,7 @@ export class Audience {
   }
 
   close(): void {
+    this.polls.close();
     if (this.#statusTimer) clearTimeout(this.#statusTimer);
     for (const storm of this.#storms) clearInterval(storm);
     for (const feed of this.#feeds.values()) feed.close();

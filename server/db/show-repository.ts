@@ -25,6 +25,8 @@ const TABLES: Record<RecordKind, string> = {
   cue: 'cue',
   shortcut: 'shortcut',
   padPage: 'pad_page',
+  control: 'control',
+  poll: 'poll',
 };
 
 export interface ListedShow {

@@ -1,4 +1,5 @@
 /** The door's own pages: one takes a link, and shows how the show stands to whoever may look. Nothing of the show is in them. */
+import { asyncApi, openApi } from '../../core/commands/api-docs';
 import { PLAIN_STYLE } from '../pages/plain-style';
 import { PAD_PAGE } from './pad-page';
 
@@ -187,6 +188,8 @@ export function doorPages(favicon: string, pad: string): (path: string) => DoorP
     '/door.js': { type: 'text/javascript; charset=utf-8', body: SCRIPT },
     '/pad': { type: 'text/html; charset=utf-8', body: PAD_PAGE },
     '/pad.js': { type: 'text/javascript; charset=utf-8', body: pad },
+    '/openapi.json': { type: 'application/json', body: JSON.stringify(openApi(), null, 2) },
+    '/asyncapi.json': { type: 'application/json', body: JSON.stringify(asyncApi(), null, 2) },
     '/favicon.svg': { type: 'image/svg+xml', body: favicon },
   };
   return (path) => (Object.hasOwn(pages, path) ? pages[path] : null);

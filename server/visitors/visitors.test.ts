@@ -1,5 +1,6 @@
 /** The door and the studio's end of its line, joined as they are in earnest: real sockets, made-up access. */
 import http from 'node:http';
+import type { PadState } from '../../protocol/pad';
 import type { AddressInfo } from 'node:net';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
@@ -19,6 +20,19 @@ import type { VisitorParts } from './visitors';
 const TOKEN = 'token-between-door-and-studio';
 const log = createLog('door test', 'silent');
 
+const NO_PAD: PadState = {
+  ...{ nowMs: 1, show: 'The Night Signal Box', name: '', onAir: 'off', startedAtMs: null, desk: true },
+  ...{
+    overSeconds: null,
+    next: null,
+    on: null,
+    viewers: null,
+    trouble: null,
+    pages: [],
+    standing: [],
+    chat: [],
+  },
+};
 const heard: string[] = [];
 const calls: { id: string; body: string; signature: string | undefined }[] = [];
 const gone: string[] = [];
@@ -30,6 +44,7 @@ const visitorOf = (cookie: string | null) =>
 const visitors: VisitorParts = {
   access: {
     who: visitorOf,
+    program: (token) => (token === 'a-program' ? { id: 'p', role: 'operator', name: 'Deck' } : null),
     comeIn: (token) => {
       if (token !== 'a-link-of-twenty-letters') throw new Fault('access.token', 'This link is not good.');
       return { cookie: 'watcher', visitor: visitorOf('watcher')! };
@@ -49,7 +64,7 @@ const visitors: VisitorParts = {
     message: (id, _, text) => void heard.push(`${id}: ${text}`),
     tooLarge: (id) => void heard.push(`${id}: too large`),
   },
-  pad: () => null,
+  pad: (name) => ({ ...NO_PAD, name }),
   press: () => Promise.resolve(null),
   standing: () => ({
     ...{ show: 'The Night Signal Box', onAir: 'off', scene: 'Game', startedAtMs: null },
@@ -132,7 +147,13 @@ describe('who may what at the door', () => {
   test.each(rows)('%s', async (_, rule) => {
     await connect();
     const path = rule.path.replace(':hookId', 'hook-1');
-    const body = path === '/come-in' ? JSON.stringify({ token: 'a-link-of-twenty-letters' }) : '{}';
+    const bodies: Record<string, object> = {
+      '/come-in': { token: 'a-link-of-twenty-letters' },
+      '/press': { command: 'take', params: {} },
+    };
+    const body = JSON.stringify(bodies[path] ?? {});
+    // Somebody who may, where somebody else asks for them.
+    const known = rule.who === 'all' || rule.who.includes('watcher') ? 'watcher' : rule.who[0];
     const status = async (headers: Record<string, string>) => {
       if (rule.how !== 'socket')
         return (await ask(path, rule.how === 'read' ? 'GET' : 'POST', headers, body)).status;
@@ -153,9 +174,9 @@ describe('who may what at the door', () => {
       `http://127.0.0.1:${port + 1}`,
       'null',
     ])
-      expect([origin, await status({ ...as('watcher'), origin })]).toEqual([origin, 403]);
-    expect(await status({ ...as('watcher'), 'sec-fetch-site': 'cross-site' })).toBe(403);
-    expect(await status({ ...as('watcher'), origin: `http://127.0.0.1:${port}` })).toBe(good);
+      expect([origin, await status({ ...as(known), origin })]).toEqual([origin, 403]);
+    expect(await status({ ...as(known), 'sec-fetch-site': 'cross-site' })).toBe(403);
+    expect(await status({ ...as(known), origin: `http://127.0.0.1:${port}` })).toBe(good);
   });
 
   test.each([

@@ -1,6 +1,7 @@
 import { ruleFor, mayGo } from '../../core/access/access-table';
 import { DOOR_TABLE, isSigned } from '../../core/access/door-table';
 import { isFault } from '../../core/fault';
+import { listedCommands } from '../../core/commands/api-docs';
 import type { Press } from '../../core/commands/commands';
 import type { CommandSource } from '../../core/programme/commands';
 import { signInSchema } from '../../protocol/access';
@@ -34,7 +35,7 @@ interface Connection {
 }
 
 export interface VisitorParts {
-  access: Pick<Access, 'who' | 'comeIn' | 'leave'>;
+  access: Pick<Access, 'who' | 'program' | 'comeIn' | 'leave'>;
   hooks: Pick<HookDoor, 'call' | 'opening' | 'connected' | 'message' | 'tooLarge'>;
   standing: () => Omit<Standing, 'role' | 'name'>;
   /** For those who operate: how everything stands, and what they press. Null while no show is open. */
@@ -117,13 +118,16 @@ export class Visitors {
     }
     if (path === '/come-in') return this.#comeIn(ask);
     if (path === '/leave') {
-      if (visitor) this.parts.access.leave(visitor);
+      const browser = this.parts.access.who(cookieOf({ headers: ask.headers }, cookieName(ask)));
+      // A program has nothing to leave: its link is the owner's to revoke.
+      if (browser) this.parts.access.leave(browser);
       return {
         status: 200,
         cookie: setCookie(cookieName(ask), null, ask.secure),
         body: { message: 'You have left.' },
       };
     }
+    if (path === '/commands') return { status: 200, body: { commands: listedCommands() } };
     if (path === '/press') return this.#press(ask.body);
     if (path === '/state') {
       const state = this.parts.pad(visitor!.name);
@@ -243,7 +247,11 @@ export class Visitors {
   }
 
   #who(passed: Passed): Visitor | null {
-    return this.parts.access.who(cookieOf({ headers: passed.headers }, cookieName(passed)));
+    const { access } = this.parts;
+    const browser = access.who(cookieOf({ headers: passed.headers }, cookieName(passed)));
+    // RFC 6750 §2.1. A browser's page cannot be lured into sending it.
+    const bearer = /^Bearer ([\w.~+/-]+=*)$/i.exec(passed.headers.authorization ?? '')?.[1];
+    return browser ?? access.program(bearer ?? null);
   }
 }
 

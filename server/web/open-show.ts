@@ -12,7 +12,7 @@ import type { ShowRepository } from '../db/show-repository';
 import { BusServer } from './bus-server';
 import { Presses } from './presses';
 
-export interface OpenShowParts extends Omit<AudienceParts, 'showId' | 'say' | 'document'> {
+export interface OpenShowParts extends Omit<AudienceParts, 'showId' | 'say' | 'document' | 'tellPoll'> {
   shows: ShowRepository;
   writes: Pick<LateWrites, 'do'>;
   /** The show was edited, after everything here knows. */
@@ -52,6 +52,7 @@ export class OpenShow {
       () => [
         { type: 'revision', revision: this.#revision },
         ...this.audience.greeting(),
+        { type: 'ownPoll', poll: this.audience.polls.result },
         ...parts.greet(this),
       ],
       (message) => this.#fromPage(message),
@@ -62,8 +63,11 @@ export class OpenShow {
       ...parts,
       showId: id,
       say: (message) => this.bus.broadcast(message),
+      tellPoll: (poll) => this.bus.broadcast({ type: 'ownPoll', poll }),
       document: () => this.#document,
     });
+    // One that ran when the server was ended is counted on.
+    this.audience.polls.follow(this.#programme);
   }
 
   get document(): ShowDocument {
@@ -124,6 +128,7 @@ export class OpenShow {
         const before = this.#programme;
         this.#programme = message.state;
         writes.do(() => shows.setProgramme(this.id, message.state));
+        this.audience.polls.follow(message.state);
         programmeChanged(this, message.entry, before);
         break;
       }

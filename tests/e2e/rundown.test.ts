@@ -183,7 +183,7 @@ describe('on air', () => {
     await page.keyboard.press('Shift+Slash');
     const dialog = page.getByRole('dialog', { name: 'Keys' });
     await dialog.getByRole('button', { name: 'Add a key' }).click();
-    await dialog.getByLabel('Command').click();
+    await dialog.getByLabel('Command', { exact: true }).click();
     await page.getByRole('option', { name: 'Take a scene' }).click();
     await dialog.getByLabel('Scene', { exact: true }).click();
     await page.getByRole('option', { name: 'Break' }).click();
@@ -229,5 +229,47 @@ describe('on air', () => {
     await page.getByRole('button', { name: 'Keep as start' }).click();
     await expect.poll(async () => findRecord(await document(), 'channel', 'ch-voice')?.muted).toBe(true);
     await fixture.client.form('/broadcast', { intent: 'stop' });
+  });
+});
+
+describe('polls', () => {
+  test('viewers of all platforms vote by words; the votes are seen, end as an event, and move the segment on', async () => {
+    await fixture.quiet();
+    await goTo(page, 'Plan');
+    await page.getByRole('radio', { name: 'Polls' }).click();
+    const poll = page.getByRole('region', { name: 'Which way over the pass?' });
+    await poll.getByRole('button', { name: 'Start' }).click();
+    await poll.getByRole('button', { name: 'End the poll' }).waitFor();
+    for (const [platform, viewer, text] of [
+      ['larch', 'mossbell', 'left left left'],
+      ['larch', 'mossbell', 'no, the long way'],
+      ['cairn', 'mossbell', '1'],
+      ['cairn', 'wetslate', 'what a night'],
+    ])
+      await fixture.standIn(platform).post('chat', { viewer, text });
+    await expect
+      .poll(() => poll.getByText(/ votes?$/).allTextContents())
+      .toEqual(['1 vote', '0 votes', '1 vote']);
+    // A server that is started anew counts on.
+    fixture.studio.children.get('web')!.kill('SIGKILL');
+    await expect.poll(async () => (await fixture.health().catch(() => null))?.desk !== null).toBe(true);
+    // It finds its platforms again after a moment; said twice it is one voice all the same.
+    await expect
+      .poll(async () => {
+        await fixture.standIn('larch').post('chat', { viewer: 'pinecairn', text: '3' });
+        return poll.getByText(/ votes?$/).allTextContents();
+      })
+      .toEqual(['1 vote', '0 votes', '2 votes']);
+    const vote = await segment('sg-vote');
+    await fixture.edit('Moved on by the poll', [{ ...vote, presses: [], end: { type: 'poll' } }]);
+    await goTo(page, 'On air');
+    await page.locator('.air-segment').filter({ hasText: 'Route vote' }).click();
+    await onAirRow().filter({ hasText: 'Route vote' }).waitFor();
+    await goTo(page, 'Plan');
+    await page.getByRole('radio', { name: 'Polls' }).click();
+    await poll.getByRole('button', { name: 'End the poll' }).click();
+    await goTo(page, 'On air');
+    await onAirRow().filter({ hasText: 'Second climb' }).waitFor();
+    await page.getByText('asks “Which way over the pass?”').waitFor();
   });
 });

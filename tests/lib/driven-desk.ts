@@ -190,6 +190,7 @@ class DrivenDesk {
         viewId: 'view',
         canvas,
         subject: { type: 'onAir', frame: 'wide' },
+        windowId: 'desk',
       });
     }
     this.obey({ type: 'take', stop: script.onAir, transition: { type: 'cut', seconds: 0 } as Transition });

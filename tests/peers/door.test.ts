@@ -72,6 +72,7 @@ async function startDoor(
 const visitors: VisitorParts = {
   access: {
     who: () => ({ id: 'w', role: 'watcher', name: 'Ida' }),
+    program: () => null,
     comeIn: () => ({ cookie: 'cookie-of-the-link', visitor: { id: 'w', role: 'watcher', name: 'Ida' } }),
     leave: () => undefined,
   },

@@ -2,6 +2,7 @@ import type { GoalRecord } from '../../show/audience-records';
 import type { AudienceBook } from '../book';
 import type { ShownMessage } from '../chat-filter';
 import type { AudienceSettings } from '../settings';
+import type { PollResult } from '../own-poll';
 import type { TitleNow } from './title';
 
 /** How many watch on one platform: goes from one reading to the next within `SMOOTH_MS`, since a jumping figure draws the eye. */
@@ -47,6 +48,8 @@ export interface AudienceNow {
   /** Differs whenever what books say of events does: what is drawn from it is drawn anew. May lag behind in a flood. */
   eventStamp: string;
   readOut: ReadOutNow | null;
+  /** The show's own poll while it runs. */
+  ownPoll: PollResult | null;
   /** The title that is on the picture, or leaving it. */
   title: TitleNow | null;
   /** Names of the channels that are heard speaking. */

@@ -182,6 +182,8 @@ export function layoutWidget(widget: WidgetSettings, now: AudienceNow, room: Roo
       return rowsOf(room, [{ text: since === null ? '0:00' : durationText((nowMs - since) / 1000) }]);
     }
     case 'poll': {
+      const own = now.ownPoll;
+      if (own) return poll(own, own, now.settings, room);
       const { poll: event } = now.book.facts;
       if (!event?.poll) return rowsOf(room, [{ text: 'No poll yet' }]);
       return poll(event, event.poll, now.settings, room);
@@ -203,7 +205,7 @@ export function layoutWidget(widget: WidgetSettings, now: AudienceNow, room: Roo
 }
 
 function poll(
-  event: ViewerEvent,
+  event: Pick<ViewerEvent, 'title'>,
   { options, open }: NonNullable<ViewerEvent['poll']>,
   settings: AudienceNow['settings'],
   room: Room,
@@ -262,8 +264,9 @@ export function widgetStamp(widget: WidgetSettings, now: AudienceNow): string {
       return `${viewerSum(now.viewers, nowMs)}/${widget.show === 'each' ? [...now.viewers.values()].map((v) => viewersAt(v, nowMs)).join() : ''}`;
     case 'supporters':
     case 'recent':
-    case 'poll':
       return now.eventStamp;
+    case 'poll':
+      return now.ownPoll ? JSON.stringify(now.ownPoll.options) : now.eventStamp;
     case 'goal':
       return `${now.eventStamp}/${Math.floor(nowMs / 60_000)}`;
     case 'streak': {

@@ -32,6 +32,7 @@ function now(more: Partial<AudienceNow> = {}): AudienceNow {
     eventStamp: '',
     readOut: null,
     title: null,
+    ownPoll: null,
     speaking: [],
     ...more,
   };

@@ -1,0 +1,128 @@
+import { describe, expect, test, vi } from 'vitest';
+import { NO_PROGRAMME } from '../../core/programme/programme-state';
+import { documentOf } from '../../core/show/document';
+import type { AnyRecord, ChannelRecord } from '../../core/show/records';
+import { PLAIN_CHANNEL } from '../../core/show/records';
+import type { PadPageRecord } from '../../core/show/rundown-records';
+import { sampleScene, sampleShow } from '../../core/show/sample-show';
+import type { PadState, ToPad } from '../../protocol/pad';
+import { PadConnection } from './pad-connection';
+import { padState, type PadFacts } from './pad-state';
+
+const channel = (id: string, more: Partial<ChannelRecord> = {}): ChannelRecord => ({
+  ...PLAIN_CHANNEL,
+  ...{ kind: 'channel', id, showId: 'show', name: `Channel ${id}`, position: 0, gainDb: -3 },
+  source: { type: 'effects' },
+  ...more,
+});
+const page: PadPageRecord = {
+  ...{ kind: 'padPage', id: 'pp', showId: 'show', name: 'Night', position: 0 },
+  tiles: [
+    { press: { command: 'scene', params: { sceneId: 'a' } }, label: '' },
+    { press: { command: 'scene', params: { sceneId: 'b' } }, label: 'The other one' },
+    { press: { command: 'mute', params: { channelId: 'm' } }, label: '' },
+    { press: { command: 'scene', params: { sceneId: 'gone' } }, label: '' },
+    { press: { command: 'goLive', params: {} }, label: '' },
+  ],
+  channelIds: ['m', 'gone'],
+};
+const records: AnyRecord[] = [
+  sampleShow,
+  sampleScene('a'),
+  sampleScene('b', { position: 1 }),
+  channel('v', { role: 'voice' }),
+  channel('m', { position: 1 }),
+];
+const facts = (more: Partial<PadFacts> = {}, ...others: AnyRecord[]): PadFacts => ({
+  document: documentOf([...records, ...others]),
+  programme: { ...NO_PROGRAMME, onAir: { sceneId: 'a', poseId: null, sinceMs: 0 } },
+  standing: {
+    ...{ show: 'Night Signal Box', onAir: 'live', scene: 'a', startedAtMs: 0, nowMs: 5000, desk: true },
+    destinations: [{ name: 'Larch', state: 'good' }],
+  },
+  ...{ covered: false, viewers: 312, chat: [] },
+  ...more,
+});
+
+describe('what a pad shows', () => {
+  test('its page, each tile as it stands, and what is gone as such', () => {
+    const programme = { ...facts().programme, mutes: { m: true }, levels: {} };
+    const { pages } = padState(facts({ programme }, page), 'Phone');
+    expect(pages).toHaveLength(1);
+    expect(pages[0].tiles.map(({ label, tone, careful }) => [label, tone, careful])).toEqual([
+      ['a', 'on', false],
+      ['The other one', 'plain', false],
+      ['Mute Channel m', 'alarm', false],
+      ['Take —', 'plain', false],
+      ['Go live (held)', 'plain', true],
+    ]);
+    expect(pages[0].faders).toEqual([
+      { channelId: 'm', name: 'Channel m', gainDb: -3, muted: true, voice: false },
+    ]);
+  });
+  test('scenes and the first faders where nobody made a page', () => {
+    const [{ tiles, faders }] = padState(facts(), 'Phone').pages;
+    expect(tiles.map(({ label }) => label)).toEqual(['a', 'b']);
+    expect(faders.map(({ channelId, voice }) => [channelId, voice])).toEqual([
+      ['v', true],
+      ['m', false],
+    ]);
+  });
+  test('trouble in one line, the desk before a destination', () => {
+    expect(padState(facts(), '').trouble).toBeNull();
+    const { standing } = facts();
+    const bad = { ...standing, destinations: [{ name: 'Cairn', state: 'trouble' as const }] };
+    expect(padState(facts({ standing: bad }), '').trouble).toBe('Cairn: connecting again');
+    expect(padState(facts({ standing: { ...bad, desk: false } }), '').trouble).toBe('The desk is away');
+  });
+  test('nothing of keys, addresses or destinations’ details is in it', () => {
+    expect(JSON.stringify(padState(facts({}, page), 'Phone'))).not.toMatch(/Larch|key|rtmp|token/i);
+  });
+});
+
+describe('a pad that is connected', () => {
+  const connect = (press = vi.fn(() => Promise.resolve<string | null>(null))) => {
+    const said: ToPad[] = [];
+    const state: PadState = padState(facts({}, page), 'Phone');
+    const pad = new PadConnection({ state: () => state, press, say: (message) => said.push(message) });
+    return { pad, said, press };
+  };
+  const told = (id: number, press: object, held = true) => JSON.stringify({ type: 'press', id, press, held });
+  const settle = () => new Promise((resolve) => setTimeout(resolve, 0));
+
+  test('is told at once, and what it presses is done and answered', async () => {
+    const { pad, said, press } = connect();
+    expect(said[0]).toMatchObject({ type: 'state', state: { show: 'Night Signal Box' } });
+    pad.said(told(7, { command: 'take', params: {} }));
+    await settle();
+    expect(press).toHaveBeenCalledWith({ command: 'take', params: {} }, true);
+    expect(said.at(-1)).toEqual({ type: 'pressed', id: 7, problem: null });
+    pad.close();
+  });
+  test.each([
+    ['garbage', '{', 0],
+    ['no press', JSON.stringify({ type: 'press' }), 0],
+    ['a number beyond all', told(1e12, { command: 'take', params: {} }), 0],
+    ['an unknown command', told(3, { command: 'reboot', params: {} }), 3],
+    ['wrong parameters', told(3, { command: 'level', params: { channelId: 'm', gainDb: 900 } }), 3],
+    ['what changes the show itself', told(3, { command: 'undo', params: {} }), 3],
+  ])('%s is refused, and nothing is done', async (_, text, id) => {
+    const { pad, said, press } = connect();
+    pad.said(text);
+    await settle();
+    expect(press).not.toHaveBeenCalled();
+    expect(said.at(-1)).toMatchObject({
+      type: 'pressed',
+      id,
+      problem: expect.stringMatching(/\w/) as string,
+    });
+    pad.close();
+  });
+  test('a flood is refused while twenty are under way', () => {
+    const { pad, said, press } = connect(vi.fn(() => new Promise<string | null>(() => {})));
+    for (let i = 1; i <= 50; i++) pad.said(told(i, { command: 'take', params: {} }));
+    expect(press).toHaveBeenCalledTimes(20);
+    expect(said.filter(({ type }) => type === 'pressed')).toHaveLength(30);
+    pad.close();
+  });
+});
