@@ -1,11 +1,10 @@
 import { describe, expect, test } from 'vitest';
-import { readPress } from '../../protocol/programme-schemas';
 import { documentOf } from '../show/document';
 import type { AnyRecord, EffectRecord, PoseRecord } from '../show/records';
 import type { CueRecord, CueStep, ShortcutRecord } from '../show/rundown-records';
 import { sampleScene, sampleShow } from '../show/sample-show';
-import { COMMAND_WORDS, pressWords } from './command-words';
-import { COMMAND_IDS, commandShape, type Press } from './commands';
+import { pressWords } from './command-words';
+import type { Press } from './commands';
 import { cueCircle, flatCue } from './cues';
 import { boundKeys, isCharacterKey, keyConflict, keysOf, keyWords } from './keys';
 
@@ -18,42 +17,7 @@ const shortcut = (id: string, keys: string, of: Press): ShortcutRecord => ({
   ...{ kind: 'shortcut', id, showId: 'show', name: keys, position: 0, keys },
   press: of,
 });
-const GOOD: Record<string, string | number | boolean> = {
-  ...{ sceneId: 'a', poseId: 'p', channelId: 'c', musicId: 'c', effectId: 'e', segmentId: 's' },
-  ...{
-    titleId: 't',
-    pollId: 'o',
-    cueId: 'q',
-    gainDb: -9,
-    seconds: 2,
-    on: true,
-    transition: 'cut',
-    words: 'x',
-  },
-};
-
 describe('every command', () => {
-  test.each(COMMAND_IDS)('%s has a name, and is taken with just what it wants', (id) => {
-    const { required, optional } = commandShape(id);
-    expect(COMMAND_WORDS[id][0].length).toBeGreaterThan(2);
-    const of = (names: readonly string[]) => ({
-      command: id,
-      params: Object.fromEntries(names.map((name) => [name, GOOD[name]])),
-    });
-    expect(readPress(of(required))).toEqual({ press: of(required) });
-    expect(readPress(of([...required, ...optional]))).toHaveProperty('press');
-    for (const left of required) {
-      const without = of(required.filter((name) => name !== left));
-      expect(readPress(without)).toMatchObject({ problem: expect.stringContaining(left) as string });
-    }
-    expect(readPress({ ...of(required), params: { ...of(required).params, secret: 1 } })).toHaveProperty(
-      'problem',
-    );
-  });
-  test.each([null, 5, 'take', {}, { command: 'dance', params: {} }, { command: 'toString', params: {} }, []])(
-    '%j is no press',
-    (value) => expect(readPress(value)).toHaveProperty('problem'),
-  );
   test('says what it is for, by name', () => {
     const nameOf = (id: string) => (id === 'c' ? 'Night music' : null);
     expect(pressWords(press('mute', { channelId: 'c', on: false }), nameOf)).toBe('Unmute Night music');

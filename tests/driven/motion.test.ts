@@ -196,6 +196,41 @@ describe('transitions', () => {
   });
 });
 
+describe('a take', () => {
+  test('begins in picture and sound together, at the picture it is stamped for, and ends so', async () => {
+    const channel: ChannelRecord = {
+      ...PLAIN_CHANNEL,
+      ...{ kind: 'channel', id: 'music', showId: 'show', name: 'Music', position: 0, gainDb: 0 },
+      ...{ source: { type: 'simulated', sound: 'night-music' }, heard: 'scenes', sceneIds: ['bright'] },
+      fadeSeconds: 0,
+    };
+    const result = await driven.record({
+      records: [
+        sampleShow,
+        sampleScene('dark', { background: '#000000' }),
+        sampleScene('bright', { background: '#000000' }),
+        shape('flash', 'bright', '#ff00ff'),
+        channel,
+      ],
+      sceneId: 'dark',
+      // Between two pictures of the grid, as a hand is.
+      orders: [
+        [1.53, takeBy('bright', {})],
+        [3.27, takeBy('dark', {})],
+      ],
+      seconds: 5,
+    });
+    const lit = shares(result, MAGENTA).flatMap((share, i) => (share > 0.9 ? [i / FPS] : []));
+    const quiet = silences(result.files.wide!, 0.3);
+    expect(quiet).toHaveLength(2);
+    const [before, after] = quiet;
+    expect(Math.abs(before.from + before.length - lit[0])).toBeLessThan(0.02);
+    // AAC rings on for a frame of its own.
+    expect(Math.abs(after.from - (lit.at(-1)! + 1 / FPS))).toBeLessThan(0.02 + 1024 / 48_000);
+    expect(lit[0] - 1.53).toBeLessThan(2 / FPS);
+  });
+});
+
 describe('stingers', () => {
   const effects: ChannelRecord = {
     ...{ kind: 'channel', id: 'ch-effects', showId: 'show', name: 'Effects', position: 0 },
