@@ -38,5 +38,6 @@ export default [
   route('show/:showId/health', 'routes/health.ts'),
   route('show/:showId/test-event', 'routes/test-event.ts'),
   route('show/:showId/entries', 'routes/entries.ts'),
+  route('show/:showId/past', 'routes/past.ts'),
   route('show/:showId/event-sources', 'routes/event-sources.ts'),
 ] satisfies RouteConfig;

@@ -33,6 +33,8 @@ export interface DoorsState {
   elsewhere: { url: string; connected: boolean; problem: string | null; addresses: DoorAddress[] } | null;
   /** The address that webhooks' addresses begin with; null while no door is connected. */
   hooks: string | null;
+  /** Where programs of this computer come in; null while no door is beside the studio. */
+  local: string | null;
 }
 
 export type ComputerOrder =

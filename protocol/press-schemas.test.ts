@@ -7,6 +7,7 @@ const GOOD: Record<string, string | number | boolean> = {
   ...{ sceneId: 'a', poseId: 'p', channelId: 'c', musicId: 'c', effectId: 'e', segmentId: 's' },
   ...{
     titleId: 't',
+    share: 0.5,
     pollId: 'o',
     cueId: 'q',
     gainDb: -9,

@@ -36,6 +36,7 @@ const PARAMS: Record<ParamType, Joi.Schema> = {
   gainDb: gainDb.required(),
   seconds: seconds.required(),
   on: yes,
+  share: Joi.number().min(0).max(1).required(),
   transition: oneOf(PRESS_TRANSITIONS),
   words: Joi.string().allow('').max(200).required(),
 };
@@ -172,6 +173,13 @@ const type = (name: ProgrammeCommand['type']) => Joi.string().valid(name).requir
 
 const programmeCommand = Joi.alternatives<ProgrammeCommand>(
   Joi.object({ type: type('take'), sceneId: id, poseId: id.allow(null), transition: transitionSchema }),
+  Joi.object({
+    type: type('draw'),
+    sceneId: id,
+    poseId: id.allow(null),
+    transition: transitionSchema,
+    share: Joi.number().min(0).max(1).required(),
+  }),
   Joi.object({ type: type('glide'), sceneId: id, poseId: id, seconds: seconds.required() }),
   Joi.object({ type: type('level'), channelId: id, gainDb: gainDb.required(), seconds: seconds.required() }),
   Joi.object({ type: type('mute'), channelId: id, muted: yes }),

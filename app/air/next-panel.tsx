@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import { useState } from 'react';
 import { findRecord } from '~/core/show/document';
 import { poseIn } from '~/core/show/poses';
 import { FramePair } from '../studio/frame-pair';
@@ -57,6 +58,7 @@ export function NextPanel() {
         >
           {t('air.take')} <kbd>Enter</kbd>
         </Button>
+        <ByHand disabled={!next} />
         <div className="next-more">
           <Button onClick={() => press('previous')} aria-keyshortcuts="Shift+Enter">
             {t('air.previous')}
@@ -67,5 +69,35 @@ export function NextPanel() {
         </div>
       </div>
     </Panel>
+  );
+}
+
+/** The transition drawn by pointer or arrow keys, forth and back; let go on the way it stays there. */
+function ByHand({ disabled }: { disabled: boolean }) {
+  const { control, say } = useStudio();
+  const { t } = useTranslation();
+  const [share, setShare] = useState(0);
+  const draw = (to: number) => {
+    const problem = control.draw(to / 100);
+    if (problem !== null) {
+      say(problem);
+      return setShare(0);
+    }
+    // There: the slider is at its beginning for what comes after.
+    setShare(to >= 100 ? 0 : to);
+  };
+  return (
+    <input
+      type="range"
+      className="by-hand"
+      aria-label={t('air.byHand')}
+      title={t('air.byHand')}
+      min={0}
+      max={100}
+      step={2}
+      value={share}
+      disabled={disabled}
+      onChange={({ target }) => draw(Number(target.value))}
+    />
   );
 }

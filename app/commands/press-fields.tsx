@@ -58,16 +58,13 @@ function choicesOf(document: ShowDocument, param: ParamType): Choice[] | null {
 function firstValue(document: ShowDocument, param: ParamType): ParamValue | null {
   const choices = choicesOf(document, param);
   if (choices) return choices[0]?.id ?? null;
-  return param === 'gainDb'
-    ? -9
-    : param === 'seconds'
-      ? 1
-      : param === 'on'
-        ? true
-        : param === 'transition'
-          ? 'own'
-          : '';
+  return FIRST_VALUES[param] ?? '';
 }
+
+/** Of parameters that name no record. */
+const FIRST_VALUES: Partial<Record<ParamType, ParamValue>> = {
+  ...{ gainDb: -9, seconds: 1, on: true, share: 1, transition: 'own' },
+};
 
 /** Whether everything a command needs is in the show. */
 export const canPress = (document: ShowDocument, command: CommandId): boolean =>
@@ -161,6 +158,19 @@ function ParamField({
           min={FADER_MIN_DB}
           max={FADER_MAX_DB}
           value={Number(value ?? 0)}
+          onCommit={onChange}
+        />
+      );
+    case 'share':
+      return (
+        <NumberField
+          label={label}
+          unit=""
+          digits={2}
+          step={0.1}
+          min={0}
+          max={1}
+          value={Number(value ?? 1)}
           onCommit={onChange}
         />
       );

@@ -74,6 +74,8 @@ export class ShowControl {
   readonly #undo: Undoable[] = [];
   readonly #endLook: () => void;
   #dragged = new Map<string, number>();
+  /** What a hand has begun to draw: it stays that until it is there or back. */
+  #drawing: ReturnType<ShowControl['next']> = null;
   #titleAt = -1;
   /** The segment whose end was reached already: it moves on once. */
   #movedOn = '';
@@ -170,6 +172,29 @@ export class ShowControl {
       typeof way === 'object' ? way : way === 'own' ? null : way === 'cut' ? CUT : { ...FADE, seconds };
     if (this.#snapshot.prepared?.sceneId === sceneId) this.#change({ prepared: null });
     this.#send(sceneCommands(document, state, sceneId, poseId, transition), by);
+  }
+
+  /**
+   * Draws what is next on air by hand, forth and back; drawn to its end it is taken.
+   * @param share 0…1 @returns why it cannot, or null
+   */
+  draw(share: number, by: CommandSource = 'page'): string | null {
+    const { document, state } = this;
+    const next = this.#drawing ?? this.next();
+    const stop = next && ('segment' in next ? sceneOf(next.segment) : next.stop);
+    if (!next || !stop || !findRecord(document, 'scene', stop.sceneId))
+      return 'Nothing is next that could be drawn.';
+    if (stop.sceneId === state.onAir?.sceneId) return 'This scene is on air already.';
+    const transition = transitionFor(document, state.onAir?.sceneId ?? null, stop.sceneId);
+    if (share < 1) {
+      this.#drawing = share <= 0 ? null : next;
+      this.#send([{ type: 'draw', ...stop, transition, share: Math.max(0, share) }], by);
+      return null;
+    }
+    this.#drawing = null;
+    if ('segment' in next) this.run(next.segment, by);
+    else this.scene(stop.sceneId, 'own', stop.poseId, by);
+    return null;
   }
 
   /** Goes to a pose: of the scene on air by a glide, of another one by bringing that on. */
@@ -296,6 +321,10 @@ export class ShowControl {
       case 'pose':
         if (!findRecord(document, 'pose', text(params.poseId))) return gone('pose');
         return this.pose(text(params.poseId)!, by);
+      case 'draw': {
+        const problem = this.draw(Number(params.share), by);
+        return problem;
+      }
       case 'back': {
         const { before } = this.#snapshot;
         if (!before) return 'Nothing was on before this.';
@@ -487,6 +516,9 @@ export class ShowControl {
     for (const listener of this.#listeners) listener();
   }
 }
+
+const sceneOf = ({ sceneId, poseId }: SegmentRecord): Stop | null =>
+  sceneId === null ? null : { sceneId, poseId };
 
 const text = (value: unknown): string | null => (typeof value === 'string' ? value : null);
 

@@ -28,8 +28,11 @@ const USES = [
 
 type Answer = { token?: string; message?: string };
 
-/** Makes a link for somebody and shows it, once. @param addresses where one can come in from another device */
-export function LetIn({ addresses }: { addresses: readonly DoorAddress[] }) {
+/**
+ * Makes a link for somebody and shows it, once.
+ * @param addresses where one can come in from another device @param local where programs of this computer can
+ */
+export function LetIn({ addresses, local }: { addresses: readonly DoorAddress[]; local: string | null }) {
   const { t } = useTranslation();
   const [open, setOpen] = useState(false);
   // Each opening is a link of its own: nothing of the last one is shown again.
@@ -53,13 +56,21 @@ export function LetIn({ addresses }: { addresses: readonly DoorAddress[] }) {
         aria-labelledby="let-in-title"
       >
         <DialogTitle id="let-in-title">{t('computer.letInTitle')}</DialogTitle>
-        <LinkForm key={round} addresses={addresses} close={() => setOpen(false)} />
+        <LinkForm key={round} addresses={addresses} local={local} close={() => setOpen(false)} />
       </Dialog>
     </>
   );
 }
 
-function LinkForm({ addresses, close }: { addresses: readonly DoorAddress[]; close: () => void }) {
+function LinkForm({
+  addresses,
+  local,
+  close,
+}: {
+  addresses: readonly DoorAddress[];
+  local: string | null;
+  close: () => void;
+}) {
   const { t } = useTranslation();
   const fetcher = useFetcher<Answer>();
   const [name, setName] = useState('');
@@ -71,7 +82,10 @@ function LinkForm({ addresses, close }: { addresses: readonly DoorAddress[]; clo
       <>
         <DialogContent>
           <p className="computer-hint">{t('computer.shownOnce', { name })}</p>
-          <LinkCode token={token} addresses={addresses} />
+          <LinkCode
+            token={token}
+            addresses={[...addresses, ...(local === null ? [] : [{ url: local, fingerprint: null }])]}
+          />
         </DialogContent>
         <DialogActions>
           <Button onClick={close}>{t('computer.done')}</Button>

@@ -134,6 +134,10 @@ export class Controllers {
       else if (holds) void this.control.press(press, 'controller', false).then(tell);
       return;
     }
+    if (press.command === 'draw') {
+      if (mode === 'fader') tell(this.control.draw(value / 127, 'controller'));
+      return;
+    }
     const channel = findRecord(this.control.document, 'channel', String(press.params.channelId ?? ''));
     if (!channel) return tell('The channel that this control moves is not in the show any more.');
     const { gainDb } = standingOf(this.control.state, channel);

@@ -37,7 +37,7 @@ export function ControlsList() {
         of,
         channel,
         number,
-        mode: press.command === 'level' || press.command === 'nudge' ? faderMode(moves) : 'button',
+        mode: ['level', 'nudge', 'draw'].includes(press.command) ? faderMode(moves) : 'button',
         press,
       },
     ]);

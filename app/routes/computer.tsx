@@ -111,7 +111,12 @@ export default function Computer({
           <Panel
             label={t('computer.who')}
             title={t('computer.who')}
-            aside={<LetIn addresses={[...(doors.elsewhere?.addresses ?? []), ...doors.house.addresses]} />}
+            aside={
+              <LetIn
+                addresses={[...(doors.elsewhere?.addresses ?? []), ...doors.house.addresses]}
+                local={doors.local}
+              />
+            }
           >
             <p className="computer-hint">
               {t('computer.whoHint')} <code>{SIGN_IN_COMMAND}</code>

@@ -7,6 +7,7 @@ import type { RundownRecord } from '~/core/show/rundown-records';
 import { BeforeRun } from '../plan/before-run';
 import { CuesPanel } from '../plan/cues-panel';
 import { PadsPanel } from '../plan/pads-panel';
+import { PastList } from '../plan/past-list';
 import { PollsPanel } from '../plan/polls-panel';
 import { RundownBar } from '../plan/rundown-bar';
 import { RundownList } from '../plan/rundown-list';
@@ -20,7 +21,7 @@ import { useTranslation } from '../words/words';
 
 export { PlaceError as ErrorBoundary } from '../studio/place-error';
 
-const TABS = ['segment', 'titles', 'polls', 'cues', 'pads'] as const;
+const TABS = ['segment', 'titles', 'polls', 'cues', 'pads', 'past'] as const;
 type Tab = (typeof TABS)[number];
 const newId = () => crypto.randomUUID();
 
@@ -70,6 +71,8 @@ export default function Plan() {
               <PollsPanel />
             ) : tab === 'cues' ? (
               <CuesPanel />
+            ) : tab === 'past' ? (
+              <PastList />
             ) : tab === 'pads' ? (
               <PadsPanel />
             ) : segment ? (

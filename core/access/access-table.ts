@@ -70,6 +70,7 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
       'lighter-copy',
       'entries',
       'event-sources',
+      'past',
     ] as const
   ).map((name): AccessRule => ({ how: 'read', path: `/show/:showId/${name}`, who: OWNER })),
   ...(

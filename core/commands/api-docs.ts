@@ -33,6 +33,7 @@ const PARAM_SCHEMAS: Record<ParamType, Schema> = {
     maximum: 3600,
     description: 'How long a fade takes, or a title stays.',
   },
+  share: { type: 'number', minimum: 0, maximum: 1, description: 'How much of the transition is done.' },
   on: { type: 'boolean', description: 'Left out: the other way round than now.' },
   transition: { type: 'string', enum: [...PRESS_TRANSITIONS], description: 'Left out: as the scene says.' },
   words: { type: 'string', maxLength: 200, description: 'Of a marker.' },

@@ -12,6 +12,7 @@ export const COMMAND_WORDS = {
   skipNext: ['Skip the next segment'],
   jump: ['Jump to a segment', 'go to'],
   scene: ['Take a scene', 'switch', 'direct'],
+  draw: ['Draw Next on air by hand', 'transition by hand', 'fader bar', 'manual transition'],
   pose: ['Glide to a pose', 'arrangement', 'move'],
   back: ['Back to the scene before', 'return', 'last scene'],
   mute: ['Mute a channel', 'unmute', 'silence'],

@@ -18,6 +18,7 @@ export const PARAM_TYPES = [
   'gainDb',
   'seconds',
   'on',
+  'share',
   'transition',
   'words',
 ] as const;
@@ -59,6 +60,7 @@ export const COMMANDS = {
   skipNext: shape('rundown'),
   jump: shape('rundown', ['segmentId']),
   scene: shape('picture', ['sceneId'], { optional: ['transition'] }),
+  draw: shape('picture', ['share']),
   pose: shape('picture', ['poseId']),
   back: shape('picture'),
   mute: shape('sound', ['channelId'], { optional: ['on'] }),

@@ -6,6 +6,7 @@ import {
   eveningCsv,
   eveningJsonLines,
   momentWords,
+  pastSegments,
   summarise,
   type EveningMoment,
   type EveningSample,
@@ -150,4 +151,33 @@ test('every moment has words', () => {
   expect(momentWords({ kind: 'line', cause: 'line', share: 0.4 })).toBe(
     'The line is slow: 40 % of the planned rate',
   );
+});
+
+describe('a rundown in an evening', () => {
+  const evening = [
+    at(0, { kind: 'begin', title: '' }),
+    at(0, { kind: 'scene', name: 'Talk' }),
+    at(5, { kind: 'segment', name: 'Welcome', plannedSeconds: 60 }),
+    at(95, { kind: 'segment', name: 'First climb', plannedSeconds: 120 }),
+    at(95, { kind: 'scene', name: 'Game' }),
+    at(150, { kind: 'scene', name: 'Talk' }),
+    at(200, { kind: 'segment', name: 'Welcome', plannedSeconds: 30 }),
+    at(220, { kind: 'end' }),
+  ];
+  test('is told planned against actual, each time a segment was on', () => {
+    expect(pastSegments(evening)).toEqual([
+      { name: 'Welcome', fromSeconds: 5, plannedSeconds: 60, seconds: 90 },
+      { name: 'First climb', fromSeconds: 95, plannedSeconds: 120, seconds: 105 },
+      { name: 'Welcome', fromSeconds: 200, plannedSeconds: 30, seconds: 20 },
+    ]);
+    expect(pastSegments(EVENING)).toEqual([]);
+    expect(pastSegments([])).toEqual([]);
+  });
+  test('gives the chapters, in place of scenes', () => {
+    expect(chaptersOf(evening).map(({ title, fromSeconds }) => [title, fromSeconds])).toEqual([
+      ['Welcome', 0],
+      ['First climb', 95],
+      ['Welcome', 200],
+    ]);
+  });
 });

@@ -192,6 +192,27 @@ export function eveningJsonLines(moments: readonly TimedMoment[]): string {
     .join('');
 }
 
+/** A segment as it was: when it came on, seconds from the beginning, and how long it took. */
+export interface PastSegment {
+  name: string;
+  fromSeconds: number;
+  plannedSeconds: number;
+  seconds: number;
+}
+
+/** Segments of an evening in the order in which they were on, planned against actual; the same one twice is two. */
+export function pastSegments(moments: readonly TimedMoment[]): PastSegment[] {
+  const begin = moments[0]?.atMs ?? 0;
+  const end = moments.at(-1)?.atMs ?? begin;
+  const on = moments.flatMap(({ atMs, moment }) => (moment.kind === 'segment' ? [{ atMs, moment }] : []));
+  return on.map(({ atMs, moment }, i) => ({
+    name: moment.name,
+    fromSeconds: (atMs - begin) / 1000,
+    plannedSeconds: moment.plannedSeconds,
+    seconds: ((on[i + 1]?.atMs ?? end) - atMs) / 1000,
+  }));
+}
+
 /** Chapters shorter than this are not worth one. */
 const LEAST_CHAPTER_SECONDS = 10;
 

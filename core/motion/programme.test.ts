@@ -9,6 +9,7 @@ import { mixColour, mixPlacement } from './mix';
 import { isSeen } from './moving';
 import {
   arrangement,
+  drawnTo,
   glideSeconds,
   glideTo,
   layersAt,
@@ -377,4 +378,29 @@ test('a glide takes its pose’s time, or its scene’s, or that of a scene that
   expect(glideSeconds({ sceneId: 'a', poseId: 'p1' }, document)).toBe(0.2);
   expect(glideSeconds({ sceneId: 'a', poseId: 'p2' }, document)).toBe(1.5);
   expect(glideSeconds({ sceneId: 'gone', poseId: null }, document)).toBe(0.5);
+});
+
+describe('drawn by hand', () => {
+  const document = sampleDocument(sampleScene('a'), sampleScene('b', { position: 1 }));
+  const a: OnAir = { sceneId: 'a', poseId: null, from: null };
+  const b = { sceneId: 'b', poseId: null };
+  const to = (current: OnAir | null, share: number, transition: Transition = FADE) =>
+    drawnTo(current, b, transition, share, 10, document);
+  test('it is where the hand is, however long that takes, and back where it was at nothing', () => {
+    const half = to(a, 0.5)!;
+    expect(passageShare(half, 1e6)).toBe(0.5);
+    expect(settled(half, 1e6, document)).toEqual(half);
+    const further = to(half, 0.8)!;
+    expect(passageShare(further, 0)).toBe(0.8);
+    expect(further.from!.before).toEqual(a);
+    expect(to(further, 0)).toEqual(a);
+    expect(to(further, 1)).toEqual({ ...b, from: null });
+  });
+  test('cuts and stingers are drawn as a fade; to what is on already there is nothing to draw', () => {
+    const cut: Transition = { ...FADE, type: 'cut', seconds: 0 };
+    expect(to(a, 0.3, cut)!.from!.transition!.type).toBe('fade');
+    const onB: OnAir = { ...b, from: null };
+    expect(to(onB, 0.4)).toEqual(onB);
+    expect(to(null, 0.4)).toEqual({ ...b, from: null });
+  });
 });

@@ -6,6 +6,7 @@ import { findRecord, recordsOf, type ShowDocument } from '../show/document';
 import { layersOfScene } from '../show/layers';
 import {
   CUT,
+  FADE,
   START_GLIDE,
   type GlideTiming,
   type SceneGlide,
@@ -41,6 +42,8 @@ export interface Passage {
   startedAt: number;
   /** A change of scene; null for a glide from one pose to another. */
   transition: Transition | null;
+  /** Drawn by hand: how much of it is done, 0…1, whatever the time. */
+  hand?: number;
 }
 
 /** More movements at once nobody sees apart; the oldest are taken as finished. */
@@ -85,6 +88,27 @@ export function takeScene(
   return { ...to, from: { before: settled(current, now, document), startedAt: now, transition } };
 }
 
+/**
+ * Draws a change of scene by hand, forth and back.
+ * @param share how much of it is done, 0…1; at 0 nothing has come on, at 1 it stands there whole
+ */
+export function drawnTo(
+  current: OnAir | null,
+  to: Stop,
+  transition: Transition,
+  share: number,
+  now: number,
+  document: ShowDocument,
+): OnAir | null {
+  const drawn = current?.from?.hand !== undefined && current.sceneId === to.sceneId ? current : null;
+  const before = drawn ? drawn.from!.before : current && settled(current, now, document);
+  if (!before || share >= 1) return { ...to, from: null };
+  if (share <= 0 || before.sceneId === to.sceneId) return before;
+  // A cut has nothing between, and a clip runs by its own time: both are drawn as a fade.
+  const way = transition.type === 'cut' || transition.type === 'stinger' ? FADE : transition;
+  return { ...to, from: { before, startedAt: now, transition: way, hand: share } };
+}
+
 /** Goes from one pose of the scene on air to another. A movement that is going on goes over into this one. */
 export function glideTo(current: OnAir, poseId: string, now: number, document: ShowDocument): OnAir {
   if (current.poseId === poseId) return current;
@@ -98,7 +122,8 @@ export function glideTo(current: OnAir, poseId: string, now: number, document: S
 /** Without the passages that are over at `now`, and with no more than anybody can follow. */
 export function settled(onAir: OnAir, now: number, document: ShowDocument, depth = MAX_DEPTH): OnAir {
   if (!onAir.from) return onAir;
-  if (depth <= 0 || now >= onAir.from.startedAt + passageSeconds(onAir, document))
+  const drawn = onAir.from.hand !== undefined;
+  if (depth <= 0 || (!drawn && now >= onAir.from.startedAt + passageSeconds(onAir, document)))
     return { ...onAir, from: null };
   const before = settled(onAir.from.before, now, document, depth - 1);
   return before === onAir.from.before ? onAir : { ...onAir, from: { ...onAir.from, before } };
@@ -151,6 +176,7 @@ export function passageSeconds(onAir: OnAir, document: ShowDocument): number {
 /** How much of the passage is done at `now`, by its own timing function; 1 when there is none. */
 export function passageShare({ from }: OnAir, now: number): number {
   if (!from?.transition) return 1;
+  if (from.hand !== undefined) return from.hand;
   const { seconds, easing } = from.transition;
   return Math.min(1, Math.max(0, easeOf(easing)((now - from.startedAt) / seconds)));
 }
@@ -178,6 +204,7 @@ export function layersAt(document: ShowDocument, onAir: OnAir, frame: FrameName,
   const before = layersAt(document, from.before, frame, now);
   const elapsed = now - from.startedAt;
   const progress: Progress = (layer, order) => {
+    if (from.hand !== undefined) return from.hand;
     const { seconds, easing, delay } = timingOf(document, onAir, from.transition, layer, order);
     return seconds <= 0 ? (elapsed >= delay ? 1 : 0) : easeOf(easing)((elapsed - delay) / seconds);
   };

@@ -13,6 +13,8 @@ export interface TitleWords {
 
 export type ProgrammeCommand =
   | { type: 'take'; sceneId: string; poseId: string | null; transition: Transition }
+  /** A change of scene that a hand draws, forth and back; it is on air when a `take` follows. `share`: 0…1. */
+  | { type: 'draw'; sceneId: string; poseId: string | null; transition: Transition; share: number }
   /** To another pose of the scene on air. `seconds`: how long the glide takes, for the sound that goes with it. */
   | { type: 'glide'; sceneId: string; poseId: string; seconds: number }
   /** The fader of a channel; −60 is silence. `seconds`: a fade, 0 for at once. */

@@ -80,6 +80,9 @@ function obey(state: ProgrammeState, command: ProgrammeCommand, entry: Programme
         rundown: state.rundown && !own ? { ...state.rundown, freely: true } : state.rundown,
       };
     }
+    case 'draw':
+      // On its way it is not on air yet.
+      return state;
     case 'glide':
       return state.onAir?.sceneId === command.sceneId
         ? { ...state, onAir: { ...state.onAir, poseId: command.poseId } }

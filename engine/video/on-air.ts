@@ -1,5 +1,5 @@
 /** What of the programme's commands is seen: the scene on air, its pose, and the way there. */
-import { glideTo, settled, takeScene, type OnAir } from '../../core/motion/programme';
+import { drawnTo, glideTo, settled, takeScene, type OnAir } from '../../core/motion/programme';
 import type { ProgrammeCommand } from '../../core/programme/commands';
 import type { ShowDocument } from '../../core/show/document';
 import { FADE } from '../../core/show/motion-records';
@@ -33,6 +33,9 @@ export class OnAirScenes {
       if (this.now?.sceneId !== command.sceneId) return false;
       this.now = glideTo(this.now, command.poseId, before, document);
       this.audience.setPose(command.poseId);
+    } else if (command.type === 'draw') {
+      const { sceneId, poseId, transition, share } = command;
+      this.now = drawnTo(this.now, { sceneId, poseId }, transition, share, before, document);
     } else if (command.type === 'title') this.audience.setTitle(command.words, at, command.seconds);
     else if (command.type === 'take') {
       this.#take(command, at, before, document);
@@ -77,6 +80,10 @@ export class OnAirScenes {
         this.tell({ type: 'failed', message: `The stinger "${name}" was left out: ${problem}` });
       }
     }
-    this.now = takeScene(this.now, { sceneId, poseId }, way, begins, document);
+    const drawn = this.now?.from?.hand !== undefined && this.now.sceneId === sceneId;
+    // What a hand has drawn to its end is there already.
+    this.now = drawn
+      ? { sceneId, poseId, from: null }
+      : takeScene(this.now, { sceneId, poseId }, way, begins, document);
   }
 }

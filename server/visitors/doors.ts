@@ -39,6 +39,7 @@ export class Doors {
     const here = this.#here;
     const far = this.#elsewhere;
     const own = here?.addresses ?? [];
+    const local = own.find(({ fingerprint }) => fingerprint === null)?.url ?? null;
     return {
       house: {
         open: this.#house,
@@ -53,7 +54,8 @@ export class Doors {
         addresses: [...far.addresses],
       },
       // Programs on this computer find it here; others where the door has a name.
-      hooks: (far?.addresses[0] ?? own.find(({ fingerprint }) => fingerprint === null))?.url ?? null,
+      hooks: far?.addresses[0]?.url ?? local,
+      local,
     };
   }
 

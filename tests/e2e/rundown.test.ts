@@ -147,6 +147,23 @@ describe('on air', () => {
     await page.getByText(/^Rundown waits at Welcome/).waitFor();
   });
 
+  test('a transition drawn by hand can be turned back, and is taken when it is drawn to its end', async () => {
+    const hand = page.getByRole('slider', { name: 'Transition by hand' });
+    const before = await onAir();
+    await hand.fill('50');
+    await hand.press('ArrowRight');
+    expect(await hand.inputValue()).toBe('52');
+    await hand.fill('0');
+    expect(await onAir()).toBe(before);
+    await hand.fill('80');
+    await hand.fill('100');
+    await onAirRow().filter({ hasText: 'Welcome' }).waitFor();
+    await expect.poll(onAir).toBe('sc-talk');
+    expect(await hand.inputValue()).toBe('0');
+    await page.getByRole('button', { name: 'Back', exact: true }).click();
+    await expect.poll(onAir).toBe(before);
+  });
+
   test('in two steps a scene is prepared first, and Take brings it on', async () => {
     const left = page.getByRole('region', { name: 'What to call' });
     await left.getByRole('radio', { name: 'Scenes' }).click();
