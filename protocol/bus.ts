@@ -22,6 +22,8 @@ export type BusFromServer =
   | { type: 'showGone' }
   /** Somebody presses a command from elsewhere; the desk answers with `pressed`. */
   | { type: 'press'; id: number; press: Press; by: CommandSource; held: boolean }
+  /** How the programme stands, for a page that takes the desk over. */
+  | { type: 'programme'; state: ProgrammeState }
   /** The show's own poll as it stands; null when none runs. */
   | { type: 'ownPoll'; poll: PollResult | null }
   | AudienceFromServer

@@ -2,6 +2,7 @@ import type { PollResult } from '~/core/audience/own-poll';
 import type { AudienceEvent, Moderation } from '~/core/audience/events';
 import type { Press } from '~/core/commands/commands';
 import type { CommandSource } from '~/core/programme/commands';
+import type { ProgrammeState } from '~/core/programme/programme-state';
 import type { EntryMark, PlatformStatus, ReadOutState, Rejection } from '~/protocol/audience-bus';
 import { REVOKED } from '~/core/access/roles';
 import type { BroadcastState, BusFromPage, BusFromServer } from '~/protocol/bus';
@@ -23,6 +24,8 @@ export interface BusSnapshot {
   platforms: readonly PlatformStatus[];
   rejections: readonly Rejection[];
   readOut: ReadOutState;
+  /** How the programme stands, as the server was told last; null until it says. */
+  programme: ProgrammeState | null;
   /** The show's own poll while it runs. */
   ownPoll: PollResult | null;
   relay: RelayStatus | null;
@@ -80,6 +83,7 @@ export class BusClient {
       platforms: [],
       rejections: [],
       readOut: { shown: null, sinceMs: 0, queue: [], history: [] },
+      programme: null,
       ownPoll: null,
       relay: null,
       broadcast,
@@ -181,6 +185,9 @@ export class BusClient {
       case 'readOut':
         this.#change({ readOut: message.readOut });
         this.#tell({ type: 'readOut', message: message.readOut.shown });
+        break;
+      case 'programme':
+        this.#change({ programme: message.state });
         break;
       case 'ownPoll':
         this.#change({ ownPoll: message.poll });

@@ -154,7 +154,11 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
       broadcast: broadcastOrders({ showId, store, bus, say: setMessage }),
       say: setMessage,
     });
-    running.programme.restore(programmeToBegin(data, store.document()));
+    // The page may have been open for long before it got the desk.
+    const { programme, broadcast } = bus.snapshot();
+    running.programme.restore(
+      programmeToBegin(programme ?? data.programme, broadcast.state === 'off', store.document()),
+    );
     const { onAir } = running.programme.state;
     if (onAir) running.edit({ sceneId: onAir.sceneId, poseId: onAir.poseId });
     bus.onPress = (press, by, held) => shown.press(press, by, held);
@@ -242,7 +246,7 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
  * How the programme goes on: as it stood while a broadcast is on; off air with the scene that was on, and all else as the
  * show starts.
  */
-function programmeToBegin({ programme, broadcast }: StudioData, document: ShowDocument): ProgrammeState {
+function programmeToBegin(programme: ProgrammeState, off: boolean, document: ShowDocument): ProgrammeState {
   const scene =
     findRecord(document, 'scene', programme.onAir?.sceneId ?? null) ?? recordsOf(document, 'scene')[0];
   if (!scene) return { ...NO_PROGRAMME, seq: programme.seq };
@@ -250,9 +254,9 @@ function programmeToBegin({ programme, broadcast }: StudioData, document: ShowDo
   const onAir = {
     sceneId: scene.id,
     poseId: poseIn(document, scene.id, kept?.poseId ?? null)?.id ?? null,
-    sinceMs: broadcast.state === 'off' || !kept ? Date.now() : kept.sinceMs,
+    sinceMs: off || !kept ? Date.now() : kept.sinceMs,
   };
-  return broadcast.state === 'off' ? { ...NO_PROGRAMME, seq: programme.seq, onAir } : { ...programme, onAir };
+  return off ? { ...NO_PROGRAMME, seq: programme.seq, onAir } : { ...programme, onAir };
 }
 
 /** Starts and stops the engine's sending as the broadcast goes on and off, also after a reload. */

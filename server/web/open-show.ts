@@ -52,6 +52,7 @@ export class OpenShow {
       () => [
         { type: 'revision', revision: this.#revision },
         ...this.audience.greeting(),
+        { type: 'programme', state: this.#programme },
         { type: 'ownPoll', poll: this.audience.polls.result },
         ...parts.greet(this),
       ],
@@ -128,6 +129,7 @@ export class OpenShow {
         const before = this.#programme;
         this.#programme = message.state;
         writes.do(() => shows.setProgramme(this.id, message.state));
+        this.bus.broadcast({ type: 'programme', state: message.state });
         this.audience.polls.follow(message.state);
         programmeChanged(this, message.entry, before);
         break;

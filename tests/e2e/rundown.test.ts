@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { documentOf, findRecord, recordsOf } from '../../core/show/document';
 import type { SegmentRecord } from '../../core/show/rundown-records';
 import { eventually } from '../lib/relay-process';
-import { goTo, StudioFixture } from '../lib/studio-fixture';
+import { goTo, growing, StudioFixture } from '../lib/studio-fixture';
 
 let fixture: StudioFixture;
 let page: Page;
@@ -148,6 +148,9 @@ describe('on air', () => {
   });
 
   test('a transition drawn by hand can be turned back, and is taken when it is drawn to its end', async () => {
+    await letGo();
+    await page.keyboard.press('Shift+4');
+    await expect.poll(onAir).toBe('sc-break');
     const hand = page.getByRole('slider', { name: 'Transition by hand' });
     const before = await onAir();
     await hand.fill('50');
@@ -157,8 +160,8 @@ describe('on air', () => {
     expect(await onAir()).toBe(before);
     await hand.fill('80');
     await hand.fill('100');
-    await onAirRow().filter({ hasText: 'Welcome' }).waitFor();
-    await expect.poll(onAir).toBe('sc-talk');
+    await onAirRow().filter({ hasText: 'First climb' }).waitFor();
+    await expect.poll(onAir).toBe('sc-game');
     expect(await hand.inputValue()).toBe('0');
     await page.getByRole('button', { name: 'Back', exact: true }).click();
     await expect.poll(onAir).toBe(before);
@@ -246,6 +249,28 @@ describe('on air', () => {
     // What is kept as start is written into the show.
     await page.getByRole('button', { name: 'Keep as start' }).click();
     await expect.poll(async () => findRecord(await document(), 'channel', 'ch-voice')?.muted).toBe(true);
+    await fixture.client.form('/broadcast', { intent: 'stop' });
+  });
+
+  test('another window that takes the desk over goes on from where the show stands by then', async () => {
+    await fixture.client.form('/broadcast', { intent: 'lookBack' });
+    await page.getByRole('button', { name: 'Add marker' }).waitFor();
+    const context = await fixture.browser.newContext({ viewport: { width: 1280, height: 800 } });
+    await fixture.studio.signIn(context);
+    const other = await context.newPage();
+    growing(other);
+    other.on('pageerror', (error) => fixture.pageErrors.push(error.message));
+    await other.goto(`${fixture.api}/air`);
+    const takeOver = other.getByRole('button', { name: 'Take over here' });
+    await takeOver.waitFor();
+    // After the other one was opened.
+    await page.locator('.air-segment').filter({ hasText: 'Last freight' }).click();
+    await onAirRow().filter({ hasText: 'Last freight' }).waitFor();
+    await takeOver.click();
+    await other.locator('.air-segment[data-standing=on]').filter({ hasText: 'Last freight' }).waitFor();
+    await page.context().close();
+    page = other;
+    await expect.poll(onAir).toBe('sc-game');
     await fixture.client.form('/broadcast', { intent: 'stop' });
   });
 });
