@@ -76,7 +76,7 @@ export function Health() {
       {lines.map((line) => (
         <div
           key={line.name}
-          style={{ display: 'flex', gap: 8, alignItems: 'baseline', padding: '1.5px 0', fontSize: 13 }}
+          style={{ display: 'flex', gap: 8, alignItems: 'baseline', lineHeight: '20px', fontSize: 13 }}
         >
           <span aria-hidden style={{ color: line.bad ? 'var(--rose)' : 'var(--moss)' }}>
             {line.bad ? '◆' : '●'}

@@ -1,4 +1,6 @@
 import Button from '@mui/material/Button';
+import { useEffect, useState } from 'react';
+import type { ProgrammeState } from '~/core/programme/programme-state';
 import { segmentOn } from '~/core/rundown/rundown';
 import { useControl, useDesk, useDocument, useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
@@ -12,7 +14,7 @@ export function NotesLine() {
   const { t } = useTranslation();
   const notes = segmentOn(document, programme)?.notes ?? '';
   const title = programme.title;
-  const shown = title && (title.untilMs === null || title.untilMs > Date.now()) ? title : null;
+  const shown = useShown(title) ? title : null;
   if (notes === '' && !shown && cues.length === 0) return <div hidden />;
   return (
     <section aria-label={t('air.notes')} className="air-notes">
@@ -35,4 +37,18 @@ export function NotesLine() {
       ))}
     </section>
   );
+}
+
+/** Whether a title is still on the picture: it leaves by itself, without anybody telling. */
+function useShown(title: ProgrammeState['title']): boolean {
+  const [nowMs, setNowMs] = useState(Date.now);
+  const untilMs = title?.untilMs ?? null;
+  const sinceMs = title?.sinceMs ?? 0;
+  useEffect(() => {
+    setNowMs(Date.now());
+    if (untilMs === null) return;
+    const timer = setTimeout(() => setNowMs(Date.now()), Math.max(0, untilMs - Date.now()) + 20);
+    return () => clearTimeout(timer);
+  }, [untilMs, sinceMs]);
+  return title !== null && (untilMs === null || untilMs > nowMs);
 }

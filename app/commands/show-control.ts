@@ -1,21 +1,13 @@
-import { flatCue } from '~/core/commands/cues';
 import type { Press } from '~/core/commands/commands';
 import { messageOf } from '~/core/fault';
 import type { Stop } from '~/core/motion/programme';
 import type { CommandSource, ProgrammeCommand, ProgrammeEntry } from '~/core/programme/commands';
+import { changedChannels, inverseOf, type ProgrammeState } from '~/core/programme/programme-state';
 import {
-  changedChannels,
-  inverseOf,
-  standingOf,
-  type ProgrammeState,
-} from '~/core/programme/programme-state';
-import {
-  canRun,
   clockAfter,
   rundownInUse,
   sceneCommands,
   segmentAfter,
-  segmentBefore,
   segmentByItself,
   segmentCommands,
   segmentOn,
@@ -55,6 +47,13 @@ export interface ControlParts {
   bus: BusClient;
   broadcast: BroadcastOrders;
   say: (message: string) => void;
+  /** What each command does. @returns what went wrong, in words; nothing or null when it was done */
+  doPress: (
+    control: ShowControl,
+    press: Press,
+    by: CommandSource,
+    held: boolean,
+  ) => Promise<string | null | void>;
 }
 
 /** A change of the programme that can be taken back. */
@@ -73,10 +72,11 @@ export class ShowControl {
   #snapshot: ControlSnapshot = { prepared: null, cues: [], before: null };
   readonly #undo: Undoable[] = [];
   readonly #endLook: () => void;
+  /** The title of the bank that was shown last. */
+  #titleAt = -1;
   #dragged = new Map<string, number>();
   /** What a hand has begun to draw: it stays that until it is there or back. */
   #drawing: ReturnType<ShowControl['next']> = null;
-  #titleAt = -1;
   /** The segment whose end was reached already: it moves on once. */
   #movedOn = '';
 
@@ -151,7 +151,7 @@ export class ShowControl {
   /** Brings a segment on. */
   run(segment: SegmentRecord, by: CommandSource): void {
     this.#change({ prepared: null });
-    this.#send(segmentCommands(this.document, this.state, segment), by);
+    this.send(segmentCommands(this.document, this.state, segment), by);
     for (const press of segment.presses)
       void this.press(press, 'rundown').then((problem) => {
         if (problem !== null) this.parts.say(`${segment.name}: ${problem}`);
@@ -171,7 +171,7 @@ export class ShowControl {
     const transition =
       typeof way === 'object' ? way : way === 'own' ? null : way === 'cut' ? CUT : { ...FADE, seconds };
     if (this.#snapshot.prepared?.sceneId === sceneId) this.#change({ prepared: null });
-    this.#send(sceneCommands(document, state, sceneId, poseId, transition), by);
+    this.send(sceneCommands(document, state, sceneId, poseId, transition), by);
   }
 
   /**
@@ -188,7 +188,7 @@ export class ShowControl {
     const transition = transitionFor(document, state.onAir?.sceneId ?? null, stop.sceneId);
     if (share < 1) {
       this.#drawing = share <= 0 ? null : next;
-      this.#send([{ type: 'draw', ...stop, transition, share: Math.max(0, share) }], by);
+      this.send([{ type: 'draw', ...stop, transition, share: Math.max(0, share) }], by);
       return null;
     }
     this.#drawing = null;
@@ -216,14 +216,14 @@ export class ShowControl {
     const nowMs = systemClock.nowMs();
     if (!done && nowMs - (this.#dragged.get(channel.id) ?? 0) < DRAG_MS) return;
     this.#dragged.set(channel.id, nowMs);
-    this.#send(
+    this.send(
       [{ type: 'level', channelId: channel.id, gainDb: to, seconds: done ? seconds : DRAG_MS / 1000 }],
       by,
     );
   }
 
   mute(channel: ChannelRecord, muted: boolean, by: CommandSource = 'page'): void {
-    if (this.onAir) return this.#send([{ type: 'mute', channelId: channel.id, muted }], by);
+    if (this.onAir) return this.send([{ type: 'mute', channelId: channel.id, muted }], by);
     this.#asInShow(channel.id);
     this.parts.store.edit(`${muted ? 'Mute' : 'Unmute'} ${channel.name}`, [{ ...channel, muted }]);
   }
@@ -233,7 +233,7 @@ export class ShowControl {
     const channels = changedChannels(this.state, recordsOf(this.document, 'channel'));
     if (channels.length === 0) return;
     this.parts.store.edit('Keep levels as start', channels);
-    this.#send([{ type: 'asInShow', channelIds: channels.map(({ id }) => id) }], 'page');
+    this.send([{ type: 'asInShow', channelIds: channels.map(({ id }) => id) }], 'page');
   }
 
   backToStart(by: CommandSource = 'page'): void {
@@ -243,18 +243,28 @@ export class ShowControl {
       return [{ type: 'level', channelId: id, gainDb: own.gainDb, seconds: 0.5 }];
     });
     if (channels.length === 0) return;
-    this.#send([...commands, { type: 'asInShow', channelIds: channels.map(({ id }) => id) }], by);
+    this.send([...commands, { type: 'asInShow', channelIds: channels.map(({ id }) => id) }], by);
   }
 
   title(titleId: string, seconds?: number, by: CommandSource = 'page'): void {
     const title = findRecord(this.document, 'title', titleId);
     if (!title) return;
     const words = titleWords(this.document, title);
-    this.#send([{ type: 'title', titleId, words, seconds: seconds ?? title.seconds }], by);
+    this.send([{ type: 'title', titleId, words, seconds: seconds ?? title.seconds }], by);
+  }
+
+  /** The next one of the bank; after the last the first. @returns why there is none, or null */
+  nextTitle(by: CommandSource = 'page'): string | null {
+    const titles = recordsOf(this.document, 'title');
+    if (titles.length === 0) return 'There is no title yet: add one in Plan.';
+    const at = titles.findIndex(({ id }) => id === (this.state.title?.titleId ?? null));
+    this.#titleAt = ((at >= 0 ? at : this.#titleAt) + 1) % titles.length;
+    this.title(titles[this.#titleAt].id, undefined, by);
+    return null;
   }
 
   hideTitle(by: CommandSource = 'page'): void {
-    this.#send([{ type: 'title', titleId: null, words: null, seconds: null }], by);
+    this.send([{ type: 'title', titleId: null, words: null, seconds: null }], by);
   }
 
   /** Takes back the last change of levels, mutes or titles when it is younger than the last edit. @returns whether it did */
@@ -273,164 +283,9 @@ export class ShowControl {
    */
   async press(press: Press, by: CommandSource, held = true): Promise<string | null> {
     try {
-      return (await this.#press(press, by, held)) ?? null;
+      return (await this.parts.doPress(this, press, by, held)) ?? null;
     } catch (error) {
       return messageOf(error);
-    }
-  }
-
-  async #press({ command, params }: Press, by: CommandSource, held: boolean): Promise<string | null | void> {
-    const { desk, store, bus } = this.parts;
-    const { document, state } = this;
-    const channel = findRecord(document, 'channel', text(params.channelId ?? params.musicId));
-    const gone = (what: string) => `The ${what} it is for is not in the show any more.`;
-    switch (command) {
-      case 'take': {
-        const next = this.next();
-        if (!next) return 'Nothing is next: choose a scene, or add segments in Plan.';
-        if ('segment' in next) return this.run(next.segment, by);
-        return this.scene(next.stop.sceneId, 'own', next.stop.poseId, by);
-      }
-      case 'prepare':
-        if (!findRecord(document, 'scene', text(params.sceneId))) return gone('scene');
-        return this.prepare({ sceneId: text(params.sceneId)!, poseId: null });
-      case 'previous': {
-        const on = segmentOn(document, state);
-        const before = on && segmentBefore(document, on);
-        if (!before) return 'There is no segment before this one.';
-        return this.run(before, by);
-      }
-      case 'skipNext': {
-        const next = this.next();
-        if (!next || !('segment' in next)) return 'The rundown has no segment to skip.';
-        store.edit(`Skip ${next.segment.name}`, [{ ...next.segment, skipped: true }]);
-        return;
-      }
-      case 'jump': {
-        const segment = findRecord(document, 'segment', text(params.segmentId));
-        if (!segment) return gone('segment');
-        if (!canRun(document, { ...segment, skipped: false }))
-          return `The scene of “${segment.name}” is gone.`;
-        return this.run(segment, by);
-      }
-      case 'scene': {
-        if (!findRecord(document, 'scene', text(params.sceneId))) return gone('scene');
-        const way = params.transition;
-        return this.scene(text(params.sceneId)!, way === 'cut' || way === 'fade' ? way : 'own', null, by);
-      }
-      case 'pose':
-        if (!findRecord(document, 'pose', text(params.poseId))) return gone('pose');
-        return this.pose(text(params.poseId)!, by);
-      case 'draw': {
-        const problem = this.draw(Number(params.share), by);
-        return problem;
-      }
-      case 'back': {
-        const { before } = this.#snapshot;
-        if (!before) return 'Nothing was on before this.';
-        return this.scene(before.sceneId, 'own', before.poseId, by);
-      }
-      case 'mute':
-        if (!channel) return gone('channel');
-        return this.mute(channel, on(params.on, standingOf(state, channel).muted), by);
-      case 'level':
-        if (!channel) return gone('channel');
-        return this.level(channel, Number(params.gainDb), true, Number(params.seconds ?? 0), by);
-      case 'nudge':
-        if (!channel) return gone('channel');
-        return this.level(channel, standingOf(state, channel).gainDb + Number(params.gainDb), true, 0, by);
-      case 'onlyVoices':
-        return this.#send([{ type: 'onlyVoices', on: on(params.on, state.onlyVoices) }], by);
-      case 'muteAll':
-        return desk.sound.setSwitches({ allMuted: on(params.on, desk.sound.switches.allMuted) });
-      case 'cough':
-        return desk.sound.setSwitches({ coughing: held });
-      case 'keepAsStart':
-        return this.keepAsStart();
-      case 'backToStart':
-        return this.backToStart(by);
-      case 'effect': {
-        const effect = findRecord(document, 'effect', text(params.effectId));
-        return effect ? desk.sound.playEffect(effect) : gone('effect');
-      }
-      case 'stopEffects':
-        return desk.sound.stopEffects(null, 0.3);
-      case 'music': {
-        if (channel?.source.type !== 'music') return gone('music channel');
-        const playing = on(params.on, channel.source.playing);
-        store.edit(`${playing ? 'Play' : 'Stop'} ${channel.name}`, [
-          { ...channel, source: { ...channel.source, playing } },
-        ]);
-        return;
-      }
-      case 'skipMusic':
-        if (channel?.source.type !== 'music') return gone('music channel');
-        return desk.sound.skipMusic(channel.id);
-      case 'title':
-        if (!findRecord(document, 'title', text(params.titleId))) return gone('title');
-        return this.title(
-          text(params.titleId)!,
-          params.seconds === undefined ? undefined : Number(params.seconds),
-          by,
-        );
-      case 'nextTitle': {
-        const titles = recordsOf(document, 'title');
-        if (titles.length === 0) return 'There is no title yet: add one in Plan.';
-        const at = titles.findIndex(({ id }) => id === (state.title?.titleId ?? null));
-        this.#titleAt = ((at >= 0 ? at : this.#titleAt) + 1) % titles.length;
-        return this.title(titles[this.#titleAt].id, undefined, by);
-      }
-      case 'hideTitle':
-        return this.hideTitle(by);
-      case 'cue': {
-        const cue = findRecord(document, 'cue', text(params.cueId));
-        if (!cue) return gone('cue');
-        const steps = flatCue(document, cue);
-        if (!steps) return `“${cue.name}” calls itself: take that step out of it.`;
-        return this.cues.start(cue.id, cue.name, steps);
-      }
-      case 'stopCues':
-        return this.cues.stop(null);
-      case 'poll': {
-        const poll = findRecord(document, 'poll', text(params.pollId));
-        if (!poll) return gone('poll');
-        return this.#send([{ type: 'poll', pollId: poll.id, seconds: poll.seconds }], by);
-      }
-      case 'endPoll':
-        if (!state.poll || state.poll.endedMs !== null) return 'No poll is running.';
-        return this.#send([{ type: 'poll', pollId: null, seconds: 0 }], by);
-      case 'skipAlert':
-        return desk.audience({ type: 'alertOrder', order: 'skip' });
-      case 'replayAlert':
-        return desk.audience({ type: 'alertOrder', order: 'replay' });
-      case 'pauseAlerts': {
-        const paused = desk.snapshot().stage?.alerts.paused ?? false;
-        return desk.audience({ type: 'alertOrder', order: on(params.on, paused) ? 'pause' : 'resume' });
-      }
-      case 'nextComment':
-        return bus.say({ type: 'readOut', order: 'next', seq: null });
-      case 'hideComment':
-        return bus.say({ type: 'readOut', order: 'clear', seq: null });
-      case 'cover':
-        return this.#cover(on(params.on, bus.snapshot().relay?.session?.coverHeld ?? false), by);
-      case 'emergency':
-        desk.sound.setSwitches({ allMuted: true });
-        return this.onAir ? this.#cover(true, by) : undefined;
-      case 'keep':
-        await this.broadcast.keep();
-        return;
-      case 'marker':
-        return this.broadcast.mark(text(params.words) ?? '');
-      case 'goLive':
-        return this.onAir ? 'The show is on air already.' : this.broadcast.begin('start');
-      case 'stop':
-        return this.onAir ? this.broadcast.begin('stop') : 'Nothing is on air.';
-      case 'undo':
-        this.undo();
-        return;
-      case 'redo':
-        store.redo();
-        return;
     }
   }
 
@@ -439,13 +294,15 @@ export class ShowControl {
     if (!this.undoProgramme(this.parts.store.lastEditMs)) this.parts.store.undo();
   }
 
-  async #cover(covered: boolean, by: CommandSource): Promise<string | null> {
+  /** @returns what went wrong, or null */
+  async cover(covered: boolean, by: CommandSource): Promise<string | null> {
     if (!(await this.broadcast.cover(covered))) return 'The cover could not be changed.';
-    this.#send([{ type: 'cover', on: covered }], by);
+    this.send([{ type: 'cover', on: covered }], by);
     return null;
   }
 
-  #send(commands: readonly ProgrammeCommand[], by: CommandSource): void {
+  /** Gives commands of the programme. */
+  send(commands: readonly ProgrammeCommand[], by: CommandSource): void {
     if (commands.length > 0) void this.parts.desk.programme.send(commands, by);
   }
 
@@ -453,7 +310,7 @@ export class ShowControl {
   #asInShow(channelId: string): void {
     const { levels, mutes } = this.state;
     if (channelId in levels || channelId in mutes)
-      this.#send([{ type: 'asInShow', channelIds: [channelId] }], 'page');
+      this.send([{ type: 'asInShow', channelIds: [channelId] }], 'page');
   }
 
   #entered(entry: ProgrammeEntry, before: ProgrammeState): void {
@@ -498,7 +355,7 @@ export class ShowControl {
     const { document, state } = this;
     const { rundown, poll } = state;
     if (poll && poll.endedMs === null && poll.untilMs !== null && systemClock.nowMs() >= poll.untilMs)
-      this.#send([{ type: 'poll', pollId: null, seconds: 0 }], 'rundown');
+      this.send([{ type: 'poll', pollId: null, seconds: 0 }], 'rundown');
     const segment = segmentOn(document, state);
     if (!segment || !rundown || rundown.freely) return;
     const { end, plannedSeconds } = segment;
@@ -519,11 +376,6 @@ export class ShowControl {
 
 const sceneOf = ({ sceneId, poseId }: SegmentRecord): Stop | null =>
   sceneId === null ? null : { sceneId, poseId };
-
-const text = (value: unknown): string | null => (typeof value === 'string' ? value : null);
-
-/** What a switch is to be: as it is said, or the other way round. */
-const on = (said: unknown, now: boolean): boolean => (typeof said === 'boolean' ? said : !now);
 
 const targetOf = (command: ProgrammeCommand): string =>
   `${command.type} ${'channelId' in command ? command.channelId : ''}`;

@@ -8,10 +8,11 @@ import { useTranslation } from '../words/words';
 /** A link as a code for a phone's camera and as words to be sent. */
 export function LinkCode({ token, addresses }: { token: string; addresses: readonly DoorAddress[] }) {
   const { t } = useTranslation();
-  const [at, setAt] = useState(0);
-  const [picture, setPicture] = useState<string | null>(null);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [picture, setPicture] = useState<{ of: string; src: string } | null>(null);
   const [copied, setCopied] = useState(false);
-  const address = addresses[at];
+  // Addresses come and go while this is open: what was chosen stays chosen, whatever its place.
+  const address = addresses.find(({ url }) => url === chosen) ?? addresses[0];
   const link = address && `${address.url}#${token}`;
   useEffect(() => {
     if (!link) return;
@@ -19,8 +20,8 @@ export function LinkCode({ token, addresses }: { token: string; addresses: reado
     setCopied(false);
     // Needed here alone: it does not belong to what every page loads.
     void import('qrcode').then(async ({ toDataURL }) => {
-      const made = await toDataURL(link, { margin: 2, scale: 6, errorCorrectionLevel: 'M' });
-      if (!gone) setPicture(made);
+      const src = await toDataURL(link, { margin: 2, scale: 6, errorCorrectionLevel: 'M' });
+      if (!gone) setPicture({ of: link, src });
     });
     return () => {
       gone = true;
@@ -30,7 +31,8 @@ export function LinkCode({ token, addresses }: { token: string; addresses: reado
   return (
     <div className="link-code">
       <div className="link-picture">
-        {picture && <img src={picture} alt={t('computer.code')} width="220" height="220" />}
+        {/* Code and words never lead to two places, not even while the next code is being made. */}
+        {picture?.of === link && <img src={picture.src} alt={t('computer.code')} width="220" height="220" />}
       </div>
       <div>
         {addresses.length > 1 && (
@@ -38,11 +40,11 @@ export function LinkCode({ token, addresses }: { token: string; addresses: reado
             select
             fullWidth
             label={t('computer.address')}
-            value={at}
-            onChange={(e) => setAt(Number(e.target.value))}
+            value={address.url}
+            onChange={(e) => setChosen(e.target.value)}
           >
-            {addresses.map(({ url }, i) => (
-              <MenuItem key={url} value={i}>
+            {addresses.map(({ url }) => (
+              <MenuItem key={url} value={url}>
                 {url}
               </MenuItem>
             ))}

@@ -46,9 +46,9 @@ export function PasteDialog({ rundown, onClose }: { rundown: RundownRecord; onCl
         />
         <div aria-live="polite" className="hint">
           {text.trim() !== '' && t('plan.pasteFound', { count: found.segments.length })}
-          {found.problems.slice(0, 8).map((problem) => (
-            <div key={problem} className="trouble">
-              {problem}
+          {found.problems.slice(0, 8).map(({ row, type, value }) => (
+            <div key={`${row}/${type}`} className="trouble">
+              {t(`plan.pasteProblems.${type}`, { row, value })}
             </div>
           ))}
         </div>

@@ -12,6 +12,7 @@ import type { AnyRecord } from '~/core/show/records';
 import { missingInBrowser } from '~/engine/capabilities';
 import { Desk } from '~/engine/desk.client';
 import type { StudioData } from '../server/studio-data.server';
+import { doPress } from '../commands/do-press';
 import { ShowControl } from '../commands/show-control';
 import { Controllers } from '../controllers/controllers';
 import { en } from '../words/en';
@@ -153,6 +154,7 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
       bus,
       broadcast: broadcastOrders({ showId, store, bus, say: setMessage }),
       say: setMessage,
+      doPress,
     });
     // The page may have been open for long before it got the desk.
     const { programme, broadcast } = bus.snapshot();

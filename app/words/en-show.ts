@@ -106,6 +106,13 @@ export const enShow = {
     pasteFound_one: '{{count}} segment',
     pasteFound_other: '{{count}} segments',
     pasteTake: 'Add them',
+    pasteProblems: {
+      scene: 'Row {{row}}: there is no scene “{{value}}”.',
+      pose: 'Row {{row}}: there is no pose “{{value}}”.',
+      length: 'Row {{row}}: “{{value}}” is no length. Write 5:00 or 90 s.',
+      end: 'Row {{row}}: “{{value}}” is no way to end. Write hand, clip, music, countdown, poll, length or a time.',
+      tooMany: 'Only the first {{row}} of {{value}} rows are taken.',
+    },
     cancel: 'Cancel',
     makeUp: 'Make up time',
     makeUpTitle: 'Make up {{time}}',

@@ -77,17 +77,23 @@ function readEnd(text: string): SegmentEnd | null {
   if (words === '') return { type: 'hand' };
   const clock = /^([01]?\d|2[0-3]):([0-5]\d)$/.exec(words);
   if (clock) return { type: 'clock', at: `${clock[1].padStart(2, '0')}:${clock[2]}` };
-  return (['hand', 'clip', 'music', 'countdown', 'length'] as const).includes(words as 'hand')
+  return (['hand', 'clip', 'music', 'countdown', 'poll', 'length'] as const).includes(words as 'hand')
     ? { type: words as 'hand' }
     : null;
 }
 
 const yes = (text: string) => /^(yes|y|x|1|true)$/i.test(text.trim());
 
+/** What of a row could not be taken as it was written. `row` counts from 1; of too many rows it is the last that was taken. */
+export interface RowProblem {
+  row: number;
+  type: 'scene' | 'pose' | 'length' | 'end' | 'tooMany';
+  value: string;
+}
+
 export interface ReadRundown {
   segments: SegmentRecord[];
-  /** What could not be taken as it was written, in words with its row. */
-  problems: string[];
+  problems: RowProblem[];
 }
 
 /**
@@ -100,34 +106,32 @@ export function readRundown(
   into: { showId: string; rundownId: string; position: number },
   newId: NewId,
 ): ReadRundown {
-  const problems: string[] = [];
+  const problems: RowProblem[] = [];
   const rows = readTable(text.replace(/^\uFEFF/, ''));
   const head = rows[0]?.map((cell) => cell.trim().toLowerCase()) ?? [];
   const headed = head.includes('name');
   const columns = headed ? head : ['name', 'scene', 'length'];
   const body = headed ? rows.slice(1) : rows;
-  if (body.length > MAX_SEGMENTS) problems.push(`Only the first ${MAX_SEGMENTS} rows were taken.`);
+  if (body.length > MAX_SEGMENTS)
+    problems.push({ row: MAX_SEGMENTS, type: 'tooMany', value: String(body.length) });
   const scenes = recordsOf(document, 'scene');
   const same = (a: string, b: string) => a.trim().toLowerCase() === b.trim().toLowerCase();
   const segments = body.slice(0, MAX_SEGMENTS).map((row, i): SegmentRecord => {
     const cell = (name: (typeof COLUMNS)[number]) => row[columns.indexOf(name)] ?? '';
-    const where = `Row ${i + 1}`;
+    const wrong = (type: RowProblem['type'], value: string) =>
+      problems.push({ row: i + 1, type, value: value.trim().slice(0, 60) });
     const sceneName = cell('scene').trim();
     const scene = sceneName === '' ? null : (scenes.find(({ name }) => same(name, sceneName)) ?? null);
-    if (sceneName !== '' && !scene) problems.push(`${where}: there is no scene “${sceneName.slice(0, 60)}”.`);
+    if (sceneName !== '' && !scene) wrong('scene', sceneName);
     const poseName = cell('pose').trim();
     const pose =
       scene && poseName !== '' ? posesOf(document, scene.id).find(({ name }) => same(name, poseName)) : null;
-    if (poseName !== '' && !pose) problems.push(`${where}: there is no pose “${poseName.slice(0, 60)}”.`);
+    if (poseName !== '' && !pose) wrong('pose', poseName);
     const length = cell('length').trim();
     const plannedSeconds = length === '' ? PLAIN_SEGMENT.plannedSeconds : readLength(length);
-    if (plannedSeconds === null)
-      problems.push(`${where}: “${length.slice(0, 40)}” is no length; write 5:00 or 90 s.`);
+    if (plannedSeconds === null) wrong('length', length);
     const end = readEnd(cell('ends'));
-    if (end === null)
-      problems.push(
-        `${where}: “${cell('ends').slice(0, 40)}” is no way to end; write hand, clip, music, countdown, length or a time.`,
-      );
+    if (end === null) wrong('end', cell('ends'));
     return {
       ...PLAIN_SEGMENT,
       sound: [],

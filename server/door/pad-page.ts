@@ -7,17 +7,18 @@ const STYLE = `
 * { box-sizing: border-box; -webkit-tap-highlight-color: transparent; }
 [hidden] { display: none !important; }
 body { margin: 0; background: var(--ground); color: var(--text); font: 15px/1.35 "Hanken Grotesk Variable", system-ui, sans-serif; -webkit-user-select: none; user-select: none; overscroll-behavior: none; }
-main { max-width: 760px; margin: 0 auto; padding: 10px 12px 24px; display: grid; gap: 10px; }
+main { max-width: 760px; margin: 0 auto; padding: 10px 12px 24px; display: grid; grid-template-columns: minmax(0, 1fr); gap: 10px; }
 button { font: inherit; color: inherit; border: 0; background: var(--raised); border-radius: 10px; cursor: pointer; touch-action: manipulation; }
 :focus-visible { outline: 2px solid var(--glacier); outline-offset: 2px; }
 .figure, #clock, #over, #viewers, .db { font-family: "JetBrains Mono Variable", ui-monospace, monospace; font-variant-numeric: tabular-nums; }
 .top { display: flex; align-items: center; gap: 10px; min-height: 34px; }
-#show { margin: 0; font: 600 13px/1.2 "Hanken Grotesk Variable", system-ui, sans-serif; color: var(--quiet); overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+#show { margin: 0; flex: 0 1 auto; min-width: 0; font: 600 13px/1.2 "Hanken Grotesk Variable", system-ui, sans-serif; color: var(--quiet); overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 #clock { padding: 5px 10px; border-radius: 9px; background: var(--surface); font-weight: 600; }
 #clock[data-air=live] { background: var(--ember); color: var(--on); }
 #clock[data-air=rehearsal], #clock[data-air=recording], #clock[data-air=ending] { background: var(--glacier); color: var(--on); }
 #over { color: var(--moss); white-space: nowrap; } #over[data-over=true] { color: var(--larch); }
-.room { flex: 1; }
+.room { flex: 1 1 0; }
+#clock, #over, #viewers { flex: none; }
 #viewers { color: var(--quiet); }
 #health, #cut { padding: 8px 12px; border-radius: 10px; border: 1px solid var(--rose); color: var(--text); }
 #health::before, #cut::before { content: "◆ "; color: var(--rose); }
