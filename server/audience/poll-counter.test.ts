@@ -29,12 +29,17 @@ const over: ProgrammeState = {
 
 let told: (PollResult | null)[] = [];
 let ended: PollResult[] = [];
+let askedSince: number[] = [];
 const make = (before: AudienceEvent[] = []) => {
   told = [];
   ended = [];
+  askedSince = [];
   return new PollCounter({
     document: () => documentOf([poll]),
-    chatSince: () => before,
+    chatSince: (sinceMs) => {
+      askedSince.push(sinceMs);
+      return before;
+    },
     tell: (result) => told.push(result),
     ended: (result) => ended.push(result),
   });
@@ -66,6 +71,8 @@ test('a server that is started anew counts what was written since', () => {
   const counter = make([said('a', 'left'), said('b', 'right'), said('a', 'right')]);
   counter.follow(running(1000));
   expect(counter.result?.options.map((option) => option.votes)).toEqual([0, 2]);
+  // Words from before the question are no votes.
+  expect(askedSince).toEqual([1000]);
 });
 
 test('asked again it begins anew, and the one before is over; one that is gone is none', () => {

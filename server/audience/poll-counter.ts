@@ -7,9 +7,6 @@ import type { PollRecord } from '../../core/show/rundown-records';
 /** Told at most so often: a storm of votes is one picture that moves. */
 const TELL_MS = 300;
 
-/** A platform’s clock may be off by so much, and a command holds from the next picture on. */
-const CLOCKS_MS = 2000;
-
 interface Running {
   poll: PollRecord;
   sinceMs: number;
@@ -53,7 +50,8 @@ export class PollCounter {
     const record = findRecord(this.parts.document(), 'poll', open.pollId);
     if (!record) return;
     this.#running = { poll: record, sinceMs: open.sinceMs, count: new PollCount(record.answers) };
-    for (const event of this.parts.chatSince(open.sinceMs - CLOCKS_MS)) this.#count(event);
+    // Nothing from before: who said “left” of something else a moment ago has not voted.
+    for (const event of this.parts.chatSince(open.sinceMs)) this.#count(event);
     this.#tellNow();
   }
 
