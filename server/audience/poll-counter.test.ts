@@ -71,7 +71,13 @@ test('a server that is started anew counts what was written since', () => {
   const counter = make([said('a', 'left'), said('b', 'right'), said('a', 'right')]);
   counter.follow(running(1000));
   expect(counter.result?.options.map((option) => option.votes)).toEqual([0, 2]);
-  // Words from before the question are no votes.
+  expect(askedSince).toEqual([-1000]);
+});
+
+test('words from before the question are no votes', () => {
+  const counter = make();
+  counter.follow(NO_PROGRAMME);
+  counter.follow(running(1000));
   expect(askedSince).toEqual([1000]);
 });
 

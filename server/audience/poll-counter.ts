@@ -7,6 +7,9 @@ import type { PollRecord } from '../../core/show/rundown-records';
 /** Told at most so often: a storm of votes is one picture that moves. */
 const TELL_MS = 300;
 
+/** A platform’s clock may be off by so much, and a command is stamped for a picture that is yet to come. */
+const CLOCKS_MS = 2000;
+
 interface Running {
   poll: PollRecord;
   sinceMs: number;
@@ -28,6 +31,7 @@ export interface PollParts {
  */
 export class PollCounter {
   #running: Running | null = null;
+  #followed = false;
   #timer: NodeJS.Timeout | undefined;
 
   constructor(readonly parts: PollParts) {}
@@ -41,6 +45,8 @@ export class PollCounter {
   follow({ poll }: ProgrammeState): void {
     const open = poll && poll.endedMs === null ? poll : null;
     const running = this.#running;
+    const anew = !this.#followed;
+    this.#followed = true;
     if (running && (!open || open.sinceMs !== running.sinceMs)) {
       this.#running = null;
       this.parts.ended(resultOf(running, false), running.sinceMs);
@@ -50,8 +56,9 @@ export class PollCounter {
     const record = findRecord(this.parts.document(), 'poll', open.pollId);
     if (!record) return;
     this.#running = { poll: record, sinceMs: open.sinceMs, count: new PollCount(record.answers) };
-    // Nothing from before: who said “left” of something else a moment ago has not voted.
-    for (const event of this.parts.chatSince(open.sinceMs)) this.#count(event);
+    // Nothing from before: who said “left” of something else a moment ago has not voted. Only a server that is started anew
+    // cannot tell by the order in which things came, and leaves no vote out.
+    for (const event of this.parts.chatSince(open.sinceMs - (anew ? CLOCKS_MS : 0))) this.#count(event);
     this.#tellNow();
   }
 
