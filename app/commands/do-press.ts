@@ -149,8 +149,7 @@ export async function doPress(
       desk.sound.setSwitches({ allMuted: true });
       return control.onAir ? control.cover(true, by) : undefined;
     case 'keep':
-      await control.broadcast.keep();
-      return;
+      return control.broadcast.keep();
     case 'marker':
       return control.broadcast.mark(text(params.words) ?? '');
     case 'goLive':

@@ -71,6 +71,8 @@ export class ShowControl {
   readonly #listeners = new Set<() => void>();
   #snapshot: ControlSnapshot = { prepared: null, cues: [], before: null };
   readonly #undo: Undoable[] = [];
+  /** Commands that take something back: they are not taken back again. */
+  readonly #undoing = new WeakSet<readonly ProgrammeCommand[]>();
   readonly #endLook: () => void;
   /** The title of the bank that was shown last. */
   #titleAt = -1;
@@ -272,7 +274,8 @@ export class ShowControl {
     const last = this.#undo.at(-1);
     if (!last || last.atMs < lastEditMs) return false;
     this.#undo.pop();
-    void this.parts.desk.programme.send(last.commands, 'page').then(() => this.#undo.pop());
+    this.#undoing.add(last.commands);
+    this.send(last.commands, 'page');
     return true;
   }
 
@@ -296,7 +299,8 @@ export class ShowControl {
 
   /** @returns what went wrong, or null */
   async cover(covered: boolean, by: CommandSource): Promise<string | null> {
-    if (!(await this.broadcast.cover(covered))) return 'The cover could not be changed.';
+    const problem = await this.broadcast.cover(covered);
+    if (problem !== null) return problem;
     this.send([{ type: 'cover', on: covered }], by);
     return null;
   }
@@ -318,6 +322,7 @@ export class ShowControl {
     if (poll && poll.endedMs === null && this.state.poll?.endedMs != null) this.#ended('poll', null, false);
     if (onAir && onAir.sceneId !== this.state.onAir?.sceneId)
       this.#change({ before: { sceneId: onAir.sceneId, poseId: onAir.poseId } });
+    if (this.#undoing.has(entry.commands)) return;
     const back = inverseOf(before, entry, (id) => findRecord(this.document, 'channel', id));
     // A drag is taken back as one.
     const last = this.#undo.at(-1);

@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import { findRecord, recordsOf } from '~/core/show/document';
-import type { FrameName } from '~/core/show/records';
+import type { ChannelRecord, FrameName } from '~/core/show/records';
 import { MeterTrack } from '../sound/meter-track';
+import { useStanding } from '../sound/use-standing';
 import { LiveView } from '../studio/live-view';
 import { useControl, useDesk, useDocument, useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
@@ -235,22 +236,29 @@ function Tile({ tile, safeAreas }: { tile: WallTile; safeAreas: boolean }) {
 }
 
 function Levels() {
-  const { desk } = useStudio();
   const channels = recordsOf(useDocument(), 'channel');
   return (
     <div className="wall-tile wall-levels">
       {channels.slice(0, 8).map((channel) => (
-        <div key={channel.id} className="wall-level">
-          <span className="one-line">{channel.name}</span>
-          <MeterTrack
-            aside
-            name={channel.name}
-            read={() => desk.readMeter(channel.id)}
-            gainDb={channel.gainDb}
-            muted={channel.muted}
-          />
-        </div>
+        <Level key={channel.id} channel={channel} />
       ))}
+    </div>
+  );
+}
+
+function Level({ channel }: { channel: ChannelRecord }) {
+  const { desk } = useStudio();
+  const { gainDb, muted } = useStanding(channel);
+  return (
+    <div className="wall-level">
+      <span className="one-line">{channel.name}</span>
+      <MeterTrack
+        aside
+        name={channel.name}
+        read={() => desk.readMeter(channel.id)}
+        gainDb={gainDb}
+        muted={muted}
+      />
     </div>
   );
 }

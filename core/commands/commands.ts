@@ -45,6 +45,8 @@ interface CommandShape {
   holds?: true;
   /** So much hangs on it that a key or tile must be held for a second. */
   careful?: true;
+  /** It changes the show itself: only at the desk, not for somebody who was let in. */
+  owners?: true;
 }
 
 const shape = (
@@ -57,7 +59,7 @@ export const COMMANDS = {
   take: shape('rundown'),
   prepare: shape('picture', ['sceneId']),
   previous: shape('rundown'),
-  skipNext: shape('rundown'),
+  skipNext: shape('rundown', [], { owners: true }),
   jump: shape('rundown', ['segmentId']),
   scene: shape('picture', ['sceneId'], { optional: ['transition'] }),
   draw: shape('picture', ['share']),
@@ -69,7 +71,7 @@ export const COMMANDS = {
   onlyVoices: shape('sound', [], { optional: ['on'] }),
   muteAll: shape('sound', [], { optional: ['on'] }),
   cough: shape('sound', [], { holds: true }),
-  keepAsStart: shape('sound'),
+  keepAsStart: shape('sound', [], { owners: true }),
   backToStart: shape('sound'),
   effect: shape('sound', ['effectId']),
   stopEffects: shape('sound'),
@@ -93,8 +95,8 @@ export const COMMANDS = {
   marker: shape('broadcast', [], { optional: ['words'] }),
   goLive: shape('broadcast', [], { careful: true }),
   stop: shape('broadcast', [], { careful: true }),
-  undo: shape('studio'),
-  redo: shape('studio'),
+  undo: shape('studio', [], { owners: true }),
+  redo: shape('studio', [], { owners: true }),
 } as const satisfies Record<string, CommandShape>;
 
 export type CommandId = keyof typeof COMMANDS;

@@ -1,4 +1,4 @@
-import type { Press } from '../../core/commands/commands';
+import { commandShape, type Press } from '../../core/commands/commands';
 import { fromPadSchema, type PadState, type ToPad } from '../../protocol/pad';
 import { readPress } from '../../protocol/programme-schemas';
 
@@ -7,8 +7,7 @@ const LOOK_MS = 120;
 const BEAT_MS = 1000;
 /** Presses that may be under way at once: a fader and a few fingers. */
 const MOST_WAITING = 20;
-/** What a pad may not do: change the show itself. */
-const OWNERS_ALONE: ReadonlySet<Press['command']> = new Set(['undo', 'redo', 'keepAsStart', 'skipNext']);
+export const OWNERS_ALONE = 'Only at the desk: it changes the show itself.';
 
 export interface PadParts {
   /** Null while no show is open. */
@@ -23,6 +22,8 @@ export class PadConnection {
   #told = '';
   #toldMs = -Infinity;
   #waiting = 0;
+  /** What is held down there. */
+  readonly #held = new Map<string, Press>();
   readonly #timer: NodeJS.Timeout;
 
   constructor(readonly parts: PadParts) {
@@ -32,6 +33,9 @@ export class PadConnection {
 
   close(): void {
     clearInterval(this.#timer);
+    // A phone that is gone cannot let go: nobody must stay muted by that.
+    for (const press of this.#held.values()) void this.parts.press(press, false);
+    this.#held.clear();
   }
 
   said(text: string): void {
@@ -48,8 +52,14 @@ export class PadConnection {
     const read = readPress(value.press);
     const refuse = (problem: string) => this.parts.say({ type: 'pressed', id, problem });
     if ('problem' in read) return refuse(`This cannot be pressed: ${read.problem}.`);
-    if (OWNERS_ALONE.has(read.press.command)) return refuse('Only at the desk: it changes the show itself.');
-    if (this.#waiting >= MOST_WAITING) return refuse('Too much at once: press again.');
+    const { owners, holds } = commandShape(read.press.command);
+    if (owners) return refuse(OWNERS_ALONE);
+    // What is held can always be let go.
+    const letsGo = holds && !held;
+    if (this.#waiting >= MOST_WAITING && !letsGo) return refuse('Too much at once: press again.');
+    const key = JSON.stringify(read.press);
+    if (letsGo) this.#held.delete(key);
+    else if (holds) this.#held.set(key, read.press);
     this.#waiting += 1;
     void this.parts
       .press(read.press, held)

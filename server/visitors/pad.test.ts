@@ -118,6 +118,16 @@ describe('a pad that is connected', () => {
     });
     pad.close();
   });
+  test('a pad that goes lets go of what it held', async () => {
+    const { pad, press } = connect();
+    const cough = { command: 'cough', params: {} };
+    pad.said(told(1, cough));
+    pad.said(told(2, cough, false));
+    pad.said(told(3, cough));
+    pad.close();
+    await settle();
+    expect(press.mock.calls).toEqual([true, false, true, false].map((held) => [cough, held]));
+  });
   test('a flood is refused while twenty are under way', () => {
     const { pad, said, press } = connect(vi.fn(() => new Promise<string | null>(() => {})));
     for (let i = 1; i <= 50; i++) pad.said(told(i, { command: 'take', params: {} }));

@@ -198,6 +198,17 @@ describe('who may what at the door', () => {
 });
 
 describe('what comes by the door', () => {
+  test.each([
+    ['undo', 403],
+    ['keepAsStart', 403],
+    ['cough', 400],
+    ['take', 200],
+  ])('another program that presses %s is answered %i', async (command, status) => {
+    await connect();
+    const body = JSON.stringify({ command, params: {} });
+    expect((await ask('/press', 'POST', as('operator'), body)).status).toBe(status);
+  });
+
   test('a link lets a browser in; its cookie is for pages of the door alone; leaving takes it away', async () => {
     await connect();
     const json = { 'content-type': 'application/json' };

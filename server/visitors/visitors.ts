@@ -2,7 +2,7 @@ import { ruleFor, mayGo } from '../../core/access/access-table';
 import { DOOR_TABLE, isSigned } from '../../core/access/door-table';
 import { isFault } from '../../core/fault';
 import { listedCommands } from '../../core/commands/api-docs';
-import type { Press } from '../../core/commands/commands';
+import { commandShape, type Press } from '../../core/commands/commands';
 import type { CommandSource } from '../../core/programme/commands';
 import { signInSchema } from '../../protocol/access';
 import type { FromDoor, Passed, Standing, ToDoor } from '../../protocol/door';
@@ -12,13 +12,15 @@ import type { Access, Visitor } from '../access/access';
 import { browserName } from '../access/browser-name';
 import { cookieOf, setCookie } from '../access/cookie';
 import type { HookConnection, HookDoor } from '../audience/hook-door';
-import { PadConnection } from './pad-connection';
+import { OWNERS_ALONE, PadConnection } from './pad-connection';
 
 /** How often those who look are told how it stands. Their pages say that they are cut off when they hear nothing for two. */
 const TELL_MS = 1000;
 const HOOK = /^\/hooks\/([\w-]{1,64})$/;
 
 const NO_SHOW = 'No show is open in the studio.';
+const HELD =
+  'This is held down by a person: another program mutes a channel by “mute”, or all of them by “muteAll”.';
 
 interface Answer {
   status: number;
@@ -146,6 +148,10 @@ export class Visitors {
         status: 400,
         body: { code: 'press.400', message: `This cannot be pressed: ${read.problem}.` },
       };
+    const { owners, holds } = commandShape(read.press.command);
+    if (owners) return { status: 403, body: { code: 'press.403', message: OWNERS_ALONE } };
+    // Nobody would let go of it if the program ended.
+    if (holds) return { status: 400, body: { code: 'press.400', message: HELD } };
     const problem = await this.parts.press(read.press, 'api', true);
     return problem === null
       ? { status: 200, body: { done: true } }
