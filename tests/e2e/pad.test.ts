@@ -24,6 +24,8 @@ afterAll(async () => {
   expect(pageErrors).toEqual([]);
 });
 
+/** A second, as it is without, is short right after a start, and while others have the processor. */
+const PATIENT = { timeout: 15_000 };
 const onAir = async () => (await fixture.health()).desk?.onAirSceneId;
 const channel = async (id: string) => findRecord(documentOf(await fixture.records()), 'channel', id)!;
 const tile = (page: Page, name: string) =>
@@ -33,23 +35,23 @@ const tone = (page: Page, name: string) => tile(page, name).getAttribute('data-t
 test('a tile brings its scene on, and every pad shows which is on', async () => {
   const second = await padAt(fixture, token);
   await tile(pad, 'Talk').click();
-  await expect.poll(onAir).toBe('sc-talk');
-  for (const page of [pad, second]) await expect.poll(() => tone(page, 'Talk')).toBe('on');
+  await expect.poll(onAir, PATIENT).toBe('sc-talk');
+  for (const page of [pad, second]) await expect.poll(() => tone(page, 'Talk'), PATIENT).toBe('on');
   await tile(second, 'Game').click();
-  await expect.poll(onAir).toBe('sc-game');
-  await expect.poll(() => tone(pad, 'Talk')).toBe('plain');
-  await expect.poll(() => tone(pad, 'Game')).toBe('on');
+  await expect.poll(onAir, PATIENT).toBe('sc-game');
+  await expect.poll(() => tone(pad, 'Talk'), PATIENT).toBe('plain');
+  await expect.poll(() => tone(pad, 'Game'), PATIENT).toBe('on');
   await second.context().close();
 });
 
 test('take walks the rundown; what is next and the host’s notes stand there', async () => {
   await pad.locator('#next-name').filter({ hasText: 'Countdown' }).waitFor();
   await pad.getByRole('button', { name: 'Take' }).click();
-  await expect.poll(onAir).toBe('sc-start');
+  await expect.poll(onAir, PATIENT).toBe('sc-start');
   await pad.locator('#next-name').filter({ hasText: 'Welcome' }).waitFor();
   await pad.getByText('Glass of water.').waitFor();
   await pad.getByRole('button', { name: 'Take' }).click();
-  await expect.poll(onAir).toBe('sc-talk');
+  await expect.poll(onAir, PATIENT).toBe('sc-talk');
   await desk.locator('.air-segment[data-standing=on]').filter({ hasText: 'Welcome' }).waitFor();
 });
 
@@ -60,11 +62,11 @@ test('faders and mutes of the show are moved from there, and follow what the des
   const mute = pad.getByRole('button', { name: 'Switchback Freight', exact: true });
   await mute.click();
   await expect.poll(async () => (await channel('ch-game')).muted).toBe(true);
-  await expect.poll(() => mute.getAttribute('aria-pressed')).toBe('true');
+  await expect.poll(() => mute.getAttribute('aria-pressed'), PATIENT).toBe('true');
   const slider = desk.getByRole('slider', { name: 'Level of Switchback Freight' });
   await slider.focus();
   await desk.keyboard.press('Home');
-  await expect.poll(() => fader.inputValue()).toBe('-60');
+  await expect.poll(() => fader.inputValue(), PATIENT).toBe('-60');
 });
 
 test('cough is held, and let go by a finger that lifts', async () => {
@@ -96,9 +98,9 @@ test('without a desk it says so, refuses, and what was refused does not come lat
   await pad.getByText('The desk is away: nothing was pressed.').waitFor();
   desk = await fixture.open('air');
   await eventually(async () => (await onAir()) === before);
-  await expect.poll(() => pad.locator('body').getAttribute('data-cut')).toBe('false');
+  await expect.poll(() => pad.locator('body').getAttribute('data-cut'), PATIENT).toBe('false');
   await tile(pad, 'Game').click();
-  await expect.poll(onAir).toBe('sc-game');
+  await expect.poll(onAir, PATIENT).toBe('sc-game');
 });
 
 test('a studio that is gone is said within two seconds, and found again', async () => {
@@ -120,7 +122,7 @@ test('a program presses by the same link, and is told what it did wrong', async 
     status: 200,
     done: true,
   });
-  await expect.poll(onAir).toBe('sc-talk');
+  await expect.poll(onAir, PATIENT).toBe('sc-talk');
   expect(await press('dance')).toMatchObject({ status: 400 });
   expect((await press('scene')).message).toMatch(/wants sceneId, transition \(may be left out\)/);
   expect((await press('level', { channelId: 'ch-voice', gainDb: 400 })).status).toBe(400);
@@ -141,7 +143,7 @@ test('whoever may only look cannot press, and a link that is revoked ends the pa
   while ((await revoke.count()) > 0) {
     const left = await revoke.count();
     await revoke.first().click();
-    await expect.poll(() => revoke.count()).toBeLessThan(left);
+    await expect.poll(() => revoke.count(), PATIENT).toBeLessThan(left);
   }
   await owner.context().close();
   await pad.getByRole('heading', { name: 'Come in' }).waitFor();
