@@ -37,9 +37,10 @@ export class ProgrammeDesk {
 
   /** Goes on with a programme that stood so when the page was left, or begins one with a scene. */
   restore(state: ProgrammeState): void {
-    this.#state = state;
+    // How a held scene looked is known to the page alone that held it: viewers see it as it is now.
+    this.#state = { ...state, held: false };
     const { onAir } = state;
-    if (!onAir) return this.ports.changed(state, [], 0);
+    if (!onAir) return this.ports.changed(this.#state, [], 0);
     const { sceneId, poseId, sinceMs } = onAir;
     const commands: ProgrammeCommand[] = [{ type: 'take', sceneId, poseId, transition: CUT }];
     if (state.title) {

@@ -20,8 +20,10 @@ export type BusFromServer =
   | { type: 'edit'; change: ToldChange }
   /** The show was deleted. */
   | { type: 'showGone' }
-  /** Somebody presses a command from elsewhere; the desk answers with `pressed`. */
+  /** Somebody presses a command from elsewhere; the desk says `taken`, hears `go`, does it and answers with `pressed`. */
   | { type: 'press'; id: number; press: Press; by: CommandSource; held: boolean }
+  /** The press is still wanted: one that a stalled desk came to too late is not. */
+  | { type: 'go'; id: number }
   /** How the programme stands, for a page that takes the desk over. */
   | { type: 'programme'; state: ProgrammeState }
   /** The show's own poll as it stands; null when none runs. */
@@ -36,6 +38,8 @@ export type BusFromPage =
   | { type: 'health'; health: DeskHealth }
   /** Something was done to the programme, and how it stands since. */
   | { type: 'programme'; entry: ProgrammeEntry; state: ProgrammeState }
+  /** A press has arrived, and can be done now. */
+  | { type: 'taken'; id: number }
   /** What came of a press. */
   | { type: 'pressed'; id: number; problem: string | null }
   | AudienceFromPage;
@@ -77,6 +81,10 @@ export const busFromPageSchema = Joi.alternatives<BusFromPage>(
     type: Joi.string().valid('programme').required(),
     entry: programmeEntrySchema,
     state: programmeStateSchema,
+  }),
+  Joi.object({
+    type: Joi.string().valid('taken').required(),
+    id: Joi.number().integer().min(1).required(),
   }),
   Joi.object({
     type: Joi.string().valid('pressed').required(),

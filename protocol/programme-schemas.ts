@@ -169,6 +169,7 @@ const words = Joi.object({
   line1: Joi.string().allow('').max(400).required(),
   line2: Joi.string().allow('').max(400).required(),
 });
+const stop = Joi.object({ sceneId: id, poseId: id.allow(null) }).allow(null);
 const type = (name: ProgrammeCommand['type']) => Joi.string().valid(name).required();
 
 const programmeCommand = Joi.alternatives<ProgrammeCommand>(
@@ -181,10 +182,12 @@ const programmeCommand = Joi.alternatives<ProgrammeCommand>(
     share: Joi.number().min(0).max(1).required(),
   }),
   Joi.object({ type: type('glide'), sceneId: id, poseId: id, seconds: seconds.required() }),
+  Joi.object({ type: type('prepare'), stop: stop.required() }),
   Joi.object({ type: type('level'), channelId: id, gainDb: gainDb.required(), seconds: seconds.required() }),
   Joi.object({ type: type('mute'), channelId: id, muted: yes }),
   Joi.object({ type: type('onlyVoices'), on: yes }),
   Joi.object({ type: type('cover'), on: yes }),
+  Joi.object({ type: type('hold'), on: yes }),
   Joi.object({ type: type('asInShow'), channelIds: Joi.array().items(id).max(64).required() }),
   Joi.object({
     type: type('title'),
@@ -217,6 +220,7 @@ export const programmeStateSchema = Joi.object<ProgrammeState>({
   onAir: Joi.object({ sceneId: id, poseId: id.allow(null), sinceMs: ms.required() })
     .allow(null)
     .required(),
+  prepared: stop.required(),
   levels: byId(
     Joi.object({
       fromDb: Joi.number().allow(null).required(),
@@ -228,6 +232,7 @@ export const programmeStateSchema = Joi.object<ProgrammeState>({
   mutes: byId(Joi.boolean()),
   onlyVoices: yes,
   covered: yes,
+  held: yes,
   title: Joi.object({
     titleId: id.allow(null),
     words: words.required(),

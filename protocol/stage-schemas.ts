@@ -283,7 +283,10 @@ export const poseFields = {
     .required()
     .messages({ 'string.pattern.base': 'the key of a pose is one digit from 1 to 9' }),
   glide: timing.allow(null),
-  layers: byId(Joi.object({ visible: yes, placements, colour: colour.allow(null) }), 1000),
+  layers: byId(
+    Joi.object({ visible: yes, placements, colour: colour.allow(null), gradeId: id.allow(null).optional() }),
+    1000,
+  ),
   standing,
 };
 

@@ -1,5 +1,6 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
+import { stopOf } from '~/core/rundown/rundown';
 import { findRecord } from '~/core/show/document';
 import { poseIn } from '~/core/show/poses';
 import { FramePair } from '../studio/frame-pair';
@@ -13,15 +14,10 @@ export function NextPanel() {
   const document = useDocument();
   useDesk((now) => now.programme);
   const before = useControl((now) => now.before);
-  useControl((now) => now.prepared);
   const { t } = useTranslation();
   const next = control.next();
   const segment = next && 'segment' in next ? next.segment : null;
-  const stop = next
-    ? 'segment' in next
-      ? next.segment.sceneId && { sceneId: next.segment.sceneId, poseId: next.segment.poseId }
-      : next.stop
-    : null;
+  const stop = next && stopOf(next);
   const scene = stop ? findRecord(document, 'scene', stop.sceneId) : null;
   const pose = stop && scene ? poseIn(document, scene.id, stop.poseId) : null;
   const words = [segment && scene?.name, pose && pose.name].filter(Boolean).join(' · ');

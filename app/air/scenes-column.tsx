@@ -1,7 +1,7 @@
 import { useSyncExternalStore } from 'react';
 import { recordsOf } from '~/core/show/document';
 import { ChoiceRow } from '../studio/choice-row';
-import { useControl, useDesk, useDocument, useStudio } from '../studio/studio-context';
+import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
 import { setSwitching, switchingNow, watchSwitching } from './switching';
 
@@ -10,7 +10,7 @@ export function ScenesColumn() {
   const { control } = useStudio();
   const document = useDocument();
   const onAirSceneId = useDesk((now) => now.onAirSceneId);
-  const prepared = useControl((now) => now.prepared);
+  const prepared = useDesk((now) => now.programme.prepared);
   const { switching, way } = useSyncExternalStore(watchSwitching, switchingNow);
   const { t } = useTranslation();
   return (
@@ -45,7 +45,7 @@ export function ScenesColumn() {
             onClick={() =>
               switching === 'direct'
                 ? control.scene(scene.id, way)
-                : control.prepare({ sceneId: scene.id, poseId: null })
+                : void control.prepare({ sceneId: scene.id, poseId: null })
             }
           >
             <span className="one-line">{scene.name}</span>

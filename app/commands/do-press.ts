@@ -31,7 +31,7 @@ export async function doPress(
     }
     case 'prepare':
       if (!findRecord(document, 'scene', text(params.sceneId))) return gone('scene');
-      return control.prepare({ sceneId: text(params.sceneId)!, poseId: null });
+      return control.prepare({ sceneId: text(params.sceneId)!, poseId: null }, by);
     case 'previous': {
       const on = segmentOn(document, state);
       const before = on && segmentBefore(document, on);
@@ -72,6 +72,9 @@ export async function doPress(
       return control.mute(channel, on(params.on, standingOf(state, channel).muted), by);
     case 'level':
       if (!channel) return gone('channel');
+      // A pad's drag says each of its steps with how long it may take, and its end without.
+      if (by === 'pad' && params.seconds !== undefined && !control.onAir)
+        return control.level(channel, Number(params.gainDb), false);
       return control.level(channel, Number(params.gainDb), true, Number(params.seconds ?? 0), by);
     case 'nudge':
       if (!channel) return gone('channel');
@@ -143,6 +146,11 @@ export async function doPress(
       return bus.say({ type: 'readOut', order: 'next', seq: null });
     case 'hideComment':
       return bus.say({ type: 'readOut', order: 'clear', seq: null });
+    case 'hold':
+      return control.send([{ type: 'hold', on: on(params.on, state.held) }], by);
+    case 'showEdits':
+      if (!state.held) return 'Nothing is held.';
+      return control.send([{ type: 'hold', on: true }], by);
     case 'cover':
       return control.cover(on(params.on, bus.snapshot().relay?.session?.coverHeld ?? false), by);
     case 'emergency':

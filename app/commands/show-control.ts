@@ -5,13 +5,14 @@ import type { CommandSource, ProgrammeCommand, ProgrammeEntry } from '~/core/pro
 import { changedChannels, inverseOf, type ProgrammeState } from '~/core/programme/programme-state';
 import {
   clockAfter,
-  rundownInUse,
+  nextUp,
   sceneCommands,
-  segmentAfter,
   segmentByItself,
   segmentCommands,
   segmentOn,
+  stopOf,
   titleWords,
+  type NextUp,
 } from '~/core/rundown/rundown';
 import { transitionFor } from '~/core/motion/programme';
 import { findRecord, recordsOf, type ShowDocument } from '~/core/show/document';
@@ -34,8 +35,6 @@ const DRAG_MS = 50;
 const MAX_UNDO = 50;
 
 export interface ControlSnapshot {
-  /** Chosen by hand as Next, over what the rundown has; null for that. */
-  prepared: Stop | null;
   cues: readonly RunningCue[];
   /** What *Back* brings on again. */
   before: Stop | null;
@@ -69,7 +68,7 @@ interface Undoable {
 export class ShowControl {
   readonly cues: CueRunner;
   readonly #listeners = new Set<() => void>();
-  #snapshot: ControlSnapshot = { prepared: null, cues: [], before: null };
+  #snapshot: ControlSnapshot = { cues: [], before: null };
   readonly #undo: Undoable[] = [];
   /** Commands that take something back: they are not taken back again. */
   readonly #undoing = new WeakSet<readonly ProgrammeCommand[]>();
@@ -78,7 +77,7 @@ export class ShowControl {
   #titleAt = -1;
   #dragged = new Map<string, number>();
   /** What a hand has begun to draw: it stays that until it is there or back. */
-  #drawing: ReturnType<ShowControl['next']> = null;
+  #drawing: NextUp | null = null;
   /** The segment whose end was reached already: it moves on once. */
   #movedOn = '';
 
@@ -135,24 +134,17 @@ export class ShowControl {
   }
 
   /** The segment or scene that *Take* brings on. */
-  next(): { segment: SegmentRecord } | { stop: Stop } | null {
-    const { prepared } = this.#snapshot;
-    if (prepared && findRecord(this.document, 'scene', prepared.sceneId)) return { stop: prepared };
-    const rundown = rundownInUse(this.document, this.state);
-    if (!rundown) return null;
-    const { rundown: running } = this.state;
-    // After a free call the rundown waits where it was: Take comes back into it.
-    const segment = segmentAfter(this.document, rundown.id, running?.segmentId ?? null);
-    return segment ? { segment } : null;
+  next(): NextUp | null {
+    return nextUp(this.document, this.state);
   }
 
-  prepare(stop: Stop | null): void {
-    this.#change({ prepared: stop });
+  /** @param stop null: what the rundown has next @returns when it holds */
+  async prepare(stop: Stop | null, by: CommandSource = 'page'): Promise<void> {
+    await this.parts.desk.programme.send([{ type: 'prepare', stop }], by);
   }
 
   /** Brings a segment on. */
   run(segment: SegmentRecord, by: CommandSource): void {
-    this.#change({ prepared: null });
     this.send(segmentCommands(this.document, this.state, segment), by);
     for (const press of segment.presses)
       void this.press(press, 'rundown').then((problem) => {
@@ -172,7 +164,6 @@ export class ShowControl {
     const seconds = own.type === 'cut' || own.type === 'stinger' ? FADE.seconds : own.seconds;
     const transition =
       typeof way === 'object' ? way : way === 'own' ? null : way === 'cut' ? CUT : { ...FADE, seconds };
-    if (this.#snapshot.prepared?.sceneId === sceneId) this.#change({ prepared: null });
     this.send(sceneCommands(document, state, sceneId, poseId, transition), by);
   }
 
@@ -183,7 +174,7 @@ export class ShowControl {
   draw(share: number, by: CommandSource = 'page'): string | null {
     const { document, state } = this;
     const next = this.#drawing ?? this.next();
-    const stop = next && ('segment' in next ? sceneOf(next.segment) : next.stop);
+    const stop = next && stopOf(next);
     if (!next || !stop || !findRecord(document, 'scene', stop.sceneId))
       return 'Nothing is next that could be drawn.';
     if (stop.sceneId === state.onAir?.sceneId) return 'This scene is on air already.';
@@ -378,9 +369,6 @@ export class ShowControl {
     for (const listener of this.#listeners) listener();
   }
 }
-
-const sceneOf = ({ sceneId, poseId }: SegmentRecord): Stop | null =>
-  sceneId === null ? null : { sceneId, poseId };
 
 const targetOf = (command: ProgrammeCommand): string =>
   `${command.type} ${'channelId' in command ? command.channelId : ''}`;

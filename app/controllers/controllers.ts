@@ -3,13 +3,17 @@ import { lightBytes, MidiReader, PickUp, relativeSteps, type ControlMove } from 
 import { messageOf } from '~/core/fault';
 import { standingOf } from '~/core/programme/programme-state';
 import { findRecord, recordsOf } from '~/core/show/document';
+import type { ChannelRecord } from '~/core/show/records';
 import type { ControlRecord } from '~/core/show/rundown-records';
 import { FADER_MAX_DB, FADER_MIN_DB } from '~/core/sound/decibel';
+import { systemClock } from '~/engine/system-clock';
 import type { ShowControl } from '../commands/show-control';
 import { midiPort, standInPort, type ControllerPort } from './port';
 
 /** What an encoder's step moves a fader by, dB. */
 const STEP_DB = 0.5;
+/** A fader that has not moved for so long is where it is meant to be. */
+const REST_MS = 250;
 /** Moves that may come in a second from one device; more is a fault of it, and is let go by. */
 const MOVES_A_SECOND = 400;
 
@@ -27,6 +31,10 @@ export class Controllers {
   readonly #readers = new Map<string, MidiReader>();
   readonly #pickUps = new Map<string, PickUp>();
   readonly #lit = new Map<string, number>();
+  /** Channels that are being moved: where to, which is ahead of what the programme was told. */
+  readonly #moving = new Map<string, { gainDb: number; stop: () => void }>();
+  /** What is held down, by device and control. */
+  readonly #held = new Map<string, ControlRecord>();
   readonly #rates = new Map<string, { second: number; moves: number }>();
   readonly #listeners = new Set<() => void>();
   #snapshot: ControllersSnapshot = { devices: [], problem: null };
@@ -76,6 +84,8 @@ export class Controllers {
 
   close(): void {
     this.#unwatch();
+    for (const channelId of [...this.#moving.keys()]) this.#rest(channelId);
+    this.#letGo(() => true);
     for (const port of this.#ports) port.close();
   }
 
@@ -94,8 +104,34 @@ export class Controllers {
         this.#lit.delete(key);
         this.#pickUps.delete(key);
       }
+    this.#letGo(({ device }) => !devices.includes(device));
     this.#change({ devices });
     this.#light();
+  }
+
+  /** Nobody stays muted because a controller was pulled out while *Cough* was held. */
+  #letGo(which: (record: ControlRecord) => boolean): void {
+    for (const [key, record] of [...this.#held])
+      if (which(record)) {
+        this.#held.delete(key);
+        void this.control.press(record.press, 'controller', false);
+      }
+  }
+
+  /** Moves a fader; one that rests has been moved once, however many steps it took. */
+  #move(channel: ChannelRecord, gainDb: number): void {
+    this.#moving.get(channel.id)?.stop();
+    const stop = systemClock.after(REST_MS, () => this.#rest(channel.id));
+    this.#moving.set(channel.id, { gainDb, stop });
+    this.control.level(channel, gainDb, false, 0, 'controller');
+  }
+
+  #rest(channelId: string): void {
+    const moving = this.#moving.get(channelId);
+    this.#moving.delete(channelId);
+    moving?.stop();
+    const channel = findRecord(this.control.document, 'channel', channelId);
+    if (channel && moving) this.control.level(channel, moving.gainDb, true, 0, 'controller');
   }
 
   #heard(device: string, bytes: Uint8Array): void {
@@ -130,6 +166,9 @@ export class Controllers {
     };
     if (mode === 'button') {
       const { holds } = commandShape(press.command);
+      const held = `${record.device}/${record.id}`;
+      if (holds && value > 0) this.#held.set(held, record);
+      else this.#held.delete(held);
       if (value > 0) void this.control.press(press, 'controller').then(tell);
       else if (holds) void this.control.press(press, 'controller', false).then(tell);
       return;
@@ -140,10 +179,10 @@ export class Controllers {
     }
     const channel = findRecord(this.control.document, 'channel', String(press.params.channelId ?? ''));
     if (!channel) return tell('The channel that this control moves is not in the show any more.');
-    const { gainDb } = standingOf(this.control.state, channel);
+    const gainDb = this.#moving.get(channel.id)?.gainDb ?? standingOf(this.control.state, channel).gainDb;
     if (mode === 'relative') {
-      this.control.level(channel, gainDb + relativeSteps(value) * STEP_DB, true, 0, 'controller');
-      return;
+      const to = gainDb + relativeSteps(value) * STEP_DB;
+      return this.#move(channel, Math.min(FADER_MAX_DB, Math.max(FADER_MIN_DB, to)));
     }
     const key = `${record.device}/${record.id}`;
     let pickUp = this.#pickUps.get(key);
@@ -151,7 +190,7 @@ export class Controllers {
     const at = value / 127;
     if (pickUp.moved(at, shareOf(gainDb))) {
       const db = Math.round((FADER_MIN_DB + at * (FADER_MAX_DB - FADER_MIN_DB)) * 2) / 2;
-      this.control.level(channel, db, true, 0, 'controller');
+      this.#move(channel, db);
     }
   }
 

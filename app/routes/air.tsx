@@ -14,6 +14,7 @@ import { askAhead } from '../audience/entry-pages';
 import { ReadOutBar } from '../audience/read-out-bar';
 import { EffectButtons } from '../sound/effects-bank';
 import { ChoiceRow } from '../studio/choice-row';
+import { HoldButtons } from '../studio/hold-buttons';
 import { FramePair } from '../studio/frame-pair';
 import { Panel } from '../studio/panel';
 import { useBus, useDesk, useDocument } from '../studio/studio-context';
@@ -31,6 +32,7 @@ export default function OnAir() {
   const { t } = useTranslation();
   const onAirSceneId = useDesk((now) => now.onAirSceneId);
   const covered = useBus((now) => now.relay?.session?.state === 'covered');
+  const held = useDesk((now) => now.programme.held);
   const [left, setLeft] = useState<Left>(() =>
     recordsOf(document, 'rundown').length > 0 ? 'rundown' : 'scenes',
   );
@@ -56,7 +58,10 @@ export default function OnAir() {
             label={t('air.onAir')}
             title={<span className="on-air-word">{covered ? t('air.covered') : t('air.onAir')}</span>}
             aside={
-              <span className="quiet one-line">{findRecord(document, 'scene', onAirSceneId)?.name}</span>
+              <>
+                <span className="quiet one-line">{findRecord(document, 'scene', onAirSceneId)?.name}</span>
+                {held && <HoldButtons />}
+              </>
             }
             style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)' }}
           >

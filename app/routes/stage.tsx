@@ -23,6 +23,7 @@ import { StageContext, StageProvider, useStage } from '../stage/stage-context';
 import { TransitionChoice } from '../stage/transition-choice';
 import { useStageClipboard } from '../stage/use-stage-clipboard';
 import { ChoiceRow } from '../studio/choice-row';
+import { HoldButtons } from '../studio/hold-buttons';
 import { Panel } from '../studio/panel';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 
@@ -157,6 +158,7 @@ const Header = memo(function Header({ onAir }: { onAir: boolean }) {
       >
         {onAir ? 'on air' : 'off air'}
       </span>
+      {onAir && <HoldButtons />}
       <AddLayer />
       <ArrangeMenu />
       <OpeningButton />

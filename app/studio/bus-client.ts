@@ -51,6 +51,8 @@ export class BusClient {
   /** Somebody presses a command from elsewhere. @returns what went wrong, or null */
   onPress: (press: Press, by: CommandSource, held: boolean) => Promise<string | null> = () =>
     Promise.resolve('The studio page is still opening: press again.');
+  /** Presses that have come and are not called for yet. */
+  readonly #presses = new Map<number, () => Promise<string | null>>();
   /** Of the programme, while the server could not be told. */
   #untold: BusFromPage[] = [];
   #snapshot: BusSnapshot;
@@ -135,6 +137,7 @@ export class BusClient {
       if (this.#closed) return;
       // Signed out from elsewhere: the page that says so, and what to do, is where everybody lands.
       if (reason === REVOKED) return location.assign('/');
+      this.#presses.clear();
       this.#change({ connected: false });
       setTimeout(() => this.#connect(), RETRY_MS[Math.min(this.#tries++, RETRY_MS.length - 1)]);
     };
@@ -151,11 +154,21 @@ export class BusClient {
         this.#change({ lease: message.held ? 'held' : message.byOther ? 'elsewhere' : 'free' });
         if (message.held) for (const untold of this.#untold.splice(0)) this.say(untold);
         break;
-      case 'press':
-        void this.onPress(message.press, message.by, message.held).then((problem) =>
+      case 'press': {
+        const { id, press, by, held } = message;
+        this.#presses.set(id, () => this.onPress(press, by, held));
+        this.say({ type: 'taken', id });
+        break;
+      }
+      case 'go': {
+        const press = this.#presses.get(message.id);
+        // What was never called for stays undone; it need not be kept either.
+        for (const id of [...this.#presses.keys()]) if (id <= message.id) this.#presses.delete(id);
+        void press?.().then((problem) =>
           this.say({ type: 'pressed', id: message.id, problem: problem?.slice(0, 500) ?? null }),
         );
         break;
+      }
       case 'book': {
         this.#gathered = [];
         const events: AudienceEvent[] = [...message.chat, ...message.book.recent].sort(

@@ -6,7 +6,7 @@ import { recordsOf } from '~/core/show/document';
 import { OverText } from '../plan/over-text';
 import { useTimes } from '../plan/use-times';
 import { useStanding } from '../sound/use-standing';
-import { useBus, useControl, useDesk, useDocument, useStudio } from '../studio/studio-context';
+import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
 
 const MOST_CHAT = 30;
@@ -16,7 +16,6 @@ export function PeekWindow({ opened }: { opened: Window }) {
   const { control, say } = useStudio();
   const document = useDocument();
   const programme = useDesk((now) => now.programme);
-  useControl((now) => now.prepared);
   const events = useBus((now) => now.events);
   const relay = useBus((now) => now.relay);
   const { t } = useTranslation();

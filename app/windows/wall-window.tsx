@@ -1,10 +1,11 @@
 import { useState } from 'react';
+import { stopOf } from '~/core/rundown/rundown';
 import { findRecord, recordsOf } from '~/core/show/document';
 import type { ChannelRecord, FrameName } from '~/core/show/records';
 import { MeterTrack } from '../sound/meter-track';
 import { useStanding } from '../sound/use-standing';
 import { LiveView } from '../studio/live-view';
-import { useControl, useDesk, useDocument, useStudio } from '../studio/studio-context';
+import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
 import { toggleFull } from './clean-window';
 import { Clock } from './peek-window';
@@ -167,7 +168,6 @@ function Tile({ tile, safeAreas }: { tile: WallTile; safeAreas: boolean }) {
   const document = useDocument();
   const onAirSceneId = useDesk((now) => now.onAirSceneId);
   useDesk((now) => now.programme);
-  useControl((now) => now.prepared);
   const { t } = useTranslation();
   if (tile.type === 'clock')
     return (
@@ -189,45 +189,49 @@ function Tile({ tile, safeAreas }: { tile: WallTile; safeAreas: boolean }) {
     );
   }
   const next = control.next();
-  const nextStop = next
-    ? 'segment' in next
-      ? next.segment.sceneId && { sceneId: next.segment.sceneId, poseId: next.segment.poseId }
-      : next.stop
-    : null;
+  const nextStop = next && stopOf(next);
   const stop =
-    tile.type === 'next'
-      ? nextStop || null
-      : tile.type === 'scene'
-        ? { sceneId: tile.sceneId, poseId: null }
-        : null;
+    tile.type === 'next' ? nextStop : tile.type === 'scene' ? { sceneId: tile.sceneId, poseId: null } : null;
   const scene = findRecord(document, 'scene', tile.type === 'onAir' ? onAirSceneId : (stop?.sceneId ?? null));
   if (tile.type === 'scene' && !scene) return null;
   const tally =
     tile.type === 'onAir' || scene?.id === onAirSceneId
       ? 'on'
-      : tile.type === 'next' || scene?.id === (nextStop || null)?.sceneId
+      : tile.type === 'next' || scene?.id === nextStop?.sceneId
         ? 'next'
         : undefined;
   const { width, height } = recordsOf(document, 'show')[0].frames[tile.frame];
   const name = tile.type === 'onAir' ? t('air.onAir') : tile.type === 'next' ? t('air.next') : scene!.name;
   const words = tile.type === 'scene' ? '' : (scene?.name ?? '');
+  const style = { aspectRatio: `${width} / ${height}` };
+  const picture = (
+    <>
+      {tile.type === 'onAir' ? (
+        <LiveView subject={{ type: 'onAir', frame: tile.frame }} label="" />
+      ) : stop ? (
+        <LiveView subject={{ type: 'scene', frame: tile.frame, ...stop }} label="" />
+      ) : null}
+      {safeAreas && <span className="wall-safe" data-tall={height > width} />}
+    </>
+  );
   return (
     <figure className="wall-tile" data-tally={tally}>
-      <button
-        type="button"
-        className="wall-picture"
-        style={{ aspectRatio: `${width} / ${height}` }}
-        aria-label={`${name} ${words}`}
-        onClick={() => tile.type === 'scene' && control.prepare(stop)}
-        onDoubleClick={() => tile.type === 'scene' && stop && control.scene(stop.sceneId)}
-      >
-        {tile.type === 'onAir' ? (
-          <LiveView subject={{ type: 'onAir', frame: tile.frame }} label="" />
-        ) : stop ? (
-          <LiveView subject={{ type: 'scene', frame: tile.frame, ...stop }} label="" />
-        ) : null}
-        {safeAreas && <span className="wall-safe" data-tall={height > width} />}
-      </button>
+      {tile.type === 'scene' ? (
+        <button
+          type="button"
+          className="wall-picture"
+          style={style}
+          aria-label={name}
+          onClick={() => void control.prepare(stop)}
+          onDoubleClick={() => control.scene(tile.sceneId)}
+        >
+          {picture}
+        </button>
+      ) : (
+        <div className="wall-picture" style={style}>
+          {picture}
+        </div>
+      )}
       <figcaption>
         {name} <small>{words}</small>
       </figcaption>

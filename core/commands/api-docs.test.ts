@@ -3,7 +3,7 @@ import { Validator } from '@seriousme/openapi-schema-validator';
 import Ajv from 'ajv';
 import Ajv2020 from 'ajv/dist/2020';
 import { expect, test } from 'vitest';
-import { asyncApi, listedCommands, openApi } from './api-docs';
+import { asyncApi, listedCommands, openApi, programCommands } from './api-docs';
 import { COMMAND_IDS } from './commands';
 
 test('what single requests may be is a good OpenAPI document', async () => {
@@ -18,10 +18,14 @@ test('what the connection says is a good AsyncAPI document', () => {
   expect([validate(asyncApi()), validate.errors]).toEqual([true, null]);
 });
 
-test('every command is in it, and its schema takes what it wants and nothing else', () => {
+test('every command a program may press is in it, and its schema takes what it wants and nothing else', () => {
   const { components } = openApi() as { components: { schemas: { Press: object } } };
   const takes = new Ajv2020({ strict: false }).compile(components.schemas.Press);
   expect(listedCommands().map(({ command }) => command)).toEqual(COMMAND_IDS);
+  expect(COMMAND_IDS.filter((id) => !programCommands().some(({ command }) => command === id))).toEqual([
+    ...['skipNext', 'cough', 'keepAsStart', 'undo', 'redo'],
+  ]);
+  expect(takes({ command: 'undo', params: {} })).toBe(false);
   expect(takes({ command: 'take', params: {} })).toBe(true);
   expect(takes({ command: 'level', params: { channelId: 'c', gainDb: -9, seconds: 2 } })).toBe(true);
   expect(takes({ command: 'level', params: { channelId: 'c' } })).toBe(false);

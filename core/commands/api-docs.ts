@@ -55,8 +55,15 @@ export function listedCommands(): ListedCommand[] {
   });
 }
 
+/** Those that another program may press: what is the owner's, or must be let go again, is not. */
+export const programCommands = (): ListedCommand[] =>
+  listedCommands().filter(({ command }) => {
+    const { owners, holds } = commandShape(command);
+    return !owners && !holds;
+  });
+
 function pressSchemas(): Schema[] {
-  return listedCommands().map(({ command, name, required, optional }) => ({
+  return programCommands().map(({ command, name, required, optional }) => ({
     type: 'object',
     title: name,
     required: ['command', 'params'],

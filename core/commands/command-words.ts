@@ -39,6 +39,8 @@ export const COMMAND_WORDS = {
   hideComment: ['Hide the comment'],
   poll: ['Start a poll', 'vote', 'question'],
   endPoll: ['End the poll', 'close vote'],
+  hold: ['Hold the picture', 'edit unseen', 'freeze layout', 'edit off air'],
+  showEdits: ['Show held edits', 'apply edits', 'commit'],
   cover: ['Cover', 'hide', 'emergency', 'privacy'],
   emergency: ['Cover and mute all', 'emergency', 'panic'],
   keep: ['Keep lookback', 'clip', 'save replay'],

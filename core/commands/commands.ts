@@ -89,6 +89,8 @@ export const COMMANDS = {
   hideComment: shape('audience'),
   poll: shape('audience', ['pollId']),
   endPoll: shape('audience'),
+  hold: shape('picture', [], { optional: ['on'] }),
+  showEdits: shape('picture'),
   cover: shape('broadcast', [], { optional: ['on'] }),
   emergency: shape('broadcast'),
   keep: shape('broadcast'),

@@ -72,6 +72,8 @@ const STUDIO_KEYS: readonly [string, Press][] = [
   ['Shift+Enter', press('previous')],
   ['KeyB', press('back')],
   ['KeyC', press('cough')],
+  ['KeyH', press('hold')],
+  ['Shift+KeyH', press('showEdits')],
   ['KeyK', press('keep')],
   ['KeyM', press('marker')],
   ['KeyO', press('onlyVoices')],

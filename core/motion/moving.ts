@@ -24,8 +24,15 @@ export interface MovingLayer {
   /** Of a shape; null for other layers. */
   colour: string | null;
   finish: LayerFinish;
+  /** The grade it comes from, and how much of its own is seen already, 0…1; null when it has its own alone. */
+  gradeFrom: GradeFrom | null;
   /** More than one while words flow from one box into another. Frame pixels. */
   layouts: readonly Layout[];
+}
+
+export interface GradeFrom {
+  gradeId: string | null;
+  share: number;
 }
 
 /** How far one layer has come at a moment, 0…1 and a little beyond for a spring. @param order its place among those that move */
@@ -44,6 +51,7 @@ export function standingLayer(layer: LayerRecord, placement: Placement): MovingL
     wipe: NO_CROP,
     colour: layer.content.type === 'shape' ? layer.content.colour : null,
     finish: layer.finish,
+    gradeFrom: null,
     layouts: [{ width, height, share: 1 }],
   };
 }
@@ -120,7 +128,7 @@ function mixLayouts(a: readonly Layout[], b: readonly Layout[], share: number): 
 }
 
 function mixState(a: MovingLayer, b: MovingLayer, share: number): MovingLayer {
-  if (share === 0) return { ...a, layer: b.layer };
+  if (share === 0) return { ...a, layer: b.layer, gradeFrom: mixGrade(a, b, 0) };
   if (share === 1) return b;
   const side = (of: keyof Crop) => Math.min(1, Math.max(0, mixNumber(a.wipe[of], b.wipe[of], share)));
   return {
@@ -132,14 +140,22 @@ function mixState(a: MovingLayer, b: MovingLayer, share: number): MovingLayer {
         ? mixColour(a.colour, b.colour, Math.min(1, Math.max(0, share)))
         : b.colour,
     finish: mixFinish(a.finish, b.finish, share),
+    gradeFrom: mixGrade(a, b, Math.min(1, Math.max(0, share))),
     layouts: LAYS_OUT.includes(b.layer.content.type) ? mixLayouts(a.layouts, b.layouts, share) : b.layouts,
   };
+}
+
+function mixGrade(a: MovingLayer, b: MovingLayer, share: number): GradeFrom | null {
+  // Of one that was itself on its way, what was seen most of.
+  const from = a.gradeFrom && a.gradeFrom.share < 0.5 ? a.gradeFrom.gradeId : a.layer.gradeId;
+  return from === b.layer.gradeId || share === 1 ? null : { gradeId: from, share };
 }
 
 /** Whether a layer is somewhere else, or looks different, in the other arrangement. */
 function differs(a: MovingLayer, b: MovingLayer): boolean {
   return (
     a.colour !== b.colour ||
+    a.layer.gradeId !== b.layer.gradeId ||
     (a.finish !== b.finish && JSON.stringify(a.finish) !== JSON.stringify(b.finish)) ||
     JSON.stringify(a.wipe) !== JSON.stringify(b.wipe) ||
     JSON.stringify(a.placement) !== JSON.stringify(b.placement)

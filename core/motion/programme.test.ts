@@ -380,6 +380,32 @@ test('a glide takes its pose’s time, or its scene’s, or that of a scene that
   expect(glideSeconds({ sceneId: 'gone', poseId: null }, document)).toBe(0.5);
 });
 
+test('from grade to grade both are seen, the new one more and more; turned back, from what was seen most of', () => {
+  const graded = (id: string, gradeId: string | null) =>
+    pose(id, [base], {
+      layers: { one: { visible: true, placements: base.placements, colour: null, gradeId } },
+    });
+  const camera = { ...base, content: { type: 'input' as const, inputId: 'cam', fit: 'fill' as const } };
+  const document = sampleDocument(
+    scene,
+    camera,
+    graded('p1', null),
+    graded('p2', 'night'),
+    graded('p3', 'day'),
+  );
+  const gradeAt = (onAir: OnAir, now: number) => {
+    const { layer: seen, gradeFrom } = layersAt(document, onAir, 'wide', now)[0];
+    return [seen.gradeId, gradeFrom?.gradeId, gradeFrom?.share];
+  };
+  const glide = glideTo(on('p1'), 'p2', 0, document);
+  expect(gradeAt(on('p1'), 0)).toEqual([null, undefined, undefined]);
+  expect(gradeAt(glide, 0)).toEqual(['night', null, 0]);
+  expect(gradeAt(glide, 0.25)).toEqual(['night', null, expect.closeTo(0.5)]);
+  expect(gradeAt(glide, 0.5)).toEqual(['night', undefined, undefined]);
+  expect(gradeAt(glideTo(glide, 'p3', 0.1, document), 0.1).slice(0, 2)).toEqual(['day', null]);
+  expect(gradeAt(glideTo(glide, 'p3', 0.4, document), 0.4).slice(0, 2)).toEqual(['day', 'night']);
+});
+
 describe('drawn by hand', () => {
   const document = sampleDocument(sampleScene('a'), sampleScene('b', { position: 1 }));
   const a: OnAir = { sceneId: 'a', poseId: null, from: null };

@@ -34,6 +34,8 @@ export interface Stop {
 
 export interface OnAir extends Stop {
   from: Passage | null;
+  /** The show as it stood here, where it is not as it stands now: what was held until its edits were shown. */
+  as?: ShowDocument;
 }
 
 /** A change that is going on; what was before it may itself have been on its way. */
@@ -119,6 +121,13 @@ export function glideTo(current: OnAir, poseId: string, now: number, document: S
   };
 }
 
+/** From how a scene was held to how it is now, by a glide of its own. @param before the show as viewers saw it */
+export function showEdits(current: OnAir, before: ShowDocument, now: number): OnAir {
+  const { sceneId, poseId } = current;
+  const was = { ...settled(current, now, before), as: before };
+  return { sceneId, poseId, from: { before: was, startedAt: now, transition: null } };
+}
+
 /** Without the passages that are over at `now`, and with no more than anybody can follow. */
 export function settled(onAir: OnAir, now: number, document: ShowDocument, depth = MAX_DEPTH): OnAir {
   if (!onAir.from) return onAir;
@@ -162,7 +171,10 @@ export function passageSeconds(onAir: OnAir, document: ShowDocument): number {
   if (!from) return 0;
   if (!movesLayers(from)) return from.transition!.seconds;
   const layers = [
-    ...layersOfScene(posed(document, from.before.sceneId, from.before.poseId), from.before.sceneId),
+    ...layersOfScene(
+      posed(from.before.as ?? document, from.before.sceneId, from.before.poseId),
+      from.before.sceneId,
+    ),
     ...layersOfScene(posed(document, onAir.sceneId, onAir.poseId), onAir.sceneId),
   ];
   // Both arrangements may have layers that move: at most so many begin one after the other.
@@ -197,7 +209,8 @@ export function arrangement(
  * The layers on air in one frame at programme time `now`, lowest first; of the scene coming on where pictures as a whole
  * change over. A passage whose start was itself on its way goes on from there: neither place nor speed jumps.
  */
-export function layersAt(document: ShowDocument, onAir: OnAir, frame: FrameName, now: number): MovingLayer[] {
+export function layersAt(live: ShowDocument, onAir: OnAir, frame: FrameName, now: number): MovingLayer[] {
+  const document = onAir.as ?? live;
   const to = arrangement(document, onAir, frame);
   const { from } = onAir;
   if (!from || !movesLayers(from)) return to;

@@ -48,6 +48,8 @@ function needs(record: AnyRecord): string[] {
         content.type === 'widget' && content.widget.of === 'goal' && content.widget.goalId,
       );
     }
+    case 'pose':
+      return Object.values(record.layers).flatMap(({ gradeId }) => gradeId ?? []);
     case 'channel':
       return some(record.source.type === 'input' ? record.source.inputId : null);
     default:

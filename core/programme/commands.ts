@@ -17,12 +17,16 @@ export type ProgrammeCommand =
   | { type: 'draw'; sceneId: string; poseId: string | null; transition: Transition; share: number }
   /** To another pose of the scene on air. `seconds`: how long the glide takes, for the sound that goes with it. */
   | { type: 'glide'; sceneId: string; poseId: string; seconds: number }
+  /** What comes next, chosen by hand over what the rundown has; null for what that has. */
+  | { type: 'prepare'; stop: { sceneId: string; poseId: string | null } | null }
   /** The fader of a channel; −60 is silence. `seconds`: a fade, 0 for at once. */
   | { type: 'level'; channelId: string; gainDb: number; seconds: number }
   | { type: 'mute'; channelId: string; muted: boolean }
   /** Everything but the voices is silent. */
   | { type: 'onlyVoices'; on: boolean }
   | { type: 'cover'; on: boolean }
+  /** Edits of the scene on air are not seen from here on; on again, or off, those made until now come on. */
+  | { type: 'hold'; on: boolean }
   /** Levels and mutes of these channels are as the show has them. */
   | { type: 'asInShow'; channelIds: readonly string[] }
   /** `seconds`: until it leaves by itself; null stays. `words` null: the title that is on leaves. */

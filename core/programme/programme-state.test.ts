@@ -65,6 +65,16 @@ describe('what is on', () => {
   });
 });
 
+test('what is prepared stays until it is taken, or the rundown goes on', () => {
+  const stop = { sceneId: 'b', poseId: null };
+  const prepared = all(entry(1, 0, { type: 'prepare', stop }));
+  expect(prepared.prepared).toEqual(stop);
+  expect(reduceProgramme(prepared, entry(2, 1, take('a'))).prepared).toEqual(stop);
+  expect(reduceProgramme(prepared, entry(2, 1, take('b'))).prepared).toBeNull();
+  const segment: ProgrammeCommand = { type: 'segment', rundownId: 'r', segmentId: 's' };
+  expect(reduceProgramme(prepared, entry(2, 1, segment)).prepared).toBeNull();
+});
+
 describe('the rundown', () => {
   const segment = (segmentId: string | null): ProgrammeCommand => ({
     ...{ type: 'segment', rundownId: segmentId && 'r', segmentId },

@@ -16,11 +16,15 @@ export interface ProgrammeState {
   seq: number;
   /** `sinceMs`: when the scene came on; poses do not count. */
   onAir: { sceneId: string; poseId: string | null; sinceMs: number } | null;
+  /** Chosen by hand as Next, over what the rundown has; null for that. */
+  prepared: { sceneId: string; poseId: string | null } | null;
   /** By id of the channel: those that are not as the show has them. */
   levels: Readonly<Record<string, ChannelLevel>>;
   mutes: Readonly<Record<string, boolean>>;
   onlyVoices: boolean;
   covered: boolean;
+  /** Viewers see the scene on air as it was when this began. */
+  held: boolean;
   title: { titleId: string | null; words: TitleWords; sinceMs: number; untilMs: number | null } | null;
   /** The poll that runs, or ran last. */
   poll: { pollId: string; sinceMs: number; untilMs: number | null; endedMs: number | null } | null;
@@ -38,10 +42,12 @@ export interface ProgrammeState {
 export const NO_PROGRAMME: ProgrammeState = {
   seq: 0,
   onAir: null,
+  prepared: null,
   levels: {},
   mutes: {},
   onlyVoices: false,
   covered: false,
+  held: false,
   title: null,
   poll: null,
   rundown: null,
@@ -77,6 +83,7 @@ function obey(state: ProgrammeState, command: ProgrammeCommand, entry: Programme
       return {
         ...state,
         onAir: { sceneId, poseId, sinceMs: same ? state.onAir!.sinceMs : atMs },
+        prepared: state.prepared?.sceneId === sceneId ? null : state.prepared,
         rundown: state.rundown && !own ? { ...state.rundown, freely: true } : state.rundown,
       };
     }
@@ -85,8 +92,14 @@ function obey(state: ProgrammeState, command: ProgrammeCommand, entry: Programme
       return state;
     case 'glide':
       return state.onAir?.sceneId === command.sceneId
-        ? { ...state, onAir: { ...state.onAir, poseId: command.poseId } }
+        ? {
+            ...state,
+            onAir: { ...state.onAir, poseId: command.poseId },
+            prepared: state.prepared?.sceneId === command.sceneId ? null : state.prepared,
+          }
         : state;
+    case 'prepare':
+      return { ...state, prepared: command.stop };
     case 'level': {
       const { channelId, gainDb, seconds } = command;
       const before = state.levels[channelId];
@@ -109,6 +122,8 @@ function obey(state: ProgrammeState, command: ProgrammeCommand, entry: Programme
       return { ...state, onlyVoices: command.on };
     case 'cover':
       return { ...state, covered: command.on };
+    case 'hold':
+      return { ...state, held: command.on };
     case 'asInShow':
       return {
         ...state,
@@ -135,7 +150,8 @@ function obey(state: ProgrammeState, command: ProgrammeCommand, entry: Programme
       const { rundownId, segmentId } = command;
       if (rundownId === null || segmentId === null) return { ...state, rundown: null };
       const startedMs = state.rundown?.rundownId === rundownId ? state.rundown.startedMs : atMs;
-      return { ...state, rundown: { rundownId, segmentId, sinceMs: atMs, startedMs, freely: false } };
+      const rundown = { rundownId, segmentId, sinceMs: atMs, startedMs, freely: false };
+      return { ...state, prepared: null, rundown };
     }
   }
 }

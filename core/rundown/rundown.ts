@@ -49,6 +49,26 @@ export function segmentAfter(
   return segments.slice(from + 1).find((segment) => canRun(document, segment)) ?? null;
 }
 
+/** The segment or scene that *Take* brings on; null at the end of the rundown, or without one. */
+export type NextUp = { segment: SegmentRecord } | { stop: { sceneId: string; poseId: string | null } };
+
+/** What *Take* brings on: chosen by hand, or what the rundown has next. */
+export function nextUp(document: ShowDocument, state: ProgrammeState): NextUp | null {
+  const { prepared, rundown: running } = state;
+  if (prepared && findRecord(document, 'scene', prepared.sceneId)) return { stop: prepared };
+  const rundown = rundownInUse(document, state);
+  // After a free call the rundown waits where it was: Take comes back into it.
+  const segment = rundown && segmentAfter(document, rundown.id, running?.segmentId ?? null);
+  return segment && { segment };
+}
+
+/** Where it leads; null for a segment that leaves what is on. */
+export function stopOf(next: NextUp): { sceneId: string; poseId: string | null } | null {
+  if ('stop' in next) return next.stop;
+  const { sceneId, poseId } = next.segment;
+  return sceneId === null ? null : { sceneId, poseId };
+}
+
 /** What comes after a segment by itself: a group that repeats begins again. */
 export function segmentByItself(document: ShowDocument, segment: SegmentRecord): SegmentRecord | null {
   const segments = segmentsOf(document, segment.rundownId);

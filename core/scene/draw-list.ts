@@ -13,7 +13,7 @@ import {
 } from '../geometry/rect';
 import { findRecord, recordsOf, type ShowDocument } from '../show/document';
 import { mixColour } from '../motion/mix';
-import { isSeen, standingLayer, type Layout, type MovingLayer } from '../motion/moving';
+import { isSeen, standingLayer, type GradeFrom, type Layout, type MovingLayer } from '../motion/moving';
 import { arrangement, layersAt, movesLayers, passageShare, type OnAir } from '../motion/programme';
 import { picturesOfScene } from '../show/layers';
 import { posed } from '../show/poses';
@@ -53,7 +53,7 @@ export interface DrawItem {
 type ContentOf<T extends LayerContent['type']> = Extract<LayerContent, { type: T }>;
 
 export type DrawContent =
-  | { type: 'input'; inputId: string; fit: Fit; gradeId: string | null }
+  | { type: 'input'; inputId: string; fit: Fit; gradeId: string | null; gradeFrom: GradeFrom | null }
   | { type: 'text'; text: string; style: ContentOf<'text'>['style'] }
   | { type: 'shape'; shape: Shape; colour: string }
   /** `size` is the scene's own frame, which the box shows like a picture. */
@@ -114,7 +114,7 @@ function isSolid(document: ShowDocument, content: DrawContent): boolean {
 }
 
 function contentOf(
-  { layer: { content, gradeId }, colour }: MovingLayer,
+  { layer: { content, gradeId }, colour, gradeFrom }: MovingLayer,
   fields: Readonly<Record<string, string>>,
   frame: Size,
 ): DrawContent | null {
@@ -124,7 +124,7 @@ function contentOf(
     case 'group':
       return null;
     case 'input':
-      return { ...content, gradeId };
+      return { ...content, gradeId, gradeFrom };
     case 'text': {
       // A box with nothing in it would only cover the picture: a field that is not filled in yet.
       const text = fillFields(content.text, fields);

@@ -68,6 +68,8 @@ export interface PosedLayer {
   placements: Placements;
   /** Of a shape; null for other layers. */
   colour: string | null;
+  /** Left out by poses of earlier versions: as the layer has it by itself. */
+  gradeId?: string | null;
 }
 
 /** One arrangement of a scene. Layers it does not name stand as they do by themselves. */

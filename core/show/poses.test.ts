@@ -98,6 +98,21 @@ describe('poses of a scene', () => {
     expect(findRecord(posed(changed, 'a', first), 'scene', 'a')!.standing).toEqual({});
   });
 
+  test('a grade belongs to the pose; one of an earlier version has that of the layer itself', () => {
+    const document = withPoses();
+    const [first, second] = posesOf(document, 'a').map((p) => p.id);
+    const layer = findRecord(posed(document, 'a', second), 'layer', 'two')!;
+    const changed = put(document, intoPose(document, 'a', second, [{ ...layer, gradeId: 'night' }]));
+    const grade = (of: ShowDocument, id: string) => findRecord(posed(of, 'a', id), 'layer', 'two')!.gradeId;
+    expect([grade(changed, first), grade(changed, second)]).toEqual([null, 'night']);
+    expect(findRecord(changed, 'layer', 'two')!.gradeId).toBeNull();
+    const old = findRecord(changed, 'pose', first)!;
+    const { gradeId: _, ...look } = old.layers.two;
+    const own = { ...findRecord(changed, 'layer', 'two')!, gradeId: 'day' };
+    const earlier = put(changed, [{ ...old, layers: { ...old.layers, two: look } }, own]);
+    expect([grade(earlier, first), grade(earlier, second)]).toEqual(['day', 'night']);
+  });
+
   test('what is put through a pose is what is then seen in it, and undone by the edit that is kept', () => {
     fc.assert(
       fc.property(

@@ -45,20 +45,27 @@ export function posed(document: ShowDocument, sceneId: string, poseId: string | 
   return found;
 }
 
-function posedLayer(layer: LayerRecord, { visible, placements, colour }: PosedLayer): LayerRecord {
+function posedLayer(layer: LayerRecord, look: PosedLayer): LayerRecord {
+  const { visible, placements, colour, gradeId = layer.gradeId } = look;
   const { content } = layer;
   const coloured = content.type === 'shape' && colour !== null ? { ...content, colour } : content;
-  return { ...layer, visible, placements, content: coloured };
+  return { ...layer, visible, placements, gradeId, content: coloured };
 }
 
-const lookOf = ({ visible, placements, content }: LayerRecord): PosedLayer => ({
+const lookOf = ({ visible, placements, content, gradeId }: LayerRecord): PosedLayer => ({
   visible,
   placements,
+  gradeId,
   colour: content.type === 'shape' ? content.colour : null,
 });
 
 function sameLook(a: PosedLayer, b: PosedLayer): boolean {
-  return a.visible === b.visible && a.placements === b.placements && a.colour === b.colour;
+  return (
+    a.visible === b.visible &&
+    a.placements === b.placements &&
+    a.colour === b.colour &&
+    a.gradeId === b.gradeId
+  );
 }
 
 /** Without what the pose holds: as the record is by itself. */
@@ -69,6 +76,7 @@ function unposed(changed: LayerRecord, own: LayerRecord): LayerRecord {
     ...changed,
     visible: own.visible,
     placements: own.placements,
+    gradeId: own.gradeId,
     content:
       content.type === 'shape' && colour !== null && colour !== content.colour
         ? { ...content, colour }

@@ -182,8 +182,9 @@ export class Compositor {
     switch (content.type) {
       case 'input': {
         const source = this.#sourceFor(content.inputId, content.gradeId);
+        const share = content.gradeFrom ? `/${content.gradeFrom.share}` : '';
         return source
-          ? `${source.state}${source.version}${source.state === 'ready' ? '' : source.message}`
+          ? `${source.state}${source.version}${share}${source.state === 'ready' ? '' : source.message}`
           : '-';
       }
       case 'text':

@@ -70,6 +70,9 @@ export class ContentPainter {
     const { width, height } = item.rect;
     switch (content.type) {
       case 'input':
+        // From one grade to another both are seen, the new one over the old.
+        if (content.gradeFrom) this.#input(context, item, { ...content, ...content.gradeFrom });
+        context.globalAlpha *= content.gradeFrom?.share ?? 1;
         this.#input(context, item, content);
         break;
       case 'inset':

@@ -1,7 +1,8 @@
 /** What of the programme's commands is seen: the scene on air, its pose, and the way there. */
-import { drawnTo, glideTo, settled, takeScene, type OnAir } from '../../core/motion/programme';
+import { drawnTo, glideTo, settled, showEdits, takeScene, type OnAir } from '../../core/motion/programme';
 import type { ProgrammeCommand } from '../../core/programme/commands';
 import type { ShowDocument } from '../../core/show/document';
+import { recordsOfPicture, withHeld, type HeldRecords } from '../../core/show/held';
 import { FADE } from '../../core/show/motion-records';
 import { STINGER_LEAD_SECONDS, type FromStage } from '../../protocol/engine';
 import type { LiveAudience } from './live-audience';
@@ -9,6 +10,11 @@ import type { Stingers } from './stingers';
 
 export class OnAirScenes {
   now: OnAir | null = null;
+  /** Scenes that are edited unseen, as viewers see them; the one on air, and those that leave. */
+  readonly #held = new Map<string, HeldRecords>();
+  #holds = false;
+  /** Counts up whenever viewers see other scenes held than before. */
+  heldVersion = 0;
 
   constructor(
     readonly stingers: Stingers,
@@ -29,7 +35,8 @@ export class OnAirScenes {
     document: ShowDocument,
     sinceMs?: number,
   ): boolean {
-    if (command.type === 'glide') {
+    if (command.type === 'hold') this.#hold(command.on, before, document);
+    else if (command.type === 'glide') {
       if (this.now?.sceneId !== command.sceneId) return false;
       this.now = glideTo(this.now, command.poseId, before, document);
       this.audience.setPose(command.poseId);
@@ -46,6 +53,42 @@ export class OnAirScenes {
     return false;
   }
 
+  /** Whether viewers see this scene otherwise than it is by now. */
+  holds(sceneId: string | undefined): boolean {
+    return sceneId !== undefined && this.#held.has(sceneId);
+  }
+
+  /** The show as viewers see it. */
+  seen(document: ShowDocument): ShowDocument {
+    return withHeld(document, this.#held);
+  }
+
+  #hold(on: boolean, before: number, document: ShowDocument): void {
+    const { now } = this;
+    this.#holds = on;
+    if (now && this.#held.has(now.sceneId)) this.now = showEdits(now, this.seen(document), before);
+    this.#held.clear();
+    this.heldVersion += 1;
+    this.#holdNow(document);
+  }
+
+  #holdNow(document: ShowDocument): void {
+    const sceneId = this.now?.sceneId;
+    if (!this.#holds || sceneId === undefined || this.#held.has(sceneId)) return;
+    this.#held.set(sceneId, recordsOfPicture(document, sceneId));
+    this.heldVersion += 1;
+  }
+
+  /** What has left is not held any longer: it comes on again as it was edited. */
+  #letGo(): void {
+    const scenes = this.scenes();
+    for (const id of this.#held.keys())
+      if (!scenes.includes(id)) {
+        this.#held.delete(id);
+        this.heldVersion += 1;
+      }
+  }
+
   /** The scene on air, and those that are leaving. */
   scenes(): string[] {
     const ids: string[] = [];
@@ -58,6 +101,7 @@ export class OnAirScenes {
     if (!this.now?.from) return false;
     const before = this.scenes().length;
     this.now = settled(this.now, seconds, document);
+    this.#letGo();
     return this.scenes().length !== before;
   }
 
@@ -85,5 +129,7 @@ export class OnAirScenes {
     this.now = drawn
       ? { sceneId, poseId, from: null }
       : takeScene(this.now, { sceneId, poseId }, way, begins, document);
+    this.#letGo();
+    this.#holdNow(document);
   }
 }

@@ -34,7 +34,7 @@ export interface Shown {
   frameSize(frame: FrameName): Size;
   source(inputId: string): ColouredSource | undefined;
   alertPreview(ruleId: string, seconds: number): AlertPreview | null;
-  /** What a scene is drawn with that is laid out and not on air; null: as everything else. */
+  /** What a scene is drawn with that is laid out and not seen so on air; null: as everything else. */
   layingOut: Compositor | null;
 }
 
@@ -172,8 +172,9 @@ export class StageViews {
     }
     const programme = shown.canvasOf(subject.frame);
     const { onAir, edit } = shown;
+    const asSeen = !shown.layingOut && isOnAir(edit, onAir);
     // Copying the finished picture is cheaper than drawing the scene again, unless the view is finer than it.
-    if (programme && (subject.type === 'onAir' || (isOnAir(edit, onAir) && programme.width * 1.3 >= width))) {
+    if (programme && (subject.type === 'onAir' || (asSeen && programme.width * 1.3 >= width))) {
       // Reduced to less than half, the cheap filter would leave pixels out.
       context.imageSmoothingQuality = programme.width > 2 * width ? 'medium' : 'low';
       context.drawImage(programme, 0, 0, width, height);

@@ -70,6 +70,9 @@ export class Stage {
   readonly #audience: LiveAudience;
   readonly #stingers = new Stingers();
   readonly #compositor: Compositor;
+  /** For a scene that is edited while viewers see it held. */
+  readonly #unseen: Compositor;
+  #heldVersion = 0;
   readonly #madeUp: MadeUpViewers;
   readonly #outputs = new Map<FrameName | 'clean', FrameOutput>();
   readonly #views: StageViews;
@@ -126,6 +129,7 @@ export class Stage {
       masks: new MaskPictures(failed),
     };
     this.#compositor = new Compositor({ ...live, audience: this.#audience });
+    this.#unseen = new Compositor({ ...live, audience: this.#audience });
     this.#madeUp = new MadeUpViewers(clock, live);
     this.#views = new StageViews(this.#compositor);
   }
@@ -168,7 +172,7 @@ export class Stage {
         this.#document = changesApplied(this.#document, message.put, message.removed);
         this.#inputs.setDocument(this.#document);
         this.#audience.setDocument(this.#document);
-        this.#compositor.setDocument(this.#document);
+        this.#followHeld();
         this.#stingers.setDocument(this.#document);
         this.#showInputs();
         break;
@@ -292,9 +296,22 @@ export class Stage {
     for (const command of commands)
       if (this.#onAir.obey(command, at, this.#grid.seconds(index - 1), this.#document, sinceMs))
         for (const output of this.#outputs.values()) output.cut();
+    if (this.#onAir.heldVersion !== this.#heldVersion) this.#followHeld();
     this.#showInputs();
     const atMs = this.clock.nowMs() + (at - now) * 1000;
     this.ports.tell({ type: 'stamped', id, atSeconds: at, atMs });
+  }
+
+  /** Viewers see the show with its held scenes as they were. */
+  #followHeld(): void {
+    this.#heldVersion = this.#onAir.heldVersion;
+    this.#compositor.setDocument(this.#onAir.seen(this.#document));
+    this.#unseen.setDocument(this.#document);
+  }
+
+  /** The scene in the editor, where it is what viewers see. */
+  get #editSeen(): Stop | null {
+    return this.#onAir.holds(this.#edit?.sceneId) ? null : this.#edit;
   }
 
   /** From the next keyframe on. Of two changes between two keyframes both are made, one after the other. */
@@ -322,8 +339,10 @@ export class Stage {
   #showInputs(): void {
     const onAir = new Set<string>();
     const scenes = this.#onAir.scenes();
-    for (const id of scenes) for (const input of inputsOfScene(this.#document, id)) onAir.add(input);
+    const seen = this.#onAir.seen(this.#document);
+    for (const id of scenes) for (const input of inputsOfScene(seen, id)) onAir.add(input);
     const shown = this.#views.inputs();
+    for (const id of onAir) shown.add(id);
     // What comes next is decoded ahead: the first press on it must not stutter.
     const next = this.#onAir.now && sceneAfter(this.#document, this.#onAir.now.sceneId);
     for (const id of [...scenes, ...(this.#edit ? [this.#edit.sceneId] : []), ...(next ? [next] : [])])
@@ -428,9 +447,14 @@ export class Stage {
     await this.#inputs.prepare();
     this.#audience.advance(seconds);
     this.#stingers.advance(seconds);
-    this.#compositor.setLiveFields(this.#audience.liveFields(seconds));
+    const fields = this.#audience.liveFields(seconds);
+    this.#compositor.setLiveFields(fields);
+    this.#unseen.setLiveFields(fields);
     this.#countdowns.look(this.#onAir.now, this.#document, seconds);
-    if (this.#onAir.settle(seconds, this.#document)) this.#showInputs();
+    if (this.#onAir.settle(seconds, this.#document)) {
+      this.#showInputs();
+      if (this.#onAir.heldVersion !== this.#heldVersion) this.#followHeld();
+    }
     // Viewers come first: while the machine is short of time the page's own views get fewer pictures.
     const short =
       seconds - this.#lastSkip < SHORT_SECONDS || this.#clock.now() - seconds > BEHIND_SHARE / this.#grid.fps;
@@ -438,7 +462,7 @@ export class Stage {
     const looked = free && this.#views.watched && (this.#changed || index - this.#viewed >= this.#viewEvery);
     // What is neither sent nor looked at is not drawn.
     for (const output of this.#outputs.values())
-      if (output.sends || (looked && this.#views.shows(output.frame, this.#onAir.now, this.#edit)))
+      if (output.sends || (looked && this.#views.shows(output.frame, this.#onAir.now, this.#editSeen)))
         output.compose(this.#onAir.now, seconds);
     this.#counts.composed += 1;
     this.#recent.push(started);
@@ -468,8 +492,11 @@ export class Stage {
     const show = recordsOf(this.#document, 'show')[0];
     if (!show) return;
     const away = this.#edit !== null && this.#edit.sceneId !== this.#onAir.now?.sceneId;
-    const layingOut =
-      away && this.#audience.isEmpty ? this.#madeUp.compositorAt(this.#document, seconds) : null;
+    const layingOut = this.#onAir.holds(this.#edit?.sceneId)
+      ? this.#unseen
+      : away && this.#audience.isEmpty
+        ? this.#madeUp.compositorAt(this.#document, seconds)
+        : null;
     this.#views.draw(index, seconds, {
       layingOut,
       onAir: this.#onAir.now,

@@ -16,15 +16,26 @@ import {
 import { root } from './prepare.mjs';
 import { StudioClient } from './studio-client.mjs';
 
-export function freePort() {
-  return new Promise((resolve, reject) => {
-    const server = net.createServer();
-    server.once('error', reject);
-    server.listen(0, '127.0.0.1', () => {
-      const { port } = server.address();
-      server.close(() => resolve(port));
+/** Ports that were named already, and may not be listened on yet. */
+const given = new Set();
+
+/**
+ * A port that nobody listens on. Below those that systems give to connections going out: one of those could be taken by
+ * any program before it is listened on.
+ */
+export async function freePort() {
+  for (;;) {
+    const port = 20_000 + Math.floor(Math.random() * 12_000);
+    if (given.has(port)) continue;
+    const free = await new Promise((resolve) => {
+      const server = net.createServer();
+      server.once('error', () => resolve(false));
+      server.listen(port, '127.0.0.1', () => server.close(() => resolve(true)));
     });
-  });
+    if (!free) continue;
+    given.add(port);
+    return port;
+  }
 }
 
 /** Most of what the relay allocates lives for milliseconds: a small young generation keeps its memory flat. */

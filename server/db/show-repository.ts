@@ -209,7 +209,8 @@ export class ShowRepository {
   programme(showId: string): ProgrammeState {
     const row = this.database.prepare('SELECT state FROM programme WHERE show_id = ?').get(showId) as
       { state: string } | undefined;
-    return row ? (JSON.parse(row.state) as ProgrammeState) : NO_PROGRAMME;
+    // What an earlier version did not know of is as at the start.
+    return row ? { ...NO_PROGRAMME, ...(JSON.parse(row.state) as Partial<ProgrammeState>) } : NO_PROGRAMME;
   }
 
   setProgramme(showId: string, state: ProgrammeState): void {

@@ -68,6 +68,9 @@ const CUT = 'No connection to the studio. What stands here is old. Connecting ag
 let standing = null;
 let heardMs = 0;
 let offsetMs = 0;
+/** Who has left hears nothing more: what was under way must not bring the show back on the screen. */
+let left = false;
+let socket = null;
 
 function showIn(message) {
   by('in').hidden = false;
@@ -121,6 +124,7 @@ async function look() {
   try {
     const answer = await fetch('/standing');
     const body = await answer.json();
+    if (left) return;
     if (answer.status === 401 || answer.status === 403) {
       standing = null;
       return showIn('');
@@ -131,11 +135,11 @@ async function look() {
       return setTimeout(look, 2000);
     }
     showStanding(body);
-    const socket = new WebSocket((location.protocol === 'https:' ? 'wss://' : 'ws://') + location.host + '/standing');
-    socket.onmessage = ({ data }) => showStanding(JSON.parse(data));
+    socket = new WebSocket((location.protocol === 'https:' ? 'wss://' : 'ws://') + location.host + '/standing');
+    socket.onmessage = ({ data }) => left || showStanding(JSON.parse(data));
     socket.onclose = ({ code }) => {
       // Whoever left by themselves has been told.
-      if (!standing) return;
+      if (left || !standing) return;
       if (code === 1008) {
         standing = null;
         return showIn('Your visit was ended. To come back, you need a new link.');
@@ -149,6 +153,7 @@ async function look() {
   }
 }
 async function comeIn(pasted) {
+  left = false;
   say.textContent = 'Coming in…';
   const token = pasted.trim().replace(/^.*#/, '');
   try {
@@ -169,8 +174,16 @@ document.querySelector('form').addEventListener('submit', (event) => {
   void comeIn(by('token').value);
 });
 by('leave').addEventListener('click', async () => {
-  await fetch('/leave', { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' });
+  left = true;
+  try {
+    await fetch('/leave', { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' });
+  } catch {
+    left = false;
+    say.textContent = 'The door does not answer: you are still in. Try again in a moment.';
+    return;
+  }
   standing = null;
+  socket?.close();
   showIn('You have left. To come back, you need a link.');
 });
 // What stands after the # is never sent to anybody by itself; it leaves the address at once, and the history with it.

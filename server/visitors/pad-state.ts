@@ -2,7 +2,7 @@
 import { pressWords } from '../../core/commands/command-words';
 import { commandShape, type Press } from '../../core/commands/commands';
 import { standingOf, type ProgrammeState } from '../../core/programme/programme-state';
-import { rundownInUse, rundownTimes, segmentAfter, segmentOn } from '../../core/rundown/rundown';
+import { nextUp, rundownInUse, rundownTimes, segmentOn, stopOf } from '../../core/rundown/rundown';
 import { findRecord, recordsOf, type ShowDocument } from '../../core/show/document';
 import type { PadPageRecord } from '../../core/show/rundown-records';
 import type { PadState, PadTileNow, TileTone } from '../../protocol/pad';
@@ -32,7 +32,8 @@ export function padState(facts: PadFacts, name: string): PadState {
   const { document, programme, standing } = facts;
   const rundown = rundownInUse(document, programme);
   const times = rundown && rundownTimes(document, rundown, programme, standing.nowMs);
-  const next = rundown && segmentAfter(document, rundown.id, programme.rundown?.segmentId ?? null);
+  const next = nextUp(document, programme);
+  const nextStop = next && stopOf(next);
   const on = segmentOn(document, programme);
   const scene = (id: string | null | undefined) => findRecord(document, 'scene', id ?? null)?.name ?? '';
   const pages = recordsOf(document, 'padPage');
@@ -45,7 +46,10 @@ export function padState(facts: PadFacts, name: string): PadState {
     startedAtMs: standing.startedAtMs,
     desk: standing.desk,
     overSeconds: times?.overSeconds ?? null,
-    next: next && { name: next.name, words: scene(next.sceneId) },
+    next: next && {
+      name: 'segment' in next ? next.segment.name : scene(next.stop.sceneId),
+      words: 'segment' in next ? scene(nextStop?.sceneId) : '',
+    },
     on: on ? { name: on.name, notes: on.notes } : null,
     viewers: facts.viewers,
     trouble: !standing.desk ? 'The desk is away' : bad ? `${bad.name}: connecting again` : null,
@@ -116,17 +120,21 @@ function tileWords(of: Press, facts: PadFacts): string {
   return tone === 'on' ? 'on air' : tone === 'next' ? 'next' : tone === 'alarm' ? 'muted' : '';
 }
 
-function toneOf({ command, params }: Press, { document, programme, covered }: PadFacts): TileTone {
+function toneOf({ command, params }: Press, facts: PadFacts): TileTone {
+  const { document, programme, covered, standing } = facts;
   const { onAir, title } = programme;
+  const next = nextUp(document, programme);
   switch (command) {
     case 'scene':
-      return onAir?.sceneId === params.sceneId ? 'on' : 'plain';
+      if (onAir?.sceneId === params.sceneId) return 'on';
+      return next && stopOf(next)?.sceneId === params.sceneId ? 'next' : 'plain';
     case 'pose':
       return onAir?.poseId === params.poseId ? 'on' : 'plain';
     case 'jump':
-      return programme.rundown?.segmentId === params.segmentId ? 'on' : 'plain';
+      if (programme.rundown?.segmentId === params.segmentId) return 'on';
+      return next && 'segment' in next && next.segment.id === params.segmentId ? 'next' : 'plain';
     case 'title':
-      return title && title.titleId === params.titleId && (title.untilMs ?? Infinity) > Date.now()
+      return title && title.titleId === params.titleId && (title.untilMs ?? Infinity) > standing.nowMs
         ? 'on'
         : 'plain';
     case 'mute': {

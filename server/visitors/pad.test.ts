@@ -60,6 +60,12 @@ describe('what a pad shows', () => {
       { channelId: 'm', name: 'Channel m', gainDb: -3, muted: true, voice: false },
     ]);
   });
+  test('what Take brings on is told and marked, also where it was prepared by hand', () => {
+    const prepared = { sceneId: 'b', poseId: null };
+    const state = padState(facts({ programme: { ...facts().programme, prepared } }, page), 'Phone');
+    expect(state.next).toEqual({ name: 'b', words: '' });
+    expect(state.pages[0].tiles.map(({ tone }) => tone)).toEqual(['on', 'next', 'plain', 'plain', 'plain']);
+  });
   test('scenes and the first faders where nobody made a page', () => {
     const [{ tiles, faders }] = padState(facts(), 'Phone').pages;
     expect(tiles.map(({ label }) => label)).toEqual(['a', 'b']);

@@ -1,7 +1,7 @@
 import { ruleFor, mayGo } from '../../core/access/access-table';
 import { DOOR_TABLE, isSigned } from '../../core/access/door-table';
 import { isFault } from '../../core/fault';
-import { listedCommands } from '../../core/commands/api-docs';
+import { programCommands } from '../../core/commands/api-docs';
 import { commandShape, type Press } from '../../core/commands/commands';
 import type { CommandSource } from '../../core/programme/commands';
 import { signInSchema } from '../../protocol/access';
@@ -129,7 +129,7 @@ export class Visitors {
         body: { message: 'You have left.' },
       };
     }
-    if (path === '/commands') return { status: 200, body: { commands: listedCommands() } };
+    if (path === '/commands') return { status: 200, body: { commands: programCommands() } };
     if (path === '/press') return this.#press(ask.body);
     if (path === '/state') {
       const state = this.parts.pad(visitor!.name);

@@ -134,6 +134,9 @@ export class OpenShow {
         programmeChanged(this, message.entry, before);
         break;
       }
+      case 'taken':
+        this.presses.taken(message.id);
+        break;
       case 'pressed':
         this.presses.answered(message.id, message.problem);
         break;

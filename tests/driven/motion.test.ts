@@ -4,7 +4,13 @@ import path from 'node:path';
 import type { Browser } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { CUT, FADE, type Stinger, type Transition } from '../../core/show/motion-records';
-import { PLAIN_CHANNEL, type AnyRecord, type ChannelRecord, type PoseRecord } from '../../core/show/records';
+import {
+  PLAIN_CHANNEL,
+  type AnyRecord,
+  type ChannelRecord,
+  type LayerRecord,
+  type PoseRecord,
+} from '../../core/show/records';
 import { sampleLayer, sampleScene, sampleShow } from '../../core/show/sample-show';
 import { decodesCleanly } from '../../scripts/lib/analyse.mjs';
 import { launchBrowser } from '../../scripts/lib/browser.mjs';
@@ -124,6 +130,67 @@ describe('glides', () => {
     // No frame is further from the one before than the fastest moment of such a glide, twice over for the interruption.
     const steps = xs.slice(1).map((x, i) => Math.abs(x - xs[i]));
     expect(Math.max(...steps)).toBeLessThan(((1100 * 1.8) / 1.2 / FPS) * 1.3);
+  });
+});
+
+describe('a scene that is held', () => {
+  test('is edited unseen; what was edited glides on when it is shown, and then it is held anew', async () => {
+    const [show, scene, square] = posedShow([400], 1) as [AnyRecord, AnyRecord, LayerRecord];
+    const at = (cx: number): AnyRecord => ({
+      ...square,
+      placements: { wide: { ...square.placements.wide!, cx } },
+    });
+    const added = sampleLayer('more', 'moves', 1, {
+      content: { type: 'shape', shape: 'rectangle', colour: '#e2ae45' },
+      wide: { cx: 960, cy: 160, width: 300, height: 200 },
+    });
+    const hold = (on: boolean): DrivenOrder => ({ type: 'commands', commands: [{ type: 'hold', on }] });
+    const result = await driven.record({
+      records: [show, scene, square],
+      sceneId: 'moves',
+      orders: [
+        [0.5, hold(true)],
+        [1, { type: 'edit', put: [at(1500), added] }],
+        [2, hold(true)],
+        [4, { type: 'edit', put: [at(960)] }],
+        [4.5, hold(false)],
+      ],
+      seconds: 7,
+    });
+    whole(result, 7);
+    const xs = marksOf(result.files.wide!, GLACIER).map((mark) => mark!.x * 1920);
+    const more = shares(result, LARCH);
+    const from = (seconds: number) => Math.round(seconds * FPS);
+    expect(xs.slice(0, from(2) - 1).every((x) => Math.abs(x - 400) < 12)).toBe(true);
+    expect(more.slice(0, from(2) - 1).every((share) => share === 0)).toBe(true);
+    // On its way, not there at once.
+    expect(xs[from(2.5)]).toBeGreaterThan(600);
+    expect(xs[from(2.5)]).toBeLessThan(1300);
+    expect(xs.slice(from(3.2), from(4.5) - 1).every((x) => Math.abs(x - 1500) < 12)).toBe(true);
+    expect(more.slice(from(3.2)).every((share) => share > 0.02)).toBe(true);
+    expect(Math.abs(xs.at(-1)! - 960)).toBeLessThan(12);
+  });
+
+  test('a scene that leaves held leaves as it was seen, and comes again as it was edited', async () => {
+    const records = posedShow([400], 0).slice(0, 3) as [AnyRecord, AnyRecord, LayerRecord];
+    const moved = { ...records[2], placements: { wide: { ...records[2].placements.wide!, cx: 1500 } } };
+    const result = await driven.record({
+      records: [...records, sampleScene('other', { background: '#000000', position: 1 })],
+      sceneId: 'moves',
+      orders: [
+        [0.5, { type: 'commands', commands: [{ type: 'hold', on: true }] }],
+        [1, { type: 'edit', put: [moved] }],
+        [1.5, takeBy('other', { ...FADE, seconds: 1, easing: 'linear' })],
+        [3.5, takeBy('moves', {})],
+      ],
+      seconds: 5,
+    });
+    whole(result, 5);
+    const xs = marksOf(result.files.wide!, GLACIER).map((mark) => mark && mark.x * 1920);
+    const before = xs.slice(0, 3 * FPS).filter((x) => x !== null);
+    expect(before.length).toBeGreaterThan(FPS);
+    expect(before.every((x) => Math.abs(x - 400) < 12)).toBe(true);
+    expect(Math.abs(xs.at(-1)! - 1500)).toBeLessThan(12);
   });
 });
 

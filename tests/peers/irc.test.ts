@@ -7,6 +7,7 @@ import path from 'node:path';
 import pino from 'pino';
 import { afterEach, describe, expect, test, vi } from 'vitest';
 import type { AudienceEvent, Incoming } from '../../core/audience/events';
+import { freePort } from '../../scripts/lib/studio.mjs';
 import { IrcClient } from '../../server/audience/irc-client';
 import { ChatRoom } from '../../standins/platforms/irc-room';
 
@@ -107,14 +108,6 @@ describe('IRC, with the stand-in', () => {
 });
 
 describe('IRC, with ngIRCd', () => {
-  async function freePort(): Promise<number> {
-    const server = net.createServer();
-    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
-    const { port } = server.address() as net.AddressInfo;
-    await new Promise((resolve) => server.close(resolve));
-    return port;
-  }
-
   async function start(password = '') {
     const folder = mkdtempSync(path.join(os.tmpdir(), 'dolomite-ircd-'));
     const port = await freePort();

@@ -125,6 +125,8 @@ function follow<T>(
 ): void {
   if (holder.dataset.key !== key) {
     holder.dataset.key = key;
+    // What goes while a finger is on it is let go of.
+    for (const down of holder.querySelectorAll('[data-down]')) down.dispatchEvent(new Event('pointercancel'));
     holder.replaceChildren(...items.map(make));
     return;
   }
