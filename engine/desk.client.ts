@@ -21,6 +21,7 @@ import type { ProgrammeCommand } from '../core/programme/commands';
 import { ProgrammeDesk } from './programme-desk';
 import type { DeskHealth } from '../protocol/relay-orders';
 import type {
+  ClipsOrder,
   EncodePlan,
   FromSoundEncoder,
   FromStage,
@@ -255,6 +256,16 @@ export class Desk {
   /** What viewers do, and what is done with it. */
   audience(message: ToLiveAudience): void {
     this.#say(message);
+  }
+
+  /** Plays a movement in the editor, unseen by viewers. */
+  tryOut(what: Omit<Extract<ToStage, { type: 'tryOut' }>, 'type'>): void {
+    this.#say({ type: 'tryOut', ...what });
+  }
+
+  /** A hand on clips, on air or off. */
+  clips(inputId: string, order: ClipsOrder): void {
+    this.#say({ type: 'clips', inputId, order });
   }
 
   /** Views in a window that cannot be seen are not drawn. */

@@ -9,6 +9,7 @@ import type { GovernorReport } from '../core/delivery/rate-governor';
 import type { MediaPacket } from '../core/media/interleaver';
 import type { Rect, Size } from '../core/geometry/rect';
 import type { Opening } from '../core/picture/opening';
+import type { Transition } from '../core/show/motion-records';
 import type { Stop } from '../core/motion/programme';
 import type { ProgrammeCommand } from '../core/programme/commands';
 import type { AnyRecord, FrameName } from '../core/show/records';
@@ -97,6 +98,17 @@ export type ToStage =
    */
   | { type: 'commands'; id: number; commands: readonly ProgrammeCommand[]; sinceMs?: number }
   | ({ type: 'edit' } & Stop)
+  /**
+   * Plays in the editor how it gets from one stop to the other, where viewers do not see it. `transition` null: a glide.
+   * `onlyLayer`: just this layer enters, or leaves.
+   */
+  | {
+      type: 'tryOut';
+      from: Stop;
+      to: Stop;
+      transition: Transition | null;
+      onlyLayer: { id: string; leaves: boolean } | null;
+    }
   /** transfers `canvas` */
   | { type: 'addView'; viewId: string; canvas: OffscreenCanvas; subject: ViewSubject; windowId: string }
   | { type: 'sizeView'; viewId: string; width: number; height: number }
@@ -120,6 +132,8 @@ export type ToStage =
    * packets leave from then on
    */
   | { type: 'change'; fps: number; encodes: { encode: EncodeId; plan: EncodePlan; port: MessagePort }[] }
+  /** A hand on clips. */
+  | { type: 'clips'; inputId: string; order: ClipsOrder }
   /** Asks for the colour of an input's picture at a point, 0…1 each way, before it is coloured. */
   | { type: 'sample'; id: number; inputId: string; x: number; y: number }
   /** transfers `port`, on which the next pictures of a frame leave as they are, and then null */
@@ -140,6 +154,8 @@ export interface InputState {
   startSeconds: number | null;
   /** Places a web page asked for that it is kept away from (`name:port`). */
   blocked: readonly string[];
+  /** Of clips; null for everything else. */
+  played: Played | null;
 }
 
 export interface StageReport {
@@ -176,6 +192,17 @@ export interface EncodeReport {
   height: number;
   governor: GovernorReport;
 }
+
+/** How far clips have come. */
+export interface Played {
+  seconds: number;
+  /** Of all of them; null while that is not known. */
+  length: number | null;
+  playing: boolean;
+}
+
+/** `toSeconds`: from the beginning; negative: before the end. */
+export type ClipsOrder = { do: 'play' } | { do: 'pause' } | { do: 'jump'; toSeconds: number };
 
 export type FromStage =
   | { type: 'report'; report: StageReport }

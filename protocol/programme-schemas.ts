@@ -12,6 +12,7 @@ import { CONTROL_MODES } from '../core/controllers/midi';
 import { COMMAND_SOURCES, type ProgrammeCommand, type ProgrammeEntry } from '../core/programme/commands';
 import type { ProgrammeState } from '../core/programme/programme-state';
 import { SCENE_MARKS } from '../core/show/records';
+import { REQUEST_METHODS } from '../core/show/rundown-records';
 import { FADER_MAX_DB, FADER_MIN_DB } from '../core/sound/decibel';
 import { id, oneOf, yes } from './field-schemas';
 import { transitionSchema } from './stage-schemas';
@@ -33,8 +34,12 @@ const PARAMS: Record<ParamType, Joi.Schema> = {
   titleId: id,
   cueId: id,
   pollId: id,
+  clipsId: id,
+  requestId: id,
   gainDb: gainDb.required(),
   seconds: seconds.required(),
+  // Clips of a day at most.
+  toSeconds: Joi.number().min(-86_400).max(86_400).required(),
   on: yes,
   share: Joi.number().min(0).max(1).required(),
   transition: oneOf(PRESS_TRANSITIONS),
@@ -152,6 +157,13 @@ export const pollFields = {
     .max(8)
     .required(),
   seconds: seconds.required(),
+};
+
+export const requestFields = {
+  method: oneOf(REQUEST_METHODS),
+  url: Joi.string().allow('').max(2000).required(),
+  body: Joi.string().allow('').max(10_000).required(),
+  signed: yes,
 };
 
 const seven = Joi.number().integer().min(0).max(127).required();

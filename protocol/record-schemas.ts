@@ -10,6 +10,7 @@ import {
   cueFields,
   padPageFields,
   pollFields,
+  requestFields,
   rundownFields,
   segmentFields,
   shortcutFields,
@@ -88,6 +89,7 @@ export const recordSchemas: Record<RecordKind, Joi.ObjectSchema> = {
   padPage: Joi.object({ ...base('padPage'), ...padPageFields }),
   control: Joi.object({ ...base('control'), ...controlFields }),
   poll: Joi.object({ ...base('poll'), ...pollFields }),
+  request: Joi.object({ ...base('request'), ...requestFields }),
 };
 
 const anyRecord = Joi.object({

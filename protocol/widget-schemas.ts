@@ -1,6 +1,6 @@
 /** Joi schemas of the audience's widgets on the picture. */
 import Joi from 'joi';
-import { CHAT_THEMES, TITLE_LOOKS } from '../core/audience/widgets/widget-settings';
+import { CHAT_THEMES, CREDITS_OF, TITLE_LOOKS } from '../core/audience/widgets/widget-settings';
 import { colour, id, oneOf, yes } from './field-schemas';
 
 const of = (name: string) => Joi.string().valid(name).required();
@@ -52,8 +52,12 @@ export const widgetSchema = Joi.alternatives(
       .items(
         Joi.object({
           title: words(80),
-          of: oneOf(['list', 'supporters', 'moderators', 'chatters']),
+          of: oneOf(CREDITS_OF),
           lines: words(10_000),
+          files: Joi.array()
+            .items(Joi.object({ assetId: id, name: words(200) }))
+            .max(120)
+            .optional(),
         }),
       )
       .max(20)

@@ -2,6 +2,9 @@ import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import type { ProgrammeState } from '~/core/programme/programme-state';
 import { segmentOn } from '~/core/rundown/rundown';
+import { recordsOf } from '~/core/show/document';
+import { inputsOfScene } from '~/core/show/inputs-shown';
+import { ClipTransport } from '../studio/clip-transport';
 import { useControl, useDesk, useDocument, useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
 
@@ -15,7 +18,11 @@ export function NotesLine() {
   const notes = segmentOn(document, programme)?.notes ?? '';
   const title = programme.title;
   const shown = useShown(title) ? title : null;
-  if (notes === '' && !shown && cues.length === 0) return <div hidden />;
+  const needed = programme.onAir ? inputsOfScene(document, programme.onAir.sceneId) : new Set<string>();
+  const clips = recordsOf(document, 'input').filter(
+    ({ id, source }) => source.type === 'clips' && needed.has(id),
+  );
+  if (notes === '' && !shown && cues.length === 0 && clips.length === 0) return <div hidden />;
   return (
     <section aria-label={t('air.notes')} className="air-notes">
       {notes !== '' && <p>{notes}</p>}
@@ -27,6 +34,9 @@ export function NotesLine() {
           <Button onClick={() => control.hideTitle()}>{t('air.hideTitle')}</Button>
         </span>
       )}
+      {clips.map(({ id, name }) => (
+        <ClipTransport key={id} inputId={id} name={name} />
+      ))}
       {cues.map((cue) => (
         <span key={cue.id} className="air-running">
           <span className="one-line">

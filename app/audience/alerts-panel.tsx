@@ -10,7 +10,7 @@ import { recordsOf } from '~/core/show/document';
 import { PLAIN_ALERT_RULE, type AlertRuleRecord } from '~/core/show/audience-records';
 import { ActionMenu } from '../sound/action-menu';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
-import { orderOrSay } from './audience-actions';
+import { orderOrSay } from '../studio/order';
 import { RuleEditor } from './rule-editor';
 
 export const EVENT_NAMES: Record<EventType, string> = {

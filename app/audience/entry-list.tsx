@@ -8,7 +8,7 @@ import type { EntryFilter, ListedEntry } from '~/protocol/audience-bus';
 import { ChoiceRow } from '../studio/choice-row';
 import { MAX_EVENTS } from '../studio/bus-client';
 import { useBus, useDocument, useStudio } from '../studio/studio-context';
-import { orderOrSay } from './audience-actions';
+import { orderOrSay } from '../studio/order';
 import { OPENING } from './entry-pages';
 import { EntryMenu } from './entry-menu';
 import { EntryRow, type RowActions } from './entry-row';

@@ -11,7 +11,7 @@ import { useState } from 'react';
 import { recordsOf } from '~/core/show/document';
 import type { EntryMark, ListedEntry } from '~/protocol/audience-bus';
 import { useDocument, useStudio } from '../studio/studio-context';
-import { orderOrSay } from './audience-actions';
+import { orderOrSay } from '../studio/order';
 
 /** What can be done with an entry and its writer. */
 export function EntryMenu({

@@ -10,7 +10,7 @@ import { NumberField } from '../studio/number-field';
 import { useDocument, useStudio } from '../studio/studio-context';
 import { Toggle } from '../studio/toggle';
 import { FieldHeading } from '../stage/field-layout';
-import { orderOrSay } from './audience-actions';
+import { orderOrSay } from '../studio/order';
 
 const lines = (text: string) =>
   [

@@ -9,7 +9,7 @@ import { messageOf } from '~/core/fault';
 import { useBus, useStudio } from '../studio/studio-context';
 import { Toggle } from '../studio/toggle';
 import { FieldHeading } from '../stage/field-layout';
-import { order } from './audience-actions';
+import { order } from '../studio/order';
 
 interface Sources {
   hooks: { id: string; name: string }[];

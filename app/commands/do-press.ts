@@ -5,6 +5,7 @@ import type { CommandSource } from '~/core/programme/commands';
 import { standingOf } from '~/core/programme/programme-state';
 import { canRun, segmentBefore, segmentOn } from '~/core/rundown/rundown';
 import { findRecord } from '~/core/show/document';
+import { order } from '../studio/order';
 import type { ShowControl } from './show-control';
 
 /**
@@ -67,6 +68,16 @@ export async function doPress(
       if (!before) return 'Nothing was on before control.';
       return control.scene(before.sceneId, 'own', before.poseId, by);
     }
+    case 'clips': {
+      const input = findRecord(document, 'input', text(params.clipsId));
+      if (input?.source.type !== 'clips') return gone('input with clips');
+      const playing = desk.snapshot().inputs.find(({ inputId }) => inputId === input.id)?.played?.playing;
+      return desk.clips(input.id, { do: on(params.on, playing ?? false) ? 'play' : 'pause' });
+    }
+    case 'clipsTo':
+      if (findRecord(document, 'input', text(params.clipsId))?.source.type !== 'clips')
+        return gone('input with clips');
+      return desk.clips(text(params.clipsId)!, { do: 'jump', toSeconds: Number(params.toSeconds) });
     case 'mute':
       if (!channel) return gone('channel');
       return control.mute(channel, on(params.on, standingOf(state, channel).muted), by);
@@ -164,6 +175,12 @@ export async function doPress(
       return control.onAir ? 'The show is on air already.' : control.broadcast.begin('start');
     case 'stop':
       return control.onAir ? control.broadcast.begin('stop') : 'Nothing is on air.';
+    case 'request': {
+      const request = findRecord(document, 'request', text(params.requestId));
+      if (!request) return gone('request');
+      await order(`/show/${bus.showId}/outward`, { what: 'send', requestId: request.id });
+      return;
+    }
     case 'undo':
       control.undo();
       return;

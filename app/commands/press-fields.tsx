@@ -47,6 +47,10 @@ function choicesOf(document: ShowDocument, param: ParamType): Choice[] | null {
       return of(recordsOf(document, 'title'));
     case 'cueId':
       return of(recordsOf(document, 'cue'));
+    case 'requestId':
+      return of(recordsOf(document, 'request'));
+    case 'clipsId':
+      return of(recordsOf(document, 'input').filter(({ source }) => source.type === 'clips'));
     case 'pollId':
       return of(recordsOf(document, 'poll'));
     default:
@@ -63,7 +67,7 @@ function firstValue(document: ShowDocument, param: ParamType): ParamValue | null
 
 /** Of parameters that name no record. */
 const FIRST_VALUES: Partial<Record<ParamType, ParamValue>> = {
-  ...{ gainDb: -9, seconds: 1, on: true, share: 1, transition: 'own' },
+  ...{ gainDb: -9, seconds: 1, toSeconds: -10, on: true, share: 1, transition: 'own' },
 };
 
 /** Whether everything a command needs is in the show. */
@@ -184,6 +188,18 @@ function ParamField({
           max={3600}
           value={Number(value ?? 0)}
           onCommit={(seconds) => onChange(optional && seconds === 0 ? undefined : seconds)}
+        />
+      );
+    case 'toSeconds':
+      return (
+        <NumberField
+          label={label}
+          unit="s"
+          digits={1}
+          min={-86_400}
+          max={86_400}
+          value={Number(value ?? 0)}
+          onCommit={onChange}
         />
       );
     case 'on':

@@ -9,6 +9,7 @@ import { CuesPanel } from '../plan/cues-panel';
 import { PadsPanel } from '../plan/pads-panel';
 import { PastList } from '../plan/past-list';
 import { PollsPanel } from '../plan/polls-panel';
+import { RequestsPanel } from '../plan/requests-panel';
 import { RundownBar } from '../plan/rundown-bar';
 import { RundownList } from '../plan/rundown-list';
 import { SegmentFields } from '../plan/segment-fields';
@@ -21,7 +22,7 @@ import { useTranslation } from '../words/words';
 
 export { PlaceError as ErrorBoundary } from '../studio/place-error';
 
-const TABS = ['segment', 'titles', 'polls', 'cues', 'pads', 'past'] as const;
+const TABS = ['segment', 'titles', 'polls', 'cues', 'requests', 'pads', 'past'] as const;
 type Tab = (typeof TABS)[number];
 const newId = () => crypto.randomUUID();
 
@@ -71,6 +72,8 @@ export default function Plan() {
               <PollsPanel />
             ) : tab === 'cues' ? (
               <CuesPanel />
+            ) : tab === 'requests' ? (
+              <RequestsPanel />
             ) : tab === 'past' ? (
               <PastList />
             ) : tab === 'pads' ? (

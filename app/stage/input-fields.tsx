@@ -6,6 +6,7 @@ import { greyBalance } from '~/core/picture/grade';
 import { START_KEY } from '~/core/show/colour-records';
 import { findRecord, recordsOf } from '~/core/show/document';
 import { TURNS, type InputRecord } from '~/core/show/records';
+import { ClipTransport } from '../studio/clip-transport';
 import { NumberField } from '../studio/number-field';
 import { Toggle } from '../studio/toggle';
 import { useDesk, useStudio } from '../studio/studio-context';
@@ -57,6 +58,7 @@ export function InputFields({ input }: { input: InputRecord }) {
         bare={bare || picking !== null}
         onPoint={picking && ((x, y) => void take(x, y))}
       />
+      {input.source.type === 'clips' && <ClipTransport inputId={input.id} name={input.name} />}
       <InputStatus state={state ?? null} />
       {(input.gradeId !== null || input.key !== null) && (
         <Button

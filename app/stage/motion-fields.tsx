@@ -1,8 +1,11 @@
+import Button from '@mui/material/Button';
 import { LAYER_MOTIONS, SIDES, type LayerMotion, type LayerMotionType } from '~/core/show/motion-records';
 import type { LayerRecord } from '~/core/show/records';
+import { useStudio } from '../studio/studio-context';
 import { TimingFields } from '../studio/timing-fields';
 import { useNewest } from '../studio/use-newest';
 import { Toggle } from '../studio/toggle';
+import { useTranslation } from '../words/words';
 import { FIELD_GRID, FieldHeading } from './field-layout';
 import { useStage } from './stage-context';
 
@@ -18,7 +21,13 @@ const SIDE_WORDS = { left: 'Left', right: 'Right', top: 'Above', bottom: 'Below'
 /** How a layer comes and goes between poses, and its own timing. */
 export function MotionFields({ layer }: { layer: LayerRecord }) {
   const { edit, pose, scene } = useStage();
+  const { desk } = useStudio();
+  const { t } = useTranslation();
   const { motion } = layer;
+  const play = (leaves: boolean) => {
+    const stop = { sceneId: scene.id, poseId: pose?.id ?? null };
+    desk.tryOut({ from: stop, to: stop, transition: null, onlyLayer: { id: layer.id, leaves } });
+  };
   const set = useNewest<LayerMotion>(motion, (next) =>
     edit(`Motion of ${layer.name}`, [{ ...layer, motion: next }]),
   );
@@ -54,6 +63,10 @@ export function MotionFields({ layer }: { layer: LayerRecord }) {
             SIDES.map((s) => [s, SIDE_WORDS[s]]),
             (side) => set({ side: side as LayerMotion['side'] }),
           )}
+      </div>
+      <div style={{ display: 'flex', gap: 6 }}>
+        <Button onClick={() => play(false)}>{t('try.enter')}</Button>
+        <Button onClick={() => play(true)}>{t('try.leave')}</Button>
       </div>
       <Toggle
         label="Timing of its own"

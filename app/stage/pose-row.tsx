@@ -84,7 +84,7 @@ function PoseTile({
   renaming: boolean;
   setRenaming: (id: string | null) => void;
 }) {
-  const { control } = useStudio();
+  const { control, desk } = useStudio();
   const onAirSceneId = useDesk((now) => now.onAirSceneId);
   const { scene, setPose, pose: edited, edit } = useStage();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
@@ -101,6 +101,12 @@ function PoseTile({
         title={sceneOnAir ? `Press to glide to ${pose.name}` : `Press to see ${pose.name} on the frames`}
         onClick={() => {
           if (sceneOnAir) control.pose(pose.id);
+          else if (edited && !chosen)
+            desk.tryOut({
+              from: { sceneId: scene.id, poseId: edited.id },
+              to: { sceneId: scene.id, poseId: pose.id },
+              ...{ transition: null, onlyLayer: null },
+            });
           setPose(pose.id);
         }}
       >

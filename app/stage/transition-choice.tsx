@@ -1,7 +1,9 @@
 import CloseRounded from '@mui/icons-material/CloseRounded';
+import PlayArrowRounded from '@mui/icons-material/PlayArrowRounded';
 import TuneRounded from '@mui/icons-material/TuneRounded';
 import Popover from '@mui/material/Popover';
 import { useState } from 'react';
+import { transitionFor } from '~/core/motion/programme';
 import { findRecord, recordsOf } from '~/core/show/document';
 import {
   CUT,
@@ -15,7 +17,9 @@ import { ColourField } from '../studio/colour-field';
 import { NumberField } from '../studio/number-field';
 import { SmallButton } from '../studio/small-button';
 import { useNewest } from '../studio/use-newest';
+import { useDesk, useStudio } from '../studio/studio-context';
 import { TimingFields } from '../studio/timing-fields';
+import { useTranslation } from '../words/words';
 import { StingerFields } from './stinger-fields';
 import { FieldHeading } from './field-layout';
 import { useStage } from './stage-context';
@@ -78,10 +82,26 @@ function TypeSelect({
 
 /** How the scene comes on air: its own way or the show's, and ways of their own after particular scenes. */
 export function TransitionChoice() {
-  const { document, scene, edit } = useStage();
+  const { document, scene, pose, edit } = useStage();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const show = recordsOf(document, 'show')[0];
+  const { desk } = useStudio();
+  const { t } = useTranslation();
+  const onAirId = useDesk((now) => now.onAirSceneId);
   const own = scene.transition;
+  // From what is on air; while that is this one, from the scene before it.
+  const scenes = recordsOf(document, 'scene');
+  const at = scenes.findIndex(({ id }) => id === scene.id);
+  const from =
+    scenes.find(({ id }) => id === onAirId && id !== scene.id) ?? scenes[at - 1] ?? scenes[at + 1] ?? null;
+  const play = () =>
+    from &&
+    desk.tryOut({
+      from: { sceneId: from.id, poseId: null },
+      to: { sceneId: scene.id, poseId: pose?.id ?? null },
+      transition: transitionFor(document, from.id, scene.id),
+      onlyLayer: null,
+    });
   const set = (transition: Transition | null) =>
     edit(`Transition of ${scene.name}`, [{ ...scene, transition }]);
   return (
@@ -106,6 +126,14 @@ export function TransitionChoice() {
           />
         </div>
       )}
+      <SmallButton
+        label={t('try.transition')}
+        title={t('try.transitionHint')}
+        disabled={!from}
+        onClick={play}
+      >
+        <PlayArrowRounded />
+      </SmallButton>
       <SmallButton
         label="More about transitions"
         title="Course, side and colour; after particular scenes; the show's own"

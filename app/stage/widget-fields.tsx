@@ -1,3 +1,4 @@
+import CloseRounded from '@mui/icons-material/CloseRounded';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
@@ -9,11 +10,16 @@ import {
   type WidgetSettings,
 } from '~/core/audience/widgets/widget-settings';
 import type { GoalRecord } from '~/core/show/audience-records';
+import type { ListedFile } from '~/core/show/records';
+import { assetUrl } from '~/engine/asset-url';
 import { ChoiceRow } from '../studio/choice-row';
 import { ColourField } from '../studio/colour-field';
 import { CommitField } from '../studio/commit-field';
+import { FileButton } from '../studio/file-button';
 import { NumberField } from '../studio/number-field';
+import { SmallButton } from '../studio/small-button';
 import { Toggle } from '../studio/toggle';
+import { useTranslation } from '../words/words';
 import { FIELD_GRID } from './field-layout';
 
 const LOOK_WORDS = {
@@ -30,6 +36,8 @@ const SECTION_WORDS: Record<CreditsSection['of'], string> = {
   supporters: 'Supporters tonight',
   moderators: 'Moderators tonight',
   chatters: 'Everybody in the chat',
+  comments: 'Comments tonight',
+  logos: 'A wall of logos',
 };
 
 /** How chat stands in its box. */
@@ -365,6 +373,9 @@ function CreditsFields({
               onCommit={(lines) => section(i, { lines })}
             />
           )}
+          {one.of === 'logos' && (
+            <LogoList files={one.files ?? []} onChange={(files) => section(i, { files })} />
+          )}
           <Button
             sx={{ justifySelf: 'start' }}
             onClick={() => onChange({ ...widget, sections: widget.sections.filter((_, n) => n !== i) })}
@@ -381,6 +392,32 @@ function CreditsFields({
       >
         Add a part
       </Button>
+    </div>
+  );
+}
+
+/** Pictures of a wall, in their order; more can be chosen several at once. */
+function LogoList({ files, onChange }: { files: ListedFile[]; onChange: (files: ListedFile[]) => void }) {
+  const { t } = useTranslation();
+  return (
+    <div style={{ display: 'grid', gap: 4 }}>
+      {files.map(({ assetId, name }, i) => (
+        <div key={`${assetId}${i}`} className="logo-row">
+          <img src={assetUrl(assetId)} alt="" />
+          <span className="one-line">{name}</span>
+          <SmallButton
+            label={t('credits.removeLogo', { name })}
+            onClick={() => onChange(files.filter((_, at) => at !== i))}
+          >
+            <CloseRounded />
+          </SmallButton>
+        </div>
+      ))}
+      <FileButton
+        label={t('credits.addLogos')}
+        accept="image/*"
+        onFiles={(more) => onChange([...files, ...more.map(({ assetId, name }) => ({ assetId, name }))])}
+      />
     </div>
   );
 }

@@ -360,6 +360,7 @@ export const en = {
       revoked: 'Revoked',
       secretSet: 'Set a stream key or password',
       secretRemoved: 'Removed a stream key or password',
+      hostAllowed: 'Allowed requests to',
       wentLive: 'Went live',
       stopped: 'Stopped the broadcast',
       deleted: 'Deleted',

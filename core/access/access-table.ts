@@ -70,6 +70,7 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
       'lighter-copy',
       'entries',
       'event-sources',
+      'outward',
       'past',
     ] as const
   ).map((name): AccessRule => ({ how: 'read', path: `/show/:showId/${name}`, who: OWNER })),
@@ -92,6 +93,7 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
       'test-event',
       'entries',
       'event-sources',
+      'outward',
     ] as const
   ).map((name): AccessRule => ({
     how: 'write',

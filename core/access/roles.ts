@@ -21,6 +21,7 @@ export const AUDITED = [
   'revoked',
   'secretSet',
   'secretRemoved',
+  'hostAllowed',
   'wentLive',
   'stopped',
   'deleted',

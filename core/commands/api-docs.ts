@@ -21,6 +21,8 @@ const PARAM_SCHEMAS: Record<ParamType, Schema> = {
   titleId: { type: 'string', description: 'Of a title of the bank.' },
   cueId: { type: 'string', description: 'Of a cue.' },
   pollId: { type: 'string', description: 'Of a poll.' },
+  requestId: { type: 'string', description: 'Of a request to another program.' },
+  clipsId: { type: 'string', description: 'Of an input that plays clips.' },
   gainDb: {
     type: 'number',
     minimum: FADER_MIN_DB,
@@ -32,6 +34,12 @@ const PARAM_SCHEMAS: Record<ParamType, Schema> = {
     minimum: 0,
     maximum: 3600,
     description: 'How long a fade takes, or a title stays.',
+  },
+  toSeconds: {
+    type: 'number',
+    minimum: -86_400,
+    maximum: 86_400,
+    description: 'From the beginning of the clips; negative: before their end.',
   },
   share: { type: 'number', minimum: 0, maximum: 1, description: 'How much of the transition is done.' },
   on: { type: 'boolean', description: 'Left out: the other way round than now.' },

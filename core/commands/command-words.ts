@@ -15,6 +15,8 @@ export const COMMAND_WORDS = {
   draw: ['Draw Next on air by hand', 'transition by hand', 'fader bar', 'manual transition'],
   pose: ['Glide to a pose', 'arrangement', 'move'],
   back: ['Back to the scene before', 'return', 'last scene'],
+  clips: ['Play or pause clips', 'stop', 'video file', 'transport'],
+  clipsTo: ['Jump in clips', 'seek', 'cue to end', 'rewind', 'start over'],
   mute: ['Mute a channel', 'unmute', 'silence'],
   level: ['Set a fader', 'level', 'volume', 'fade'],
   nudge: ['Move a fader by', 'volume up', 'volume down'],
@@ -47,6 +49,7 @@ export const COMMAND_WORDS = {
   marker: ['Add marker', 'chapter', 'bookmark'],
   goLive: ['Go live (held)', 'start streaming'],
   stop: ['Stop the broadcast (held)', 'end stream'],
+  request: ['Send a request', 'webhook', 'http', 'lights', 'bot'],
   undo: ['Undo', 'revert'],
   redo: ['Redo', 'forward'],
 } as const;
@@ -57,6 +60,8 @@ export const PRESS_WORDS = {
   prepare: 'Prepare {{name}}',
   pose: '{{name}}',
   jump: '{{name}}',
+  clips: 'Play {{name}}',
+  clipsTo: '{{name}} to {{seconds}} s',
   mute: 'Mute {{name}}',
   muteOn: 'Mute {{name}}',
   muteOff: 'Unmute {{name}}',
@@ -69,6 +74,7 @@ export const PRESS_WORDS = {
   title: '{{name}}',
   cue: '{{name}}',
   poll: 'Poll: {{name}}',
+  request: 'Send {{name}}',
 } as const;
 
 /** What a press does, in words. @param nameOf names of records; null for one that is gone */
@@ -90,5 +96,8 @@ export function pressWords({ command, params }: Press, nameOf: (id: string) => s
       : command === 'level' && db <= FADER_MIN_DB
         ? 'levelOff'
         : command;
-  return (own[key] ?? words).replace('{{name}}', name).replace('{{db}}', sign(db));
+  return (own[key] ?? words)
+    .replace('{{name}}', name)
+    .replace('{{db}}', sign(db))
+    .replace('{{seconds}}', sign(Number(params.toSeconds)));
 }

@@ -23,6 +23,7 @@ export const RECORD_KINDS = [
   'padPage',
   'control',
   'poll',
+  'request',
 ] as const;
 export type RecordKind = (typeof RECORD_KINDS)[number];
 
@@ -105,4 +106,10 @@ export interface TakenKit {
   name: string;
   /** What came, by id: a sum of each record as it came, to know later whether it was changed. */
   records: Record<string, string>;
+}
+
+/** A stored file in a list, with the name it came under. */
+export interface ListedFile {
+  assetId: string;
+  name: string;
 }

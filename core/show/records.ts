@@ -27,6 +27,7 @@ import type {
   TakenKit,
   TextStyle,
 } from './record-base';
+import type { ListedFile } from './record-base';
 import type { CameraControls } from '../inputs/camera-controls';
 import type { AlertRuleRecord, GoalRecord } from './audience-records';
 import type { ColourKey, GradeFields } from './colour-records';
@@ -35,6 +36,7 @@ import type {
   CueRecord,
   PadPageRecord,
   PollRecord,
+  RequestRecord,
   RundownRecord,
   SegmentRecord,
   ShortcutRecord,
@@ -57,6 +59,7 @@ export {
   SCENE_MARKS,
   SIMULATED_EFFECTS,
   type Crop,
+  type ListedFile,
   type Placement,
   type Placements,
   type RecordKind,
@@ -108,12 +111,6 @@ export type BackgroundLook =
   | { look: 'plain'; colour: string }
   | { look: 'gradient'; from: string; to: string; angleDeg: number; shape: 'linear' | 'radial' }
   | { look: 'texture'; texture: BackgroundTexture; colour: string; ink: string; seed: number };
-
-/** A stored file in a list, with the name it came under. */
-export interface ListedFile {
-  assetId: string;
-  name: string;
-}
 
 export const LIST_ORDERS = ['listed', 'shuffled'] as const;
 /** What clips do after the last one: begin again, stand on the last picture, or bring the next scene on air. */
@@ -355,7 +352,8 @@ export type AnyRecord =
   | ShortcutRecord
   | PadPageRecord
   | ControlRecord
-  | PollRecord;
+  | PollRecord
+  | RequestRecord;
 
 export type RecordOf<K extends RecordKind> = Extract<AnyRecord, { kind: K }>;
 

@@ -105,6 +105,17 @@ export interface PollRecord extends RecordBase<'poll'> {
   seconds: number;
 }
 
+export const REQUEST_METHODS = ['POST', 'PUT', 'GET'] as const;
+
+/** A call of another program: lights, a bot, a door. Fields of the show stand in address and body as `{{name}}`. */
+export interface RequestRecord extends RecordBase<'request'> {
+  method: (typeof REQUEST_METHODS)[number];
+  url: string;
+  body: string;
+  /** With a secret that is kept apart, as the specification Standard Webhooks says. */
+  signed: boolean;
+}
+
 /** A control of a controller that calls something. `device`: its name, as the browser tells it. */
 export interface ControlRecord extends RecordBase<'control'> {
   device: string;

@@ -32,7 +32,7 @@ import { DEFAULT_TEXT_STYLE } from '../../core/show/records';
 import type { AlertQueueReport, KeptAlerts } from '../../protocol/engine';
 import { AlertPictures } from './alert-pictures';
 import type { AlertPreview } from './paint-alert';
-import { EmotePictures } from './emote-pictures';
+import { MarkPictures } from './mark-pictures';
 import { SpeakingVoices } from './speaking-voices';
 
 /** Chat kept for the panels. */
@@ -60,7 +60,7 @@ export class LiveAudience {
   readonly alerts = new AlertEngine();
   readonly pictures = new AlertPictures();
   readonly voices = new SpeakingVoices();
-  readonly emotes: EmotePictures;
+  readonly emotes: MarkPictures;
   #book = new AudienceBook(emptyBook(0));
   /** Messages with how they are shown, null for those that stay off: cleaning words is dear, and is done once for each. */
   #chat: { message: ChatMessage; sinceMs: number; shown: ShownMessage | null }[] = [];
@@ -117,7 +117,7 @@ export class LiveAudience {
     readonly onAlert: (alert: RunningAlert, words: string, muted: boolean) => void,
   ) {
     this.#zoneOffsetMinutes = new Date(clock.dateMs()).getTimezoneOffset();
-    this.emotes = new EmotePictures();
+    this.emotes = new MarkPictures();
   }
 
   setDocument(document: ShowDocument): void {

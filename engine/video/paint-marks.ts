@@ -1,7 +1,8 @@
 import type { Mark, Measure } from '../../core/audience/widgets/drawing';
+import { containRect, type Rect } from '../../core/geometry/rect';
 import type { TextStyle } from '../../core/show/records';
-import type { EmotePictures } from './emote-pictures';
-import type { DrawContext } from './sources/picture-source';
+import type { MarkPictures } from './mark-pictures';
+import type { DrawContext, PictureSource } from './sources/picture-source';
 
 /** Widths are asked for again and again: by every line of a roll, for every picture. */
 const MAX_WIDTHS = 4000;
@@ -31,7 +32,7 @@ export function paintMarks(
   width: number,
   height: number,
   scale: number,
-  emotes: EmotePictures,
+  pictures: MarkPictures,
 ): void {
   context.save();
   context.beginPath();
@@ -49,21 +50,13 @@ export function paintMarks(
         context.fill();
         break;
       case 'emote': {
-        const source = emotes.of(mark.platform, mark.id);
-        if (!source || source.width === 0) break;
-        context.save();
-        context.translate(mark.x, mark.y);
-        const fit = Math.min(mark.size / source.width, mark.size / source.height);
-        context.translate((mark.size - source.width * fit) / 2, (mark.size - source.height * fit) / 2);
-        source.draw(
-          context,
-          { x: 0, y: 0, width: source.width, height: source.height },
-          source.width * fit,
-          source.height * fit,
-        );
-        context.restore();
+        const { x, y, size } = mark;
+        paintWhole(context, pictures.of(mark.platform, mark.id), { x, y, width: size, height: size });
         break;
       }
+      case 'logo':
+        paintWhole(context, pictures.logo(mark.assetId), mark);
+        break;
       case 'text':
         context.globalAlpha = alpha * mark.opacity;
         context.font = `${mark.weight} ${mark.sizePx}px "${style.font}", sans-serif`;
@@ -78,5 +71,15 @@ export function paintMarks(
         context.globalAlpha = alpha;
         break;
     }
+  context.restore();
+}
+
+/** As large as it fits, in the middle. */
+function paintWhole(context: DrawContext, source: PictureSource | null, into: Rect): void {
+  if (!source || source.width === 0) return;
+  const to = containRect(source, into);
+  context.save();
+  context.translate(to.x, to.y);
+  source.draw(context, { x: 0, y: 0, width: source.width, height: source.height }, to.width, to.height);
   context.restore();
 }

@@ -36,6 +36,8 @@ export interface Shown {
   alertPreview(ruleId: string, seconds: number): AlertPreview | null;
   /** What a scene is drawn with that is laid out and not seen so on air; null: as everything else. */
   layingOut: Compositor | null;
+  /** What is tried in the editor, as it looks now; null when nothing is. */
+  tried(frame: FrameName, size: Size): OffscreenCanvas | null;
 }
 
 /**
@@ -168,6 +170,13 @@ export class StageViews {
         width,
         height,
       );
+      return;
+    }
+    const tried = subject.type === 'edit' ? shown.tried(subject.frame, canvas) : null;
+    if (tried) {
+      context.drawImage(tried, 0, 0, width, height);
+      view.by = null;
+      this.compositor.forget(context);
       return;
     }
     const programme = shown.canvasOf(subject.frame);

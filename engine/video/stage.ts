@@ -24,6 +24,7 @@ import { MaskPictures } from './mask-pictures';
 import { InputSources } from './sources/input-sources';
 import { StageViews } from './stage-views';
 import { Stingers } from './stingers';
+import { Trial } from './trial';
 
 const REPORT_SECONDS = 0.5;
 /** Longer stumbles are left as a gap but for their keyframes: repeating them would only make the next ones late. */
@@ -42,6 +43,7 @@ const OF_A_HAND = new Set<ToStage['type']>([
   'document',
   'edit',
   'commands',
+  'clips',
   'addView',
   'sizeView',
   'partView',
@@ -72,6 +74,7 @@ export class Stage {
   readonly #compositor: Compositor;
   /** For a scene that is edited while viewers see it held. */
   readonly #unseen: Compositor;
+  readonly #trial: Trial;
   #heldVersion = 0;
   readonly #madeUp: MadeUpViewers;
   readonly #outputs = new Map<FrameName | 'clean', FrameOutput>();
@@ -130,6 +133,7 @@ export class Stage {
     };
     this.#compositor = new Compositor({ ...live, audience: this.#audience });
     this.#unseen = new Compositor({ ...live, audience: this.#audience });
+    this.#trial = new Trial({ ...live, audience: this.#audience }, failed);
     this.#madeUp = new MadeUpViewers(clock, live);
     this.#views = new StageViews(this.#compositor);
   }
@@ -183,7 +187,13 @@ export class Stage {
         this.#obey(message);
         break;
       case 'edit':
+        // A trial ends in the pose that is chosen with it.
+        if (message.sceneId !== this.#edit?.sceneId) this.#trial.end();
         this.#edit = { sceneId: message.sceneId, poseId: message.poseId };
+        this.#showInputs();
+        break;
+      case 'tryOut':
+        this.#trial.begin(message, this.#clock.now());
         this.#showInputs();
         break;
       case 'addView':
@@ -270,6 +280,9 @@ export class Stage {
       case 'change':
         this.#change(message.encodes, message.fps);
         break;
+      case 'clips':
+        this.#inputs.order(message.inputId, message.order);
+        break;
       case 'sample': {
         const colour = this.#inputs.sources.get(message.inputId)?.sample(message.x, message.y) ?? null;
         this.ports.tell({ type: 'sampled', id: message.id, colour });
@@ -345,7 +358,12 @@ export class Stage {
     for (const id of onAir) shown.add(id);
     // What comes next is decoded ahead: the first press on it must not stutter.
     const next = this.#onAir.now && sceneAfter(this.#document, this.#onAir.now.sceneId);
-    for (const id of [...scenes, ...(this.#edit ? [this.#edit.sceneId] : []), ...(next ? [next] : [])])
+    for (const id of [
+      ...scenes,
+      ...this.#trial.scenes(),
+      ...(this.#edit ? [this.#edit.sceneId] : []),
+      ...(next ? [next] : []),
+    ])
       for (const input of inputsNeeded(this.#document, id)) shown.add(input);
     this.#inputs.setShown(shown, onAir);
   }
@@ -450,6 +468,7 @@ export class Stage {
     const fields = this.#audience.liveFields(seconds);
     this.#compositor.setLiveFields(fields);
     this.#unseen.setLiveFields(fields);
+    if (this.#trial.advance(this.#document, fields, seconds)) this.#showInputs();
     this.#countdowns.look(this.#onAir.now, this.#document, seconds);
     if (this.#onAir.settle(seconds, this.#document)) {
       this.#showInputs();
@@ -459,7 +478,9 @@ export class Stage {
     const short =
       seconds - this.#lastSkip < SHORT_SECONDS || this.#clock.now() - seconds > BEHIND_SHARE / this.#grid.fps;
     const free = !short || index - this.#watched >= VIEWS_WHEN_SHORT;
-    const looked = free && this.#views.watched && (this.#changed || index - this.#viewed >= this.#viewEvery);
+    // What is tried is looked at for how it moves.
+    const moves = this.#changed || this.#trial.running;
+    const looked = free && this.#views.watched && (moves || index - this.#viewed >= this.#viewEvery);
     // What is neither sent nor looked at is not drawn.
     for (const output of this.#outputs.values())
       if (output.sends || (looked && this.#views.shows(output.frame, this.#onAir.now, this.#editSeen)))
@@ -499,6 +520,7 @@ export class Stage {
         : null;
     this.#views.draw(index, seconds, {
       layingOut,
+      tried: (frame, size) => this.#trial.canvasOf(frame, size),
       onAir: this.#onAir.now,
       edit: this.#edit,
       canvasOf: (frame) => this.#outputs.get(frame)?.canvas ?? null,

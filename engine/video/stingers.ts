@@ -1,6 +1,7 @@
 import { coverCrop } from '../../core/geometry/rect';
 import { stingersOf } from '../../core/motion/programme';
 import type { ShowDocument } from '../../core/show/document';
+import type { Stinger } from '../../core/show/motion-records';
 import { STINGER_LEAD_SECONDS } from '../../protocol/engine';
 import { assetUrl } from '../asset-url';
 import { LazySource } from './sources/lazy-source';
@@ -12,7 +13,11 @@ export class Stingers {
   readonly #open = new Map<string, LazySource<PictureSource>>();
 
   setDocument(document: ShowDocument): void {
-    const wanted = stingersOf(document);
+    this.setWanted(stingersOf(document));
+  }
+
+  /** @param wanted by the id of their file */
+  setWanted(wanted: ReadonlyMap<string, Pick<Stinger, 'name'>>): void {
     for (const [id, source] of this.#open)
       if (!wanted.has(id)) {
         source.close();

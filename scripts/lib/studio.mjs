@@ -117,6 +117,8 @@ export async function startStudio({
   const output = (name) =>
     logFolder ? openSync(path.join(logFolder, `${name}.log`), 'a', 0o600) : quiet ? 'ignore' : 'inherit';
   let stopping = false;
+  /** Those that have been ready once. */
+  const begun = new Set();
 
   const start = (name, tries = 0) =>
     new Promise((resolve, reject) => {
@@ -144,6 +146,7 @@ export async function startStudio({
       child.on('message', (message) => {
         if (message.ready) {
           ready = true;
+          begun.add(name);
           clearTimeout(timer);
           resolve(message);
         } else if (message.failed) reject(new Error(message.failed));
@@ -151,7 +154,9 @@ export async function startStudio({
       child.on('exit', (code, signal) => {
         clearTimeout(timer);
         if (stopping) return;
-        if (!ready) return reject(new Error(`${name} ended with ${signal ?? code} before it was ready`));
+        if (!ready) reject(new Error(`${name} ended with ${signal ?? code} before it was ready`));
+        // One that never ran is told to whoever starts the studio; one that did is tried again, however often.
+        if (!begun.has(name)) return;
         onExit(name);
         const again = Date.now() - startedAt > 10_000 ? 0 : tries;
         setTimeout(

@@ -8,6 +8,7 @@ export const subjects = {
   inputKey: (inputId: string) => `input-key:${inputId}`,
   hook: (hookId: string) => `hook:${hookId}`,
   chat: (serverId: string) => `chat:${serverId}`,
+  request: (requestId: string) => `request:${requestId}`,
   announce: (showId: string) => `announce:${showId}`,
   /** How the studio reaches a door that stands elsewhere. */
   door: 'door:elsewhere',
@@ -24,6 +25,7 @@ const TABLES: Readonly<Record<string, string>> = {
   hook: 'hook',
   chat: 'chat_server',
   announce: 'show',
+  request: 'request',
 };
 
 /** Kind and id of a subject; null for one that is about nothing that could be removed. */

@@ -27,6 +27,7 @@ const TABLES: Record<RecordKind, string> = {
   padPage: 'pad_page',
   control: 'control',
   poll: 'poll',
+  request: 'request',
 };
 
 export interface ListedShow {

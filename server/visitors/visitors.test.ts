@@ -334,8 +334,12 @@ describe('what comes by the door', () => {
 
   test('one household that asks without end is told to wait', async () => {
     await connect();
-    const answers = await Promise.all(Array.from({ length: 400 }, () => ask('/favicon.svg', 'GET')));
-    const statuses = answers.map(({ status }) => status);
+    const statuses: number[] = [];
+    // A slow machine asks too slowly for a few hundred to be a flood.
+    for (let i = 0; i < 8 && !statuses.includes(429); i++) {
+      const answers = await Promise.all(Array.from({ length: 400 }, () => ask('/favicon.svg', 'GET')));
+      statuses.push(...answers.map(({ status }) => status));
+    }
     expect(statuses.filter((status) => status === 200).length).toBeGreaterThanOrEqual(300);
     expect(statuses).toContain(429);
   });

@@ -51,6 +51,7 @@ async function main(): Promise<void> {
         ? { url: `http://${host}:${doorPort}/`, token: readToken(path.join(dataFolder, 'door'), 'door') }
         : null,
     uplinkUrl,
+    ownPorts: [port, relayPort, doorPort, Number(process.env.DOLOMITE_OWNER_PORT ?? 0)],
     platforms: standIns.platforms.map(({ name, title, feedUrl, watchUrl, accountUrl, emoteUrl }) => ({
       name,
       title,

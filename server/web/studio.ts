@@ -22,6 +22,7 @@ import { SettingRepository } from '../db/setting-repository';
 import { ShowRepository } from '../db/show-repository';
 import { LiveInputs } from '../inputs/live-inputs';
 import type { Log } from '../log';
+import { Outward } from '../outward/outward';
 import { AssetStore } from '../vault/asset-store';
 import { EveningLog } from '../vault/evening-log';
 import { EveningRepository } from '../vault/evening-repository';
@@ -61,6 +62,8 @@ export interface StudioOptions {
   /** The door that was started beside this studio. */
   door: { url: string; token: string } | null;
   uplinkUrl: string;
+  /** Of this computer, that are the studio's own. */
+  ownPorts: readonly number[];
   platforms: PlatformAddress[];
   /** A stand-in for rehearsals; null when none runs. */
   rehearsalUrl: string | null;
@@ -88,6 +91,8 @@ export class Studio {
   readonly evenings: EveningRepository;
   readonly lineTests: LineTestRepository;
   readonly announcer: Announcer;
+  /** Requests to other programs. */
+  readonly outward: Outward;
   readonly relay: RelayClient;
   readonly jobs: VaultJobs;
   readonly accounts: PlatformAccounts;
@@ -193,6 +198,12 @@ export class Studio {
     this.evenings = new EveningRepository(this.#database);
     this.lineTests = new LineTestRepository(this.#database);
     this.announcer = new Announcer(this.secrets, Date.now);
+    this.outward = new Outward({
+      settings: this.settings,
+      secrets: this.secrets,
+      ownPorts: () => options.ownPorts,
+      now: Date.now,
+    });
     this.relay = new RelayClient(options.relayUrl, options.relayToken);
     this.jobs = new VaultJobs({
       recordings: this.recordings,

@@ -1,4 +1,5 @@
 /** The credits roll: lists of names going up, once or without end. */
+import type { Rect } from '../../geometry/rect';
 import { fillFields } from '../../scene/fields';
 import { pictureName } from '../picture-words';
 import { cleanText } from '../words';
@@ -13,12 +14,21 @@ const MIN_MUSIC_SECONDS = 5;
 /** More names than anybody sees roll by. */
 const MAX_NAMES = 400;
 
+/** Comments that roll by: the newest, as they stood in the chat. */
+const MAX_COMMENTS = 40;
+/** Logos side by side, and how high their row is, lines. */
+const LOGOS_A_ROW = 3;
+const LOGO_LINES = 3;
+
 export interface CreditsLine {
   text: string;
   head: boolean;
+  /** Files in place of words. */
+  logos?: readonly string[];
 }
 
-function namesOf({ of, lines }: CreditsSection, { book, settings, fields }: AudienceNow): string[] {
+function namesOf({ of, lines }: CreditsSection, now: AudienceNow): string[] {
+  const { book, settings, fields } = now;
   const shown = (name: string) => pictureName(name, settings);
   switch (of) {
     case 'list':
@@ -29,21 +39,39 @@ function namesOf({ of, lines }: CreditsSection, { book, settings, fields }: Audi
       return book.chatters().flatMap((c) => (c.moderator ? [shown(c.name)] : []));
     case 'chatters':
       return book.chatters().map((c) => shown(c.name));
+    case 'comments':
+      return now.messages.slice(-MAX_COMMENTS).flatMap(({ name, tokens }) => {
+        const words = tokens
+          .map((token) => ('text' in token ? token.text : ''))
+          .join('')
+          .trim();
+        return words === '' ? [] : [`${name}: ${words}`];
+      });
+    case 'logos':
+      return [];
   }
 }
 
 /** All lines; a section without names is left out. */
 export function creditsLines(credits: Credits, now: AudienceNow): CreditsLine[] {
-  return credits.sections.flatMap((section) => {
+  return credits.sections.flatMap((section): CreditsLine[] => {
+    const head = { text: cleanText(section.title, 80), head: true };
+    const end = { text: '', head: false };
+    if (section.of === 'logos') {
+      const files = (section.files ?? []).map(({ assetId }) => assetId);
+      const rows = Math.ceil(files.length / LOGOS_A_ROW);
+      const logos = Array.from({ length: rows }, (_, i) => ({
+        ...end,
+        logos: files.slice(i * LOGOS_A_ROW, (i + 1) * LOGOS_A_ROW),
+      }));
+      return rows === 0 ? [] : [head, ...logos, end];
+    }
     const all = namesOf(section, now);
-    // Who is on several platforms is thanked once; lists of one's own stay as they are written.
-    const names = (section.of === 'list' ? all : [...new Set(all)]).slice(0, MAX_NAMES);
+    // Who is on several platforms is thanked once; lists of one's own and comments stay as they are written.
+    const asWritten = section.of === 'list' || section.of === 'comments';
+    const names = (asWritten ? all : [...new Set(all)]).slice(0, MAX_NAMES);
     if (names.every((name) => name === '')) return [];
-    return [
-      { text: cleanText(section.title, 80), head: true },
-      ...names.map((text) => ({ text, head: false })),
-      { text: '', head: false },
-    ];
+    return [head, ...names.map((text) => ({ text, head: false })), end];
   });
 }
 
@@ -65,12 +93,18 @@ export function layoutCredits(credits: Credits, now: AudienceNow, room: Room): M
   const sizePx = Math.max(1, Math.min(room.style.sizePx * room.scale, room.height / 3, room.width / 4));
   const step = sizePx * LINE;
   const lines = creditsLines(credits, now);
-  const way = room.height + lines.length * step;
-  const start = room.height - creditsShare(credits, now) * way;
-  return lines.flatMap(({ text, head }, i) => {
-    const top = start + i * step;
+  const heightOf = ({ logos }: CreditsLine) => step * (logos ? LOGO_LINES : 1);
+  const way = room.height + lines.reduce((sum, line) => sum + heightOf(line), 0);
+  let next = room.height - creditsShare(credits, now) * way;
+  return lines.flatMap((line) => {
+    const { text, head, logos } = line;
+    const height = heightOf(line);
+    const top = next;
+    next += height;
     // Lines that are partly out are cut by the box, as a roll is.
-    if (text === '' || top + step < 0 || top > room.height) return [];
+    if (top + height < 0 || top > room.height) return [];
+    if (logos) return logosIn(logos, { x: room.width * 0.05, y: top, width: room.width * 0.9, height });
+    if (text === '') return [];
     return lineOf(
       room,
       text,
@@ -78,4 +112,15 @@ export function layoutCredits(credits: Credits, now: AudienceNow, room: Room): M
       head ? { weight: 600, colour: room.accent } : {},
     );
   });
+}
+
+/** One row of a wall: each in a place of its own, the row in the middle. */
+function logosIn(logos: readonly string[], row: Rect): Mark[] {
+  const place = row.width / LOGOS_A_ROW;
+  const from = row.x + (row.width - logos.length * place) / 2;
+  const gap = Math.min(place, row.height) * 0.12;
+  return logos.map((assetId, i): Mark => ({
+    ...{ kind: 'logo', assetId, x: from + i * place + gap, y: row.y + gap },
+    ...{ width: place - 2 * gap, height: row.height - 2 * gap },
+  }));
 }

@@ -16,6 +16,8 @@ export type Mark =
       opacity: number;
     }
   | { kind: 'box'; x: number; y: number; width: number; height: number; colour: string; cornerPx: number }
+  /** A file of the show, whole within its place. */
+  | { kind: 'logo'; assetId: string; x: number; y: number; width: number; height: number }
   | { kind: 'emote'; platform: string; id: string; x: number; y: number; size: number };
 
 /** Width of a text in the widget's font. */

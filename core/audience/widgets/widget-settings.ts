@@ -1,4 +1,5 @@
 /** What each widget on the picture can be set to. */
+import type { ListedFile } from '../../show/record-base';
 import type { CountdownSettings } from '../countdown';
 import type { StreakSettings } from '../streak';
 
@@ -29,10 +30,13 @@ export const START_CHAT_PANEL: ChatPanelSettings = {
 
 export interface CreditsSection {
   title: string;
-  /** A list of one's own, one name a line, or who was there this evening. */
-  of: 'list' | 'supporters' | 'moderators' | 'chatters';
+  /** A list of one's own, one name a line; who was there this evening, or what they wrote; a wall of logos. */
+  of: (typeof CREDITS_OF)[number];
   lines: string;
+  /** Of a wall of logos. */
+  files?: ListedFile[];
 }
+export const CREDITS_OF = ['list', 'supporters', 'moderators', 'chatters', 'comments', 'logos'] as const;
 
 export type WidgetSettings =
   | { of: 'viewers'; show: 'sum' | 'each' }

@@ -44,11 +44,17 @@ const texts = (marks: readonly Mark[]) => marks.flatMap((m) => (m.kind === 'text
 function expectInside(marks: readonly Mark[], width: number, height: number): void {
   for (const mark of marks) {
     if (mark.kind === 'box') continue;
-    const wide = mark.kind === 'text' ? evenMeasure(mark.text, mark.sizePx, mark.weight) : mark.size;
+    const [across, down] =
+      mark.kind === 'logo'
+        ? [mark.width, mark.height]
+        : mark.kind === 'emote'
+          ? [mark.size, mark.size]
+          : [0, 0];
+    const wide = mark.kind === 'text' ? evenMeasure(mark.text, mark.sizePx, mark.weight) : across;
     const [top, bottom] =
       mark.kind === 'text'
         ? [mark.y - mark.sizePx * 0.98, mark.y + mark.sizePx * 0.3]
-        : [mark.y, mark.y + mark.size];
+        : [mark.y, mark.y + down];
     expect(mark.x).toBeGreaterThanOrEqual(-0.5);
     expect(mark.x + wide).toBeLessThanOrEqual(width + 0.5);
     expect(top).toBeGreaterThanOrEqual(-0.5);
@@ -235,6 +241,36 @@ describe('widgets', () => {
   test('viewers go from one reading to the next', () => {
     const reading = { before: 100, now: 200, sinceMs: 0 };
     expect([0, 1500, 3000, 9000].map((ms) => viewersAt(reading, ms))).toEqual([100, 150, 200, 200]);
+  });
+
+  test('credits: what was written tonight, and a wall of logos in rows of three', () => {
+    const credits = startWidget('credits');
+    if (credits.of !== 'credits') throw new Error('not credits');
+    const files = ['a', 'b', 'c', 'd'].map((assetId) => ({ assetId, name: assetId }));
+    const wall = {
+      ...credits,
+      sections: [
+        { title: 'You wrote', of: 'comments' as const, lines: '' },
+        { title: 'With thanks to', of: 'logos' as const, lines: '', files },
+      ],
+    };
+    const said = shownMessage(sampleMessage('good night'), SETTINGS);
+    const state = now({
+      messages: [said, { ...said, tokens: [{ emote: 'lamp' }] }],
+      sceneSinceMs: 1_000_000,
+    });
+    expect(creditsLines(wall, state).map(({ text, logos }) => logos ?? text)).toEqual([
+      ...['You wrote', `${said.name}: good night`, '', 'With thanks to', ['a', 'b', 'c'], ['d'], ''],
+    ]);
+    const marks = layoutWidget(wall, { ...state, nowMs: 1_017_000 }, room);
+    const logos = marks.filter((mark) => mark.kind === 'logo');
+    expect(logos.map(({ assetId }) => assetId)).toEqual(['a', 'b', 'c', 'd']);
+    // The row that is not full stands in the middle.
+    const [a, b, c, d] = logos;
+    expect(d.x + d.width / 2).toBeCloseTo(room.width / 2);
+    expect(b.x + b.width / 2).toBeCloseTo(room.width / 2);
+    expect([a, b, c].every(({ y }) => y === a.y) && d.y > a.y + a.height).toBe(true);
+    expect(creditsLines({ ...wall, sections: [{ ...wall.sections[1], files: [] }] }, state)).toEqual([]);
   });
 
   test('credits: lists with fields, who was there, empty parts left out; once or again and again', () => {

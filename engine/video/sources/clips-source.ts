@@ -6,13 +6,15 @@ import { fileAt, type ListOrder } from '../../../core/scene/file-order';
 import type { CLIP_ENDS, CLIP_STARTS } from '../../../core/show/records';
 import { MIXER_SAMPLE_RATE } from '../../../core/sound/format';
 import { Resampler } from '../../../core/sound/resampler';
-import type { InputState } from '../../../protocol/engine';
+import type { ClipsOrder, InputState, Played } from '../../../protocol/engine';
 import { BLOCK, FileRing } from '../../../protocol/shared-sound';
 import { channelsOf, openClip, type Clip } from './clip';
 import type { DrawContext, PictureSource } from './picture-source';
 
 /** Pictures decoded ahead. Each holds a decoder's buffer; decoders have about a dozen. */
 const AHEAD_PICTURES = 5;
+/** A jump to the end leaves so much to be seen. */
+const END_MARGIN_SECONDS = 0.1;
 /** Time to have the first sound ready before the clip starts; the first picture is there before. */
 const START_SECONDS = 0.15;
 
@@ -28,6 +30,10 @@ interface Run {
   /** Opened clips by their place in the row; a place whose clip could not be opened holds null. */
   clips: Map<number, Promise<Clip | null>>;
   queue: { at: number; frame: VideoFrame }[];
+  /** Media seconds it begins at. */
+  from: number;
+  /** Begins as soon as it can. */
+  starts: boolean;
   startedAt: number | null;
   /** Media seconds at which everything has been shown; null while there is more. */
   endsAt: number | null;
@@ -49,6 +55,10 @@ export class ClipsSource implements PictureSource {
   #ring: FileRing | null = null;
   #ended = false;
   #seconds = 0;
+  /** The picture that stands there is of another place: the first one that comes takes it. */
+  #stale = true;
+  /** How long the whole row is, seconds; null until all of it was looked at. */
+  #length: number | null = null;
   #wake: (() => void) | null = null;
   readonly #problems = new Map<number, string>();
 
@@ -57,13 +67,63 @@ export class ClipsSource implements PictureSource {
     readonly options: ClipsOptions,
     readonly onEnd: () => void,
   ) {
-    this.#run = this.#begin();
+    this.#run = this.#begin(0, options.start === 'always');
+  }
+
+  get played(): Played {
+    const { startedAt, from } = this.#run;
+    const seconds = this.#media ?? from;
+    return {
+      seconds: this.#length === null ? seconds : this.#inRow(seconds),
+      length: this.#length,
+      playing: startedAt !== null && !this.#ended,
+    };
+  }
+
+  /** What a hand wants of it, on air or off. */
+  obey(order: ClipsOrder): void {
+    if (this.state === 'failed') return;
+    const { startedAt, from } = this.#run;
+    const playing = startedAt !== null && !this.#ended;
+    if (order.do === 'play') {
+      if (playing) return;
+      if (this.#ended) this.#goTo(0, true);
+      else this.#start(this.#seconds);
+    } else if (order.do === 'pause') {
+      if (!playing) return;
+      const at = this.#inRow(this.#media ?? from);
+      this.#goTo(at, false);
+      this.#stale = false;
+    } else {
+      const { toSeconds } = order;
+      const last = this.#length ?? Infinity;
+      const to = toSeconds >= 0 ? toSeconds : this.#length === null ? 0 : last + toSeconds;
+      this.#goTo(Math.max(0, Math.min(to, last - END_MARGIN_SECONDS)), playing);
+    }
+  }
+
+  /** Media seconds of this picture; null while nothing runs. */
+  get #media(): number | null {
+    const { startedAt, from, endsAt } = this.#run;
+    if (startedAt === null) return null;
+    return Math.min(endsAt ?? Infinity, from + Math.max(0, this.#seconds - startedAt));
+  }
+
+  /** Where that is within one round of the row. */
+  #inRow(media: number): number {
+    return this.options.atEnd === 'loop' && this.#length ? media % this.#length : media;
+  }
+
+  #goTo(media: number, playing: boolean): void {
+    this.#end(this.#run);
+    this.#stale = true;
+    this.#run = this.#begin(media, playing);
   }
 
   get caughtUp(): boolean {
     const { queue, endsAt, startedAt } = this.#run;
     if (this.state === 'failed' || endsAt !== null) return true;
-    if (startedAt === null) return this.#shown !== null || queue.length > 0;
+    if (startedAt === null) return !this.#stale || queue.length > 0;
     return queue.length >= AHEAD_PICTURES;
   }
 
@@ -83,11 +143,11 @@ export class ClipsSource implements PictureSource {
     this.#seconds = seconds;
     const run = this.#run;
     if (run.startedAt === null) {
-      // Waiting for its scene: the first picture stands ready.
-      if (this.#shown === null && run.queue.length > 0) this.#show(run.queue.shift()!.frame);
+      // Waiting for its scene, or paused: the first picture stands ready.
+      if (this.#stale && run.queue.length > 0) this.#show(run.queue.shift()!.frame);
       return;
     }
-    const media = seconds - run.startedAt;
+    const media = run.from + seconds - run.startedAt;
     while (run.queue.length > 0 && run.queue[0].at <= media) this.#show(run.queue.shift()!.frame);
     if (run.queue.length < AHEAD_PICTURES) this.#wake?.();
     if (!this.#ended && run.endsAt !== null && media >= run.endsAt) {
@@ -129,11 +189,14 @@ export class ClipsSource implements PictureSource {
   #show(frame: VideoFrame): void {
     this.#shown?.close();
     this.#shown = frame;
+    this.#stale = false;
     this.version += 1;
   }
 
-  #begin(): Run {
-    const run: Run = { stopped: false, clips: new Map(), queue: [], startedAt: null, endsAt: null };
+  #begin(from: number, starts: boolean): Run {
+    const run: Run = {
+      ...{ stopped: false, clips: new Map(), queue: [], from, starts, startedAt: null, endsAt: null },
+    };
     this.#ended = false;
     this.#play(run).catch((error: unknown) => {
       if (!run.stopped) this.#fail(`cannot be played: ${messageOf(error)}`);
@@ -152,12 +215,11 @@ export class ClipsSource implements PictureSource {
   }
 
   #rewind(): void {
-    if (this.#run.startedAt === null) return;
-    this.#end(this.#run);
+    if (this.#run.startedAt === null && this.#run.from === 0) return;
+    this.#goTo(0, false);
     this.#shown?.close();
     this.#shown = null;
     this.version += 1;
-    this.#run = this.#begin();
   }
 
   #start(seconds: number): void {
@@ -207,9 +269,10 @@ export class ClipsSource implements PictureSource {
     this.hasSound = clip.sound !== null;
     this.state = 'ready';
     this.message = [...this.#problems.values()][0] ?? '';
-    if (this.options.start === 'always') this.#start(this.#seconds);
-    const pictures = this.#walk(run, async (next, base) => {
-      for await (const sample of next.pictures.samples()) {
+    if (run.starts) this.#start(this.#seconds);
+    if (this.#length === null) void this.#measure(run);
+    const pictures = this.#walk(run, async (next, base, skip) => {
+      for await (const sample of next.pictures.samples(skip)) {
         await this.#roomForPicture(run);
         if (run.stopped) return sample.close();
         const frame = sample.toVideoFrame();
@@ -221,8 +284,8 @@ export class ClipsSource implements PictureSource {
       if (!run.stopped) run.endsAt = total;
     });
     let frames = 0;
-    const sound = this.#walk(run, async (next, base, place) => {
-      if (next.sound) frames = await this.#playSound(run, next.sound, base, frames);
+    const sound = this.#walk(run, async (next, base, skip, place) => {
+      if (next.sound) frames = await this.#playSound(run, next.sound, base, skip, frames);
       // Both walks are past the clip before this one only when the slower of them is.
       if (place > 0) await pictureReached(run, base);
       if (place > 0) this.#forget(run, place - 1);
@@ -238,8 +301,30 @@ export class ClipsSource implements PictureSource {
     return null;
   }
 
-  /** Goes through the row of clips, opening each next one while the present one runs. @returns seconds in all */
-  async #walk(run: Run, play: (clip: Clip, base: number, place: number) => Promise<void>): Promise<number> {
+  /** Looks how long the row is, by the heads of its files. */
+  async #measure(run: Run): Promise<void> {
+    let seconds = 0;
+    for (let file = 0; file < this.files.length; file++) {
+      if (run.stopped) return;
+      try {
+        const clip = await openClip(this.files[file].url);
+        seconds += clip.seconds;
+        clip.input.dispose();
+      } catch {
+        // It is passed over when its turn comes, and said then.
+      }
+    }
+    this.#length = seconds;
+  }
+
+  /**
+   * Goes through the row of clips, opening each next one while the present one runs.
+   * @param play `skip`: seconds of the clip that lie before where the run begins @returns seconds in all
+   */
+  async #walk(
+    run: Run,
+    play: (clip: Clip, base: number, skip: number, place: number) => Promise<void>,
+  ): Promise<number> {
     let base = 0;
     const rounds = this.options.atEnd === 'loop' ? Infinity : 1;
     for (let place = 0; place < rounds * this.files.length && !run.stopped; place++) {
@@ -247,7 +332,8 @@ export class ClipsSource implements PictureSource {
       if (run.stopped) break;
       if (!clip) continue;
       if (place + 1 < rounds * this.files.length) void this.#clipAt(run, place + 1);
-      await play(clip, base, place);
+      const skip = Math.max(0, run.from - base);
+      if (skip < clip.seconds || clip.seconds <= 0) await play(clip, base, skip, place);
       if (clip.seconds <= 0) break;
       base += clip.seconds;
     }
@@ -264,14 +350,15 @@ export class ClipsSource implements PictureSource {
     run: Run,
     { sink, sampleRate }: NonNullable<Clip['sound']>,
     base: number,
+    skipSeconds: number,
     frames: number,
   ): Promise<number> {
     const left = new Resampler(sampleRate, MIXER_SAMPLE_RATE);
     const right = new Resampler(sampleRate, MIXER_SAMPLE_RATE);
     let written = frames;
-    for await (const sample of sink.samples()) {
+    for await (const sample of sink.samples(skipSeconds)) {
       const [l, r] = channelsOf(sample);
-      const startsAt = base + sample.timestamp;
+      const startsAt = base + sample.timestamp - run.from;
       sample.close();
       const outL = new Float32Array(left.capacity(l.length));
       const outR = new Float32Array(right.capacity(r.length));

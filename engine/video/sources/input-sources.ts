@@ -3,7 +3,7 @@ import { assetUrl } from '../../asset-url';
 import type { Clock } from '../../../core/time/clock';
 import { findRecord, recordsOf, type ShowDocument } from '../../../core/show/document';
 import type { InputRecord } from '../../../core/show/records';
-import type { InputState } from '../../../protocol/engine';
+import type { ClipsOrder, InputState, Played } from '../../../protocol/engine';
 import { AdjustedSource } from './adjusted-source';
 import { CubeTables } from '../cube-tables';
 import { BackgroundSource } from './background-source';
@@ -169,6 +169,7 @@ export class InputSources {
           look: null,
           startSeconds: null,
           blocked: [],
+          played: null,
         };
       const { state, message, width, height, hasSound } = source;
       const inner = this.#adjusted.get(id)?.inner;
@@ -183,8 +184,13 @@ export class InputSources {
         look: this.#watch.lookOf(id),
         startSeconds: this.#started.get(id) ?? null,
         blocked,
+        played: rounded(this.#adjusted.get(id)?.inner.played ?? null),
       };
     });
+  }
+
+  order(inputId: string, order: ClipsOrder): void {
+    this.#adjusted.get(inputId)?.inner.obey?.(order);
   }
 
   #reconcile(): void {
@@ -238,6 +244,11 @@ export class InputSources {
     this.#started.delete(id);
     this.#neededUntil.delete(id);
   }
+}
+
+/** To half seconds: nobody reads it finer, and each change is told. */
+function rounded(played: Played | null): Played | null {
+  return played && { ...played, seconds: Math.floor(played.seconds * 2) / 2 };
 }
 
 function promised(all: readonly (Promise<void> | null)[]): Promise<void> | null {

@@ -1,5 +1,5 @@
 import { messageOf } from '../../../core/fault';
-import type { InputState } from '../../../protocol/engine';
+import type { ClipsOrder, InputState, Played } from '../../../protocol/engine';
 import type { Rect } from '../../../core/geometry/rect';
 import type { DrawContext, PictureSource } from './picture-source';
 
@@ -56,6 +56,14 @@ export class LazySource<T extends PictureSource> implements PictureSource {
 
   setOnAir(onAir: boolean, seconds: number): void {
     this.whenOpen((source) => source.setOnAir?.(onAir, seconds));
+  }
+
+  get played(): Played | null {
+    return this.#source?.played ?? null;
+  }
+
+  obey(order: ClipsOrder): void {
+    this.whenOpen((source) => source.obey?.(order));
   }
 
   advance(seconds: number): void {

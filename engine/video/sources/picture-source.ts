@@ -1,4 +1,4 @@
-import type { InputState } from '../../../protocol/engine';
+import type { ClipsOrder, InputState, Played } from '../../../protocol/engine';
 import type { Rect, Size } from '../../../core/geometry/rect';
 
 export type DrawContext = OffscreenCanvasRenderingContext2D;
@@ -24,6 +24,9 @@ export interface PictureSource {
   setOnAir?(onAir: boolean, seconds: number): void;
   /** Runs once from its beginning, which is seen at `atSeconds`; nothing is seen before that. */
   restart?(atSeconds: number): void;
+  /** Of clips: how far they have come, and what a hand wants of them. */
+  readonly played?: Played | null;
+  obey?(order: ClipsOrder): void;
   /** Given memory for its sound; may come at any time. */
   attachSound?(ring: SharedArrayBuffer): void;
   close(): void;

@@ -1,13 +1,18 @@
 import type { ShownMessage } from '../../core/audience/chat-filter';
+import { assetUrl } from '../asset-url';
 import { PictureFileSource } from './sources/picture-file-source';
 import type { PictureSource } from './sources/picture-source';
 
 /** Emotes open at once; an evening has more, but not on the picture. */
 const MAX_EMOTES = 60;
 
-/** Pictures of emotes that messages on the picture need; animated ones run. */
-export class EmotePictures {
+/** A wall of logos has some dozens; what has long not been drawn is closed. */
+const MAX_LOGOS = 200;
+
+/** Pictures that stand in drawings: emotes that messages on the picture need, and logos. Animated ones run. */
+export class MarkPictures {
   readonly #open = new Map<string, PictureSource>();
+  readonly #logos = new Map<string, PictureSource>();
 
   /** Opens what the newest messages need, and closes what has been out of use longest. */
   want(messages: readonly ShownMessage[]): void {
@@ -37,6 +42,19 @@ export class EmotePictures {
     return source?.state === 'ready' ? source : null;
   }
 
+  /** A file of the show; opened when it is drawn for the first time, null until it is there. */
+  logo(assetId: string): PictureSource | null {
+    const source = this.#logos.get(assetId) ?? new PictureFileSource(assetUrl(assetId), true);
+    this.#logos.delete(assetId);
+    this.#logos.set(assetId, source);
+    for (const [id, old] of this.#logos) {
+      if (this.#logos.size <= MAX_LOGOS) break;
+      old.close();
+      this.#logos.delete(id);
+    }
+    return source.state === 'ready' ? source : null;
+  }
+
   /** Differs whenever one of them does. */
   get version(): number {
     let sum = 0;
@@ -46,5 +64,6 @@ export class EmotePictures {
 
   advance(seconds: number): void {
     for (const source of this.#open.values()) source.advance(seconds);
+    for (const source of this.#logos.values()) source.advance(seconds);
   }
 }
