@@ -1,10 +1,13 @@
 /** Poses and transitions through the interface; how they move is judged on driven time (tests/driven/motion.test.ts). */
 import { spawnSync } from 'node:child_process';
+import { rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
 import type { AnyRecord, PoseRecord } from '../../core/show/records';
 import { freshStart } from '../lib/fresh-start';
 import { eventually } from '../lib/relay-process';
+import { marksOf } from '../lib/moving-mark';
 import { halfLottie } from '../lib/sample-files';
 import * as stage from '../lib/stage-driver';
 import { pause } from '../lib/waits';
@@ -82,6 +85,37 @@ describe('poses', () => {
         .getByRole('button', { name: new RegExp(`^Pose ${key}: glide`), pressed: true })
         .waitFor();
     }
+  });
+
+  test('off air a pose, an entrance and a transition are played in the editor, unseen by viewers', async () => {
+    await stage.freshScene();
+    await stage.addLayer('Shape');
+    await stage.inspector().getByLabel('Colour', { exact: true }).fill('#ff00ff');
+    await stage.setNumber('Centre x', 400);
+    await addPose();
+    await row().getByRole('button', { name: 'More for Pose 2', exact: true }).waitFor();
+    await stage.setNumber('Centre x', 1500);
+    const picture = path.join(tmpdir(), `tried-${process.pid}.png`);
+    /** Where the square is on the frame, 0…1 of its width; null while it is not seen. */
+    const seen = async () => {
+      const box = (await stage.page.getByTestId('frame').boundingBox())!;
+      await stage.page.screenshot({ clip: box, path: picture });
+      return marksOf(picture, [255, 0, 255])[0]?.x ?? null;
+    };
+    await eventually(async () => ((await seen()) ?? 0) > 0.7);
+    const onAir = (await stage.fixture.health()).desk?.onAirSceneId;
+    // From the second to the first.
+    await stage.page.getByRole('button', { name: /^Pose 1: put it on the frames/ }).click();
+    await eventually(async () => Math.abs(((await seen()) ?? 1) - 400 / 1920) < 0.02);
+    await stage.choose('Shape');
+    await stage.page.getByRole('button', { name: 'Try exit' }).click();
+    await eventually(async () => (await seen()) === null);
+    // The editor is back afterwards.
+    await eventually(async () => Math.abs(((await seen()) ?? 0) - 400 / 1920) < 0.02);
+    await stage.page.getByRole('button', { name: 'Try the transition' }).click();
+    await eventually(async () => Math.abs(((await seen()) ?? 0) - 400 / 1920) < 0.02);
+    expect((await stage.fixture.health()).desk?.onAirSceneId).toBe(onAir);
+    rmSync(picture);
   });
 
   test('what is moved in one pose stays in the others; undo takes it back; a reload goes on in the pose on air', async () => {
