@@ -13,6 +13,7 @@ import {
   type LayerRecord,
   type PlanRecord,
 } from '../core/show/records';
+import { ScenePictures } from './scene-pictures';
 import { PictureSamples } from './picture-samples';
 import { tracksInUse } from '../core/show/tracks';
 import type { Stop } from '../core/motion/programme';
@@ -91,6 +92,8 @@ const USUAL_FPS = 30;
 /** The engine of the studio page: owns the workers, the sound thread and the devices. Knows nothing of React. */
 export class Desk {
   readonly samples = new PictureSamples((message) => this.#say(message));
+  /** Small pictures of scenes. */
+  readonly scenePictures = new ScenePictures((message) => this.#say(message));
   readonly #stage = new Worker(new URL('./video/stage.worker.ts', import.meta.url), {
     type: 'module',
     name: 'stage',
@@ -560,6 +563,7 @@ export class Desk {
     } else if (message.type === 'clipsEnded') this.onClipsEnded(message.inputId, message.thenNext);
     else if (message.type === 'countdownEnded') this.onCountdownEnded(message.sceneId, message.thenNext);
     else if (message.type === 'sampled') this.samples.take(message);
+    else if (message.type === 'shot') this.scenePictures.take(message);
     else if (message.type === 'alertsKept') this.onAlertsKept(message.kept);
     else if (message.type === 'alertBegan') {
       if (!message.muted) this.#sound.playAlert(message.ruleId, message.words);

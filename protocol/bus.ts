@@ -24,6 +24,8 @@ export type BusFromServer =
   | { type: 'press'; id: number; press: Press; by: CommandSource; held: boolean }
   /** The press is still wanted: one that a stalled desk came to too late is not. */
   | { type: 'go'; id: number }
+  /** So many pads are connected: the desk tells levels and pictures while there are any. */
+  | { type: 'pads'; connected: number }
   /** How the programme stands, for a page that takes the desk over. */
   | { type: 'programme'; state: ProgrammeState }
   /** The show's own poll as it stands; null when none runs. */
@@ -38,6 +40,9 @@ export type BusFromPage =
   | { type: 'health'; health: DeskHealth }
   /** Something was done to the programme, and how it stands since. */
   | { type: 'programme'; entry: ProgrammeEntry; state: ProgrammeState }
+  /** For pads: levels of channels, dBFS, and how a scene looks (JPEG in base64). */
+  | { type: 'levels'; levels: Record<string, number> }
+  | { type: 'scenePicture'; sceneId: string; jpeg: string }
   /** A press has arrived, and can be done now. */
   | { type: 'taken'; id: number }
   /** What came of a press. */
@@ -81,6 +86,18 @@ export const busFromPageSchema = Joi.alternatives<BusFromPage>(
     type: Joi.string().valid('programme').required(),
     entry: programmeEntrySchema,
     state: programmeStateSchema,
+  }),
+  Joi.object({
+    type: Joi.string().valid('levels').required(),
+    levels: Joi.object()
+      .pattern(/^[\w-]{1,64}$/, Joi.number().min(-200).max(40))
+      .max(64)
+      .required(),
+  }),
+  Joi.object({
+    type: Joi.string().valid('scenePicture').required(),
+    sceneId: Joi.string().max(64).required(),
+    jpeg: Joi.string().base64().max(40_000).required(),
   }),
   Joi.object({
     type: Joi.string().valid('taken').required(),

@@ -136,6 +136,8 @@ export type ToStage =
   | { type: 'clips'; inputId: string; order: ClipsOrder }
   /** Asks for the colour of an input's picture at a point, 0…1 each way, before it is coloured. */
   | { type: 'sample'; id: number; inputId: string; x: number; y: number }
+  /** Asks for a small JPEG of a scene. */
+  | { type: 'shoot'; id: number; sceneId: string }
   /** transfers `port`, on which the next pictures of a frame leave as they are, and then null */
   | { type: 'tap'; frame: FrameName; count: number; port: MessagePort }
   | { type: 'stopEncode' };
@@ -217,6 +219,7 @@ export type FromStage =
   | { type: 'alertsKept'; kept: KeptAlerts }
   | { type: 'alertBegan'; ruleId: string; words: string; muted: boolean }
   | { type: 'sampled'; id: number; colour: [number, number, number] | null }
+  | { type: 'shot'; id: number; jpeg: ArrayBuffer | null }
   | { type: 'encodeFailed'; message: string }
   | { type: 'failed'; message: string };
 

@@ -1,5 +1,7 @@
 /** What a pad at the door and the studio say to each other, over a WebSocket with JSON messages. */
 import Joi from 'joi';
+import type { AudienceEvent } from '../core/audience/events';
+import type { Money } from '../core/audience/money';
 import type { Press } from '../core/commands/commands';
 
 /** How a tile stands: nothing of it is on, it is on, it comes next, or it silences or hides something. */
@@ -15,6 +17,8 @@ export interface PadTileNow {
   holds: boolean;
   /** It must be held for a second. */
   careful: boolean;
+  /** Whose picture stands on it. */
+  sceneId: string | null;
 }
 
 export interface PadFader {
@@ -41,14 +45,35 @@ export interface PadState {
   /** How many watch; null when nobody says. */
   viewers: number | null;
   trouble: string | null;
+  /** Where a voice's level belongs, dBFS. */
+  voiceBandDb: [number, number];
   pages: { name: string; tiles: PadTileNow[]; faders: PadFader[] }[];
   /** Always there, whatever the page. */
   standing: PadTileNow[];
   chat: { name: string; text: string }[];
 }
 
+/** What a viewer did, without what only the studio needs. */
+export interface PadEvent {
+  /** Counts up within a show. */
+  seq: number;
+  type: AudienceEvent['type'];
+  platform: string;
+  viewer: string;
+  /** What they wrote; empty for nothing. */
+  text: string;
+  money: Money | null;
+  count: number | null;
+}
+
 export type ToPad =
   | { type: 'state'; state: PadState }
+  /** How loud channels are, dBFS. */
+  | { type: 'levels'; levels: Record<string, number> }
+  /** Something that viewers did, for other programs. */
+  | { type: 'event'; event: PadEvent }
+  /** How a scene looks: a JPEG in base64. */
+  | { type: 'picture'; sceneId: string; jpeg: string }
   /** What came of a press; null when it was done. */
   | { type: 'pressed'; id: number; problem: string | null };
 

@@ -1,5 +1,5 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
-import { dbOfAmplitude, FADER_MAX_DB, FADER_MIN_DB } from '~/core/sound/decibel';
+import { dbOfAmplitude, FADER_MAX_DB, FADER_MIN_DB, VOICE_BAND_DB } from '~/core/sound/decibel';
 import type { StripReading } from '~/protocol/shared-sound';
 import { recordsOf } from '~/core/show/document';
 import { useDocument } from '../studio/studio-context';
@@ -7,8 +7,6 @@ import { LiveCanvas, type LiveDrawing } from './live-canvas';
 
 export type MeterReading = Pick<StripReading, 'level' | 'held' | 'rms'>;
 
-/** Peaks of a voice stand up to so much above the loudness aimed at: that is where it belongs. */
-const VOICE_BAND_DB = 10;
 const HEIGHT = 34;
 const BAR_HEIGHT = 14;
 

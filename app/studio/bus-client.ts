@@ -32,6 +32,8 @@ export interface BusSnapshot {
   broadcast: BroadcastState;
   /** Copies that are being made in the Vault. */
   jobs: readonly VaultJob[];
+  /** Pads that are connected. */
+  pads: number;
 }
 
 export type ShowMessage = Extract<BusFromServer, { type: 'revision' | 'edit' | 'showGone' }>;
@@ -90,6 +92,7 @@ export class BusClient {
       relay: null,
       broadcast,
       jobs: [],
+      pads: 0,
     };
     this.#connect();
   }
@@ -210,6 +213,9 @@ export class BusClient {
         this.#change({ platforms: message.platforms, rejections: message.rejections });
         for (const { platform, by, viewers } of message.platforms)
           if (by === 'events') this.#tell({ type: 'viewers', platform, viewers });
+        break;
+      case 'pads':
+        this.#change({ pads: message.connected });
         break;
       case 'jobs':
         this.#change({ jobs: message.jobs });

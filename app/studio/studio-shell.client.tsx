@@ -16,6 +16,7 @@ import { doPress } from '../commands/do-press';
 import { ShowControl } from '../commands/show-control';
 import { Controllers } from '../controllers/controllers';
 import { en } from '../words/en';
+import { PadFeed } from './pad-feed';
 import { OwnWindows } from '../windows/own-windows';
 import { broadcastOrders } from '../delivery/broadcast-orders';
 import { BusClient } from './bus-client';
@@ -187,11 +188,13 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
         ]);
       shown.musicEnded();
     };
+    const padFeed = new PadFeed(running, store, bus);
     const windows = new OwnWindows(() => setMessage(en.windows.blocked));
     const controllers = new Controllers(shown, setMessage);
     setRunning({ desk: running, control: shown, controllers, windows });
     return () => {
       clearInterval(health);
+      padFeed.close();
       shown.close();
       windows.closeAll();
       controllers.close();

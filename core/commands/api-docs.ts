@@ -3,6 +3,7 @@
  * connection that is told how things stand. The door gives both out.
  */
 import { FADER_MAX_DB, FADER_MIN_DB } from '../sound/decibel';
+import { EVENT_TYPES } from '../audience/events';
 import { COMMAND_WORDS } from './command-words';
 import { COMMAND_IDS, commandShape, PRESS_TRANSITIONS, type CommandId, type ParamType } from './commands';
 
@@ -102,6 +103,7 @@ function stateSchema(): Schema {
       tone: { enum: ['plain', 'on', 'next', 'alarm'] },
       holds: { type: 'boolean', description: 'Does one thing while it is held.' },
       careful: { type: 'boolean', description: 'A person must hold it for a moment.' },
+      sceneId: nullable({ type: 'string', description: 'The scene it leads to.' }),
     },
   };
   return {
@@ -117,6 +119,11 @@ function stateSchema(): Schema {
       next: nullable({ type: 'object', properties: { name: { type: 'string' }, words: { type: 'string' } } }),
       on: nullable({ type: 'object', properties: { name: { type: 'string' }, notes: { type: 'string' } } }),
       viewers: nullable({ type: 'number' }),
+      voiceBandDb: {
+        type: 'array',
+        items: { type: 'number' },
+        description: 'Where a voice’s level belongs, dBFS: from, to.',
+      },
       trouble: nullable({ type: 'string' }),
       pages: {
         type: 'array',
@@ -252,6 +259,9 @@ export function asyncApi(): Schema {
         messages: {
           state: { $ref: '#/components/messages/state' },
           pressed: { $ref: '#/components/messages/pressed' },
+          levels: { $ref: '#/components/messages/levels' },
+          picture: { $ref: '#/components/messages/picture' },
+          event: { $ref: '#/components/messages/event' },
           press: { $ref: '#/components/messages/press' },
         },
       },
@@ -260,7 +270,9 @@ export function asyncApi(): Schema {
       told: {
         action: 'send',
         channel: { $ref: '#/channels/pad' },
-        messages: [{ $ref: '#/channels/pad/messages/state' }, { $ref: '#/channels/pad/messages/pressed' }],
+        messages: ['state', 'pressed', 'levels', 'picture', 'event'].map((name) => ({
+          $ref: `#/channels/pad/messages/${name}`,
+        })),
       },
       press: {
         action: 'receive',
@@ -284,6 +296,54 @@ export function asyncApi(): Schema {
             type: { const: 'pressed' },
             id: { type: 'integer', description: 'Of the press.' },
             problem: nullable({ type: 'string', description: 'Why it was not done; null when it was.' }),
+          },
+        }),
+        levels: message('levels', {
+          type: 'object',
+          required: ['type', 'levels'],
+          properties: {
+            type: { const: 'levels' },
+            levels: {
+              type: 'object',
+              additionalProperties: { type: 'number' },
+              description: 'How loud channels with a fader on a page are, dBFS, by id.',
+            },
+          },
+        }),
+        picture: message('picture', {
+          type: 'object',
+          required: ['type', 'sceneId', 'jpeg'],
+          properties: {
+            type: { const: 'picture' },
+            sceneId: { type: 'string' },
+            jpeg: { type: 'string', description: 'How the scene looks, base64; now and then.' },
+          },
+        }),
+        event: message('event', {
+          type: 'object',
+          required: ['type', 'event'],
+          properties: {
+            type: { const: 'event' },
+            event: {
+              type: 'object',
+              description: 'What a viewer did, from when the connection was opened.',
+              required: ['seq', 'type', 'platform', 'viewer', 'text', 'money', 'count'],
+              properties: {
+                seq: { type: 'integer' },
+                type: { type: 'string', enum: ['chat', ...EVENT_TYPES] },
+                platform: { type: 'string' },
+                viewer: { type: 'string' },
+                text: { type: 'string' },
+                money: nullable({
+                  type: 'object',
+                  properties: {
+                    currency: { type: 'string', description: 'ISO 4217' },
+                    minor: { type: 'integer', description: 'Cents, or what else is smallest.' },
+                  },
+                }),
+                count: nullable({ type: 'number' }),
+              },
+            },
           },
         }),
         press: message('press', {

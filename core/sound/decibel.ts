@@ -19,3 +19,6 @@ export const FADER_MIN_DB = -60;
 export function faderGain(db: number): number {
   return db <= FADER_MIN_DB ? 0 : amplitudeOfDb(Math.min(db, FADER_MAX_DB));
 }
+
+/** Peaks of a voice stand up to so much above the loudness aimed at: that is where it belongs. */
+export const VOICE_BAND_DB = 10;

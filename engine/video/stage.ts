@@ -22,6 +22,7 @@ import { OnAirScenes } from './on-air';
 import type { PictureSource } from './sources/picture-source';
 import { MaskPictures } from './mask-pictures';
 import { InputSources } from './sources/input-sources';
+import { SceneShots } from './scene-shots';
 import { StageViews } from './stage-views';
 import { Stingers } from './stingers';
 import { Trial } from './trial';
@@ -75,6 +76,7 @@ export class Stage {
   /** For a scene that is edited while viewers see it held. */
   readonly #unseen: Compositor;
   readonly #trial: Trial;
+  readonly #shots: SceneShots;
   #heldVersion = 0;
   readonly #madeUp: MadeUpViewers;
   readonly #outputs = new Map<FrameName | 'clean', FrameOutput>();
@@ -133,6 +135,7 @@ export class Stage {
     };
     this.#compositor = new Compositor({ ...live, audience: this.#audience });
     this.#unseen = new Compositor({ ...live, audience: this.#audience });
+    this.#shots = new SceneShots(this.#compositor);
     this.#trial = new Trial({ ...live, audience: this.#audience }, failed);
     this.#madeUp = new MadeUpViewers(clock, live);
     this.#views = new StageViews(this.#compositor);
@@ -286,6 +289,14 @@ export class Stage {
       case 'sample': {
         const colour = this.#inputs.sources.get(message.inputId)?.sample(message.x, message.y) ?? null;
         this.ports.tell({ type: 'sampled', id: message.id, colour });
+        break;
+      }
+      case 'shoot': {
+        const { id, sceneId } = message;
+        void this.#shots
+          .take(this.#document, sceneId, this.#clock.now())
+          .catch(() => null)
+          .then((jpeg) => this.ports.tell({ type: 'shot', id, jpeg }));
         break;
       }
       case 'tap':

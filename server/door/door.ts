@@ -328,6 +328,8 @@ function headersOf({ headers }: IncomingMessage, { secure }: Entrance): Record<s
     'X-Frame-Options': 'DENY',
     'Content-Security-Policy': [
       "default-src 'self'",
+      // Pictures on a pad's tiles come over its socket.
+      "img-src 'self' data:",
       "style-src 'self' 'unsafe-inline'",
       `connect-src 'self' ${host && `${secure ? 'wss' : 'ws'}://${host}`}`,
       "frame-ancestors 'none'",

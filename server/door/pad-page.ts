@@ -54,6 +54,16 @@ button { font: inherit; color: inherit; border: 0; background: var(--raised); bo
 .fader-name { min-height: 44px; padding: 0 10px; text-align: left; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .fader[data-muted=true] .fader-name { box-shadow: inset 0 0 0 2px var(--rose); color: var(--rose); }
 .fader[data-voice=true] .fader-name { border-left: 3px solid var(--glacier); }
+.track { display: grid; gap: 0; position: relative; }
+.fader .level { width: 100%; height: 6px; margin: -8px 0 6px; border: 0; border-radius: 3px; background: var(--line); overflow: hidden; }
+.fader .level::-webkit-meter-bar { height: 6px; border: 0; border-radius: 3px; background: var(--line); }
+.fader .level::-webkit-meter-optimum-value { background: var(--moss); }
+.fader .level::-moz-meter-bar { background: var(--moss); }
+.fader[data-voice=true] .track::after { content: ""; position: absolute; bottom: 4px; left: var(--from); right: calc(100% - var(--to)); height: 10px; border: 2px solid var(--glacier); border-top: 0; border-radius: 0 0 4px 4px; pointer-events: none; }
+.tile[data-picture=true] { min-height: 92px; background-size: cover; background-position: center; color: #fff; text-shadow: 0 1px 3px #000, 0 0 8px #000; }
+.tile[data-picture=true]::before { content: ""; position: absolute; inset: 40% 0 0; background: linear-gradient(transparent, rgb(0 0 0 / 82%)); }
+.tile[data-picture=true] > * { position: relative; }
+.tile[data-picture=true] span { color: #e6e6e6; }
 .fader input { width: 100%; height: 44px; accent-color: var(--glacier); touch-action: none; }
 .db { text-align: right; font-size: 13px; }
 #chat { display: grid; gap: 3px; padding: 8px 12px; border-radius: 10px; background: var(--surface); }

@@ -1,5 +1,5 @@
 import { commandShape, type Press } from '../../core/commands/commands';
-import { fromPadSchema, type PadState, type ToPad } from '../../protocol/pad';
+import { fromPadSchema, type PadEvent, type PadState, type ToPad } from '../../protocol/pad';
 import { readPress } from '../../protocol/programme-schemas';
 
 /** Looked at so often; what has not changed is told once a second, so that a pad knows that it is not cut off. */
@@ -7,9 +7,23 @@ const LOOK_MS = 120;
 const BEAT_MS = 1000;
 /** Presses that may be under way at once: a fader and a few fingers. */
 const MOST_WAITING = 20;
+/** In a storm the newest are told, so many with each look. */
+const MOST_EVENTS = 20;
+const NOTHING: ForPads = { levels: {}, pictures: new Map(), events: [] };
 export const OWNERS_ALONE = 'Only at the desk: it changes the show itself.';
 
+/** What the desk tells for pads. */
+export interface ForPads {
+  /** By channel, dBFS. */
+  levels: Readonly<Record<string, number>>;
+  /** By scene: a JPEG in base64. */
+  pictures: Map<string, string>;
+  /** The newest last. */
+  events: PadEvent[];
+}
+
 export interface PadParts {
+  forPads: () => ForPads | null;
   /** Null while no show is open. */
   state: () => PadState | null;
   /** @returns what went wrong, or null */
@@ -22,6 +36,11 @@ export class PadConnection {
   #told = '';
   #toldMs = -Infinity;
   #waiting = 0;
+  #levels = '';
+  /** Of the event that was told last. */
+  #eventSeq: number | null = null;
+  /** Pictures that were told, by scene. */
+  readonly #pictures = new Map<string, string>();
   /** What is held down there. */
   readonly #held = new Map<string, Press>();
   readonly #timer: NodeJS.Timeout;
@@ -73,6 +92,36 @@ export class PadConnection {
   #look(): void {
     const state = this.parts.state();
     if (!state) return;
+    this.#tellState(state);
+    this.#tellMore(state);
+  }
+
+  /** Levels beside its faders, and pictures on its tiles, as far as it has any. */
+  #tellMore({ pages }: PadState): void {
+    const { levels, pictures, events } = this.parts.forPads() ?? NOTHING;
+    // What was before it came is not news.
+    this.#eventSeq ??= events.at(-1)?.seq ?? 0;
+    for (const event of events.filter(({ seq }) => seq > this.#eventSeq!).slice(-MOST_EVENTS)) {
+      this.#eventSeq = event.seq;
+      this.parts.say({ type: 'event', event });
+    }
+    const wanted = new Set(pages.flatMap(({ faders }) => faders.map(({ channelId }) => channelId)));
+    const of = Object.fromEntries(Object.entries(levels).filter(([id]) => wanted.has(id)));
+    const words = JSON.stringify(of);
+    if (words !== this.#levels && words !== '{}') {
+      this.#levels = words;
+      this.parts.say({ type: 'levels', levels: of });
+    }
+    for (const { tiles } of pages)
+      for (const { sceneId } of tiles) {
+        const jpeg = sceneId === null ? undefined : pictures.get(sceneId);
+        if (sceneId === null || jpeg === undefined || this.#pictures.get(sceneId) === jpeg) continue;
+        this.#pictures.set(sceneId, jpeg);
+        this.parts.say({ type: 'picture', sceneId, jpeg });
+      }
+  }
+
+  #tellState(state: PadState): void {
     const words = JSON.stringify({ ...state, nowMs: 0, overSeconds: Math.round(state.overSeconds ?? 0) });
     if (words === this.#told && state.nowMs - this.#toldMs < BEAT_MS) return;
     this.#told = words;

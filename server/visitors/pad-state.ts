@@ -3,6 +3,8 @@ import { pressWords } from '../../core/commands/command-words';
 import { commandShape, type Press } from '../../core/commands/commands';
 import { standingOf, type ProgrammeState } from '../../core/programme/programme-state';
 import { nextUp, rundownInUse, rundownTimes, segmentOn, stopOf } from '../../core/rundown/rundown';
+import { START_SOUND } from '../../core/show/records';
+import { VOICE_BAND_DB } from '../../core/sound/decibel';
 import { findRecord, recordsOf, type ShowDocument } from '../../core/show/document';
 import type { PadPageRecord } from '../../core/show/rundown-records';
 import type { PadState, PadTileNow, TileTone } from '../../protocol/pad';
@@ -37,6 +39,7 @@ export function padState(facts: PadFacts, name: string): PadState {
   const on = segmentOn(document, programme);
   const scene = (id: string | null | undefined) => findRecord(document, 'scene', id ?? null)?.name ?? '';
   const pages = recordsOf(document, 'padPage');
+  const targetLufs = recordsOf(document, 'show')[0]?.sound.targetLufs ?? START_SOUND.targetLufs;
   const bad = standing.destinations.find(({ state }) => state === 'trouble');
   return {
     nowMs: standing.nowMs,
@@ -53,6 +56,7 @@ export function padState(facts: PadFacts, name: string): PadState {
     on: on ? { name: on.name, notes: on.notes } : null,
     viewers: facts.viewers,
     trouble: !standing.desk ? 'The desk is away' : bad ? `${bad.name}: connecting again` : null,
+    voiceBandDb: [targetLufs, targetLufs + VOICE_BAND_DB],
     pages: (pages.length > 0 ? pages : [plainPage(document)]).map(({ name: page, tiles, channelIds }) => ({
       name: page,
       tiles: tiles.map((tile) => ({
@@ -96,7 +100,16 @@ function tileNow(of: Press, facts: PadFacts): PadTileNow {
     tone: toneOf(of, facts),
     holds: holds ?? false,
     careful: careful ?? of.command === 'cover',
+    sceneId: sceneOf(of, document),
   };
+}
+
+/** The scene a press leads to, whose picture tells more than its name. */
+function sceneOf({ command, params }: Press, document: ShowDocument): string | null {
+  if (command === 'scene' || command === 'prepare') return String(params.sceneId);
+  if (command === 'pose') return findRecord(document, 'pose', String(params.poseId))?.sceneId ?? null;
+  if (command === 'jump') return findRecord(document, 'segment', String(params.segmentId))?.sceneId ?? null;
+  return null;
 }
 
 /** A scene's tile is the scene: its name alone. */

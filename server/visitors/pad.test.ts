@@ -5,8 +5,8 @@ import type { AnyRecord, ChannelRecord } from '../../core/show/records';
 import { PLAIN_CHANNEL } from '../../core/show/records';
 import type { PadPageRecord } from '../../core/show/rundown-records';
 import { sampleScene, sampleShow } from '../../core/show/sample-show';
-import type { PadState, ToPad } from '../../protocol/pad';
-import { PadConnection } from './pad-connection';
+import type { PadEvent, PadState, ToPad } from '../../protocol/pad';
+import { PadConnection, type ForPads } from './pad-connection';
 import { padState, type PadFacts } from './pad-state';
 
 const channel = (id: string, more: Partial<ChannelRecord> = {}): ChannelRecord => ({
@@ -87,11 +87,37 @@ describe('what a pad shows', () => {
 });
 
 describe('a pad that is connected', () => {
+  test('is told its own levels and pictures when they change, and what viewers did since it came', async () => {
+    vi.useFakeTimers();
+    const { pad, said, forPads } = connect();
+    const event = (seq: number): PadEvent => ({
+      ...{ seq, type: 'chat', platform: 'larch', viewer: 'flo', text: `no ${seq}`, money: null, count: null },
+    });
+    forPads.events = [event(7)];
+    const more = () => said.splice(0).filter(({ type }) => type !== 'state');
+    await vi.advanceTimersByTimeAsync(130);
+    more();
+    forPads.levels = { m: -20, other: -3 };
+    forPads.pictures.set('a', 'AAAA').set('gone-by', 'BBBB');
+    forPads.events = [event(7), event(8)];
+    await vi.advanceTimersByTimeAsync(130);
+    expect(more()).toEqual([
+      { type: 'event', event: event(8) },
+      { type: 'levels', levels: { m: -20 } },
+      { type: 'picture', sceneId: 'a', jpeg: 'AAAA' },
+    ]);
+    await vi.advanceTimersByTimeAsync(500);
+    expect(more()).toEqual([]);
+    pad.close();
+    vi.useRealTimers();
+  });
   const connect = (press = vi.fn(() => Promise.resolve<string | null>(null))) => {
     const said: ToPad[] = [];
     const state: PadState = padState(facts({}, page), 'Phone');
-    const pad = new PadConnection({ state: () => state, press, say: (message) => said.push(message) });
-    return { pad, said, press };
+    const forPads: ForPads = { levels: {}, pictures: new Map(), events: [] };
+    const say = (message: ToPad) => void said.push(message);
+    const pad = new PadConnection({ state: () => state, forPads: () => forPads, press, say });
+    return { pad, said, press, forPads };
   };
   const told = (id: number, press: object, held = true) => JSON.stringify({ type: 'press', id, press, held });
   const settle = () => new Promise((resolve) => setTimeout(resolve, 0));

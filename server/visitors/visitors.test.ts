@@ -24,6 +24,7 @@ const NO_PAD: PadState = {
   ...{ nowMs: 1, show: 'The Night Signal Box', name: '', onAir: 'off', startedAtMs: null, desk: true },
   ...{
     overSeconds: null,
+    voiceBandDb: [-16, -6],
     next: null,
     on: null,
     viewers: null,
@@ -42,6 +43,8 @@ let version = DOOR_VERSION;
 const visitorOf = (cookie: string | null) =>
   ROLES.includes(cookie as Role) ? { id: `id-${cookie}`, role: cookie as Role, name: 'Ida' } : null;
 const visitors: VisitorParts = {
+  forPads: () => null,
+  padsChanged: () => undefined,
   access: {
     who: visitorOf,
     program: (token) => (token === 'a-program' ? { id: 'p', role: 'operator', name: 'Deck' } : null),

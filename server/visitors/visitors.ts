@@ -12,7 +12,7 @@ import type { Access, Visitor } from '../access/access';
 import { browserName } from '../access/browser-name';
 import { cookieOf, setCookie } from '../access/cookie';
 import type { HookConnection, HookDoor } from '../audience/hook-door';
-import { OWNERS_ALONE, PadConnection } from './pad-connection';
+import { OWNERS_ALONE, PadConnection, type ForPads } from './pad-connection';
 
 /** How often those who look are told how it stands. Their pages say that they are cut off when they hear nothing for two. */
 const TELL_MS = 1000;
@@ -42,6 +42,10 @@ export interface VisitorParts {
   standing: () => Omit<Standing, 'role' | 'name'>;
   /** For those who operate: how everything stands, and what they press. Null while no show is open. */
   pad: (name: string) => PadState | null;
+  /** What the desk tells for pads; null while no show is open. */
+  forPads: () => ForPads | null;
+  /** One more, or one less. */
+  padsChanged: (by: 1 | -1) => void;
   press: (press: Press, by: CommandSource, held: boolean) => Promise<string | null>;
 }
 
@@ -208,14 +212,19 @@ export class Visitors {
       const { name } = visitor!;
       const pad = new PadConnection({
         state: () => this.parts.pad(name),
+        forPads: () => this.parts.forPads(),
         press: (press, held) => this.parts.press(press, 'pad', held),
         say: (message) => this.say({ type: 'say', id, text: JSON.stringify(message) }),
       });
       this.#connections.set(id, {
         visitorId: visitor!.id,
         said: (text) => pad.said(text),
-        left: () => pad.close(),
+        left: () => {
+          pad.close();
+          this.parts.padsChanged(-1);
+        },
       });
+      this.parts.padsChanged(1);
       return;
     }
     this.#connections.set(id, {

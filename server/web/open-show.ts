@@ -4,6 +4,9 @@ import type { ProgrammeEntry } from '../../core/programme/commands';
 import type { ProgrammeState } from '../../core/programme/programme-state';
 import type { AnyRecord } from '../../core/show/records';
 import { settle, type Change } from '../../core/show/settle';
+import type { AudienceEvent } from '../../core/audience/events';
+import type { PadEvent } from '../../protocol/pad';
+import type { ForPads } from '../visitors/pad-connection';
 import type { BusFromPage, BusFromServer } from '../../protocol/bus';
 import { checkRecords } from '../../protocol/record-schemas';
 import { Audience, type AudienceParts } from '../audience/audience';
@@ -25,6 +28,9 @@ export interface OpenShowParts extends Omit<AudienceParts, 'showId' | 'say' | 'd
   left: (show: OpenShow) => void;
 }
 
+/** Events that a pad may still have to be told. */
+const EVENTS_KEPT = 50;
+
 /**
  * A show that somebody works on, and everything there is one of for each: its records, their order of edits, the bus to
  * its pages with the lease of its desk, and its audience.
@@ -35,6 +41,8 @@ export class OpenShow {
   #document: ShowDocument;
   #revision: number;
   #programme: ProgrammeState;
+  /** What pads are told by the desk alone: levels by channel, and JPEGs by scene. */
+  readonly forPads: ForPads = { levels: {}, pictures: new Map(), events: [] };
   /** From pads and other programs to the desk. */
   readonly presses: Presses;
 
@@ -63,12 +71,26 @@ export class OpenShow {
     this.audience = new Audience({
       ...parts,
       showId: id,
-      say: (message) => this.bus.broadcast(message),
+      say: (message) => {
+        this.bus.broadcast(message);
+        if (message.type === 'audience') this.#keepForPads(message.events);
+      },
       tellPoll: (poll) => this.bus.broadcast({ type: 'ownPoll', poll }),
       document: () => this.#document,
     });
     // One that ran when the server was ended is counted on.
     this.audience.polls.follow(this.#programme);
+  }
+
+  #keepForPads(events: readonly AudienceEvent[]): void {
+    const told = events.map((event): PadEvent => {
+      const { seq, type, platform, viewer } = event;
+      const more = event.type === 'chat' ? { text: event.text } : { text: event.message };
+      const money = event.type === 'chat' ? null : event.money;
+      const count = event.type === 'chat' ? null : event.count;
+      return { seq, type, platform, viewer, ...more, money, count };
+    });
+    this.forPads.events = [...this.forPads.events, ...told].slice(-EVENTS_KEPT);
   }
 
   get document(): ShowDocument {
@@ -132,6 +154,16 @@ export class OpenShow {
         this.bus.broadcast({ type: 'programme', state: message.state });
         this.audience.polls.follow(message.state);
         programmeChanged(this, message.entry, before);
+        break;
+      }
+      case 'levels':
+        this.forPads.levels = message.levels;
+        break;
+      case 'scenePicture': {
+        const { pictures } = this.forPads;
+        // Scenes that were removed leave their pictures; there are never many more than scenes.
+        for (const id of pictures.keys()) if (!this.#document.has(id)) pictures.delete(id);
+        if (this.#document.has(message.sceneId)) pictures.set(message.sceneId, message.jpeg);
         break;
       }
       case 'taken':

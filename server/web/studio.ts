@@ -111,6 +111,8 @@ export class Studio {
   readonly inputs: LiveInputs;
   /** Whether destinations can be encoded for here; known a moment after the start. */
   serverEncodes = false;
+  /** Pads that are connected, at all doors. */
+  #pads = 0;
   readonly #log: Log;
   readonly #database;
   readonly #writes;
@@ -165,7 +167,7 @@ export class Studio {
       secrets: this.secrets,
       platforms: options.platforms,
       log,
-      greet: (show) => [this.#relayMessage(show), this.#jobsMessage()],
+      greet: (show) => [this.#relayMessage(show), this.#jobsMessage(), this.#padsMessage()],
       edited: (show, change) => this.#edited(show, change),
       programmeChanged: (show, entry, before) => {
         if (show.id === this.broadcast.showId) this.broadcast.programmeChanged(show, entry, before);
@@ -254,6 +256,11 @@ export class Studio {
         hooks: this.hookDoor,
         standing: () => this.#standing(),
         pad: (name) => this.#pad(name),
+        forPads: () => this.#used()?.forPads ?? null,
+        padsChanged: (by) => {
+          this.#pads += by;
+          for (const show of this.open.all()) show.bus.broadcast(this.#padsMessage());
+        },
         press: (press, by, held) =>
           this.#used()?.presses.press(press, by, held) ?? Promise.resolve('No show is open in the studio.'),
       },
@@ -372,6 +379,10 @@ export class Studio {
   #used(): OpenShow | null {
     const listed = this.#listed();
     return listed ? this.open.find(listed.id) : null;
+  }
+
+  #padsMessage(): BusFromServer {
+    return { type: 'pads', connected: this.#pads };
   }
 
   #pad(name: string): PadState | null {

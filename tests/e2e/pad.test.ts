@@ -44,6 +44,13 @@ test('a tile brings its scene on, and every pad shows which is on', async () => 
   await second.context().close();
 });
 
+test('a tile shows how its scene looks, and levels run beside the faders', async () => {
+  const style = () => tile(pad, 'Talk').getAttribute('style');
+  await eventually(async () => /data:image\/jpeg;base64,\/9j\//.test((await style()) ?? ''));
+  const level = pad.locator('.fader meter').first();
+  await eventually(async () => (await level.evaluate((one) => (one as HTMLMeterElement).value)) > -60);
+});
+
 test('take walks the rundown; what is next and the host’s notes stand there', async () => {
   await pad.locator('#next-name').filter({ hasText: 'Countdown' }).waitFor();
   await pad.getByRole('button', { name: 'Take' }).click();

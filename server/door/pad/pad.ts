@@ -71,6 +71,7 @@ function tileOf(tile: PadTileNow): HTMLButtonElement {
     button.setAttribute('aria-pressed', String(next.tone !== 'plain'));
     button.children[0].textContent = next.label;
     button.children[1].textContent = next.words;
+    showPicture(button, next.sceneId);
   };
   show(tile);
   shows.set(button, show);
@@ -113,6 +114,17 @@ function tileOf(tile: PadTileNow): HTMLButtonElement {
   return button;
 }
 
+/** Pictures of scenes, as they were told last. */
+const pictures = new Map<string, string>();
+
+function showPicture(button: HTMLElement, sceneId: string | null): void {
+  const jpeg = sceneId === null ? undefined : pictures.get(sceneId);
+  if (sceneId !== null) button.dataset.scene = sceneId;
+  button.dataset.picture = String(jpeg !== undefined);
+  const image = jpeg === undefined ? '' : `url(data:image/jpeg;base64,${jpeg})`;
+  if (button.style.backgroundImage !== image) button.style.backgroundImage = image;
+}
+
 /** How each made element takes what is told of it next. */
 const shows = new WeakMap<HTMLElement, (next: never) => void>();
 
@@ -147,7 +159,14 @@ function faderOf(fader: PadFader): HTMLElement {
   input.step = '0.5';
   input.setAttribute('aria-label', `Level of ${fader.name}`);
   const db = element('span', 'db');
-  row.append(name, input, db);
+  const meter = element('meter', 'level');
+  meter.min = FADER_MIN_DB;
+  meter.max = 0;
+  meter.setAttribute('aria-label', `Level heard of ${fader.name}`);
+  row.dataset.channel = fader.channelId;
+  const track = element('div', 'track');
+  track.append(input, meter);
+  row.append(name, track, db);
   let now = fader;
   let sentMs = -Infinity;
   const words = (value: number) =>
@@ -223,6 +242,9 @@ function show(next: PadState): void {
     tab.setAttribute('aria-pressed', String(i === page));
   });
   const { tiles = [], faders = [] } = next.pages[page] ?? {};
+  next.voiceBandDb.forEach((db, i) =>
+    by('faders').style.setProperty(i === 0 ? '--from' : '--to', `${shareOf(Math.min(0, db)) * 100}%`),
+  );
   const key = (list: readonly PadTileNow[]) =>
     JSON.stringify(list.map((tile) => [tile.press, tile.holds, tile.careful]));
   follow(by('tiles'), `${page}${key(tiles)}`, tiles, tileOf);
@@ -235,6 +257,17 @@ function show(next: PadState): void {
       return line;
     }),
   );
+}
+
+/** Of the meter's way, 0…1. */
+const shareOf = (db: number): number => (db - FADER_MIN_DB) / (0 - FADER_MIN_DB);
+
+function showLevels(levels: Record<string, number>): void {
+  for (const row of by('faders').children) {
+    const level = levels[(row as HTMLElement).dataset.channel ?? ''];
+    const meter = row.querySelector('meter');
+    if (meter && level !== undefined) meter.value = Math.max(FADER_MIN_DB, level);
+  }
 }
 
 /** Once a moment: the clock, and whether the pad is cut off. */
@@ -261,7 +294,13 @@ function connect(): void {
   opened.onmessage = ({ data }: MessageEvent<string>) => {
     const message = JSON.parse(data) as ToPad;
     if (message.type === 'state') show(message.state);
-    else if (message.problem !== null) say(message.problem);
+    else if (message.type === 'event') return;
+    else if (message.type === 'levels') showLevels(message.levels);
+    else if (message.type === 'picture') {
+      pictures.set(message.sceneId, message.jpeg);
+      for (const tile of document.querySelectorAll<HTMLElement>('#tiles .tile'))
+        if (tile.dataset.scene === message.sceneId) showPicture(tile, message.sceneId);
+    } else if (message.problem !== null) say(message.problem);
     else say('');
     tick();
   };
