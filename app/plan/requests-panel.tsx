@@ -73,7 +73,8 @@ export function RequestsPanel() {
     }
   };
   return (
-    <div className="plan-fields">
+    <section aria-label={t('requests.title')} className="plan-fields">
+      <h3>{t('requests.title')}</h3>
       <p className="hint">{t('requests.hint')}</p>
       {requests.map((request) => (
         <Request
@@ -125,7 +126,7 @@ export function RequestsPanel() {
           ))}
         </section>
       )}
-    </div>
+    </section>
   );
 }
 

@@ -102,7 +102,10 @@ export function RundownBar({
           {rundown.name}
         </h2>
       )}
-      <span className="quiet">{t('plan.segments', { count: times.segments.length })}</span>
+      {/* While it runs, how it stands takes the place of how much it is. */}
+      {times.overSeconds === null && (
+        <span className="quiet">{t('plan.segments', { count: times.segments.length })}</span>
+      )}
       <span className="figure">{t('plan.planned', { time: lengthText(times.plannedSeconds) })}</span>
       <span className="figure quiet">{t('plan.ends', { time: clockText(times.endsMs) })}</span>
       <OverText seconds={times.overSeconds} />

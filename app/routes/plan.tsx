@@ -22,7 +22,7 @@ import { useTranslation } from '../words/words';
 
 export { PlaceError as ErrorBoundary } from '../studio/place-error';
 
-const TABS = ['segment', 'titles', 'polls', 'cues', 'requests', 'pads', 'past'] as const;
+const TABS = ['segment', 'titles', 'polls', 'cues', 'pads', 'past'] as const;
 type Tab = (typeof TABS)[number];
 const newId = () => crypto.randomUUID();
 
@@ -71,9 +71,10 @@ export default function Plan() {
             ) : tab === 'polls' ? (
               <PollsPanel />
             ) : tab === 'cues' ? (
-              <CuesPanel />
-            ) : tab === 'requests' ? (
-              <RequestsPanel />
+              <>
+                <CuesPanel />
+                <RequestsPanel />
+              </>
             ) : tab === 'past' ? (
               <PastList />
             ) : tab === 'pads' ? (

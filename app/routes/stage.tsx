@@ -118,7 +118,14 @@ function StageLayout({ onEdit, onAir }: { onEdit: (id: string) => void; onAir: b
         </StageContext>
         <FrameBoard />
         <StageContext value={calm}>
-          <PoseRow />
+          <div className="pose-line">
+            <PoseRow />
+            {onAir && (
+              <span>
+                <HoldButtons />
+              </span>
+            )}
+          </div>
           <BottomBar />
         </StageContext>
       </section>
@@ -158,7 +165,6 @@ const Header = memo(function Header({ onAir }: { onAir: boolean }) {
       >
         {onAir ? 'on air' : 'off air'}
       </span>
-      {onAir && <HoldButtons />}
       <AddLayer />
       <ArrangeMenu />
       <OpeningButton />

@@ -253,7 +253,6 @@ export const enShow = {
       titles: 'Titles',
       polls: 'Polls',
       cues: 'Cues',
-      requests: 'Requests',
       pads: 'Pads',
       past: 'Past',
     },
@@ -331,6 +330,7 @@ export const enShow = {
   },
   credits: { addLogos: 'Add logos…', removeLogo: 'Remove {{name}}' },
   requests: {
+    title: 'Requests to other programs',
     hint: 'Calls lights, bots and other programs from cues, keys, tiles and segments. Fields stand in address and body in double braces. They go only to hosts that you allow.',
     newName: 'New request',
     add: 'Add request',

@@ -36,6 +36,7 @@ const POSES: { id: string; name: string; changes: Record<string, Change> }[] = [
         wide: { cx: 1260, cy: 550, width: 1160, height: 840 },
         tall: { cx: 540, cy: 720, width: 980, height: 1080 },
       },
+      'ly-talk-poll': { tall: { cx: 800, cy: 1660, width: 460, height: 400 } },
     },
   },
 ];

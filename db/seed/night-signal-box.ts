@@ -195,6 +195,18 @@ function records(): AnyRecord[] {
     chat,
     both(place(1634, 470, 476, 560, { cornerPx: 22 }), place(540, 1720, 980, 340, { cornerPx: 22 })),
   );
+  layer(
+    'ly-talk-poll',
+    'Poll',
+    'sc-talk',
+    {
+      type: 'widget',
+      widget: startWidget('poll'),
+      style: { ...DEFAULT_TEXT_STYLE, sizePx: 34, box: '#14181DD8' },
+      accent: '#63BDBB',
+    },
+    both(place(290, 380, 460, 300, { cornerPx: 22 }), place(540, 190, 980, 300, { cornerPx: 22 })),
+  );
 
   layer(
     'ly-game-game',

@@ -51,7 +51,7 @@ button { font: inherit; color: inherit; border: 0; background: var(--raised); bo
 @media (prefers-reduced-motion: reduce) { .tile[data-holding]::after { animation: none; } }
 #faders { display: grid; gap: 4px; }
 .fader { display: grid; grid-template-columns: 96px minmax(0, 1fr) 68px; align-items: center; gap: 10px; min-height: 48px; }
-.fader-name { min-height: 44px; padding: 0 10px; text-align: left; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+.fader-name { min-height: 44px; padding: 0 8px; text-align: left; overflow: hidden; font-size: 14px; line-height: 1.15; overflow-wrap: anywhere; }
 .fader[data-muted=true] .fader-name { box-shadow: inset 0 0 0 2px var(--rose); color: var(--rose); }
 .fader[data-voice=true] .fader-name { border-left: 3px solid var(--glacier); }
 .track { display: grid; gap: 0; position: relative; }
