@@ -11,6 +11,7 @@ import { editSpeed } from './edit-speed';
 import { guardSpeed } from './guard-speed';
 import { bareEncodeFps, firstLoad } from './in-browser';
 import { mixerSpeed } from './mixer-speed';
+import { programmeLoad } from './programme-load';
 import { relayLoad } from './relay-load';
 import { showFigures } from './shows';
 import { stageSpeed } from './stage-speed';
@@ -37,7 +38,7 @@ function rehearse(args: string[]): {
   return report;
 }
 
-/** `--only mixer`, `guard`, `strip`, `relay`, `vault`, `stage`, `colour`, `cost`, `edit`, `audience`, `shows` or `studio` measures that part alone. */
+/** `--only mixer`, `guard`, `strip`, `relay`, `vault`, `stage`, `colour`, `cost`, `edit`, `audience`, `shows`, `programme` or `studio` measures that part alone. */
 const only = process.argv.includes('--only') ? process.argv[process.argv.indexOf('--only') + 1] : null;
 const wanted = (part: string) => only === null || only === part;
 
@@ -58,6 +59,7 @@ if (wanted('cost')) await costFigures(say);
 if (wanted('edit')) await editSpeed(say);
 if (wanted('audience')) await audienceFigures(say);
 if (wanted('shows')) await showFigures(say);
+if (wanted('programme')) await programmeLoad(say);
 if (wanted('studio')) await studioFigures();
 
 async function studioFigures(): Promise<void> {
