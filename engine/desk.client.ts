@@ -68,6 +68,7 @@ export interface DeskSnapshot {
     switches: SoundSwitches;
     noiseProblem: string;
     monitorProblem: string | null;
+    windowsProblem: string | null;
   };
   /** The programme coming back in a microphone. */
   echo: (EchoFinding & { channelId: string }) | null;
@@ -320,9 +321,10 @@ export class Desk {
   }
 
   #soundSnapshot(): DeskSnapshot['sound'] {
-    const { state, message, problems, music, switches, noiseProblem, monitorProblem } = this.#sound;
+    const { state, message, problems, music, switches, noiseProblem } = this.#sound;
+    const { monitorProblem, windowsProblem } = this.#sound;
     return {
-      ...{ state, message, switches, noiseProblem, monitorProblem },
+      ...{ state, message, switches, noiseProblem, monitorProblem, windowsProblem },
       problems: new Map(problems),
       music: new Map(music),
     };

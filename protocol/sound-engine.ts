@@ -25,6 +25,8 @@ export interface DeskSound {
   solo: number;
   /** Linear. */
   monitorGain: number;
+  /** Clean windows are heard, without this strip (−1: with all); null when they are not. */
+  windows: { without: number } | null;
   /** Heard as it is before its chain, in the monitor. */
   compare: number;
   /** Whose chain is drawn. */

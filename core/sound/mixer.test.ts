@@ -115,6 +115,43 @@ const mixerOf = (...strips: Partial<StripSettings>[]) => {
 const LATE = ALIGN_FRAMES + Limiter.latencyFrames;
 
 describe('mixer', () => {
+  test('clean windows hear the programme as it is now, without the call it goes to, and the emergency too', () => {
+    const mixer = mixerOf({ role: 'voice' }, { role: 'background' }, { muted: true });
+    const wave = (hz: number) =>
+      new Float32Array(RATE).map((_, i) => 0.2 * Math.sin((2 * Math.PI * hz * i) / RATE));
+    const [host, call] = [wave(440), wave(1000)];
+    const heard = (seconds: number) => {
+      const out: number[] = [];
+      for (let at = 0; at + 128 <= seconds * RATE; at += 128) {
+        const part = (of: Float32Array) => of.subarray(at, at + 128);
+        mixer.take(0, part(host), part(host), 128);
+        mixer.take(1, part(call), part(call), 128);
+        mixer.take(2, part(host), part(host), 128);
+        mixer.finish(128);
+        out.push(...mixer.windows.left);
+      }
+      return out;
+    };
+    const level = (of: number[], hz: number) => {
+      const [re, im] = [Math.cos, Math.sin].map((f) =>
+        of.reduce((sum, v, i) => sum + v * f((2 * Math.PI * hz * i) / RATE), 0),
+      );
+      return dbOfAmplitude((2 * Math.hypot(re, im)) / of.length);
+    };
+    expect(heard(0.2).every((v) => v === 0)).toBe(true);
+    mixer.windowsHear = true;
+    heard(0.2);
+    const all = heard(0.5).slice(-RATE / 4);
+    expect([level(all, 440), level(all, 1000)].every((db) => db > -20)).toBe(true);
+    mixer.windowsWithout = 1;
+    heard(0.2);
+    const minus = heard(0.5).slice(-RATE / 4);
+    expect(level(minus, 440)).toBeCloseTo(level(all, 440), 0);
+    expect(level(minus, 1000)).toBeLessThan(-60);
+    mixer.allMuted = true;
+    heard(0.2);
+    expect(Math.max(...heard(0.2).map(Math.abs))).toBeLessThan(1e-4);
+  });
   test('a fader moves the programme and its own meter by its decibels', () => {
     const loud = mixerOf({});
     run(loud, 1, tone(0.1));

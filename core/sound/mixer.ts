@@ -73,6 +73,13 @@ export class Mixer {
   /** The programme without one strip and not delayed, for the echo finder; −1 for none. */
   referenceFor = -1;
   readonly reference = new Bus();
+  /**
+   * What clean windows sound like: the programme as its picture in the window has it, not delayed, without the strip
+   * `windowsWithout` (−1 for none), so that whoever is in a call does not hear themselves. Worked out while `windowsHear`.
+   */
+  readonly windows = new Bus();
+  windowsHear = false;
+  windowsWithout = -1;
   /** Strips that are heard alone in the monitor, as bits; 0 for none. Viewers are not concerned. */
   solo = 0;
   /** Linear. */
@@ -88,6 +95,7 @@ export class Mixer {
   /** Tracks that any strip is on, as bits; only these are worked out. */
   #usedTracks = 1;
   readonly #monitorLimiter = new Limiter(-1);
+  readonly #windowsLimiter = new Limiter(-1);
   readonly #peakLeft = new TruePeakDetector();
   readonly #peakRight = new TruePeakDetector();
   #master = 1;
@@ -145,6 +153,7 @@ export class Mixer {
     this.#rest.clear();
     monitor.clear();
     this.reference.clear();
+    this.windows.clear();
     for (let s = 0; s < strips.length; s++) {
       const strip = strips[s];
       if (strip === null) continue;
@@ -161,6 +170,8 @@ export class Mixer {
       monitor.add(strip, MONITOR_SEND, strip.outLeft, strip.outRight, strip.now, frames);
       if (this.referenceFor >= 0 && s !== this.referenceFor)
         this.reference.add(strip, 0, strip.outLeft, strip.outRight, strip.now, frames);
+      if (this.windowsHear && s !== this.windowsWithout)
+        this.windows.add(strip, 0, strip.outLeft, strip.outRight, strip.now, frames);
     }
     this.#sum(frames);
     this.#finishProgramme(frames);
@@ -172,6 +183,10 @@ export class Mixer {
       monitor.right[i] *= gain;
     }
     this.#monitorLimiter.process(monitor.left, monitor.right, frames);
+    if (!this.windowsHear) return;
+    const { windows } = this;
+    if (this.#master < 1) applyGain(windows.left, windows.right, 0, frames, this.#master, this.#master);
+    this.#windowsLimiter.process(windows.left, windows.right, frames);
   }
 
   /** Voices and the rest to the programme, with the emergency mute. */

@@ -1,5 +1,5 @@
-/** What is kept in this browser and not in the show: device ids mean nothing elsewhere. */
-const STORED = 'dolomite-monitor';
+/** Where settings are kept in this browser and not in the show: device ids mean nothing elsewhere. */
+export type StoredOutput = 'dolomite-monitor' | 'dolomite-windows';
 
 export interface MonitorSettings {
   /** '' is the system's default output; null is off. */
@@ -20,10 +20,11 @@ export class MonitorOutput {
 
   constructor(
     readonly node: MediaStreamAudioDestinationNode,
+    readonly store: StoredOutput,
     readonly onChange: () => void,
   ) {
     this.#element.srcObject = node.stream;
-    this.settings = stored();
+    this.settings = stored(store);
     void this.#apply();
     navigator.mediaDevices.addEventListener('devicechange', this.#again);
   }
@@ -33,7 +34,7 @@ export class MonitorOutput {
   set(settings: MonitorSettings): void {
     const moved = settings.deviceId !== this.settings.deviceId;
     this.settings = settings;
-    localStorage.setItem(STORED, JSON.stringify(settings));
+    localStorage.setItem(this.store, JSON.stringify(settings));
     if (moved) void this.#apply();
   }
 
@@ -69,9 +70,9 @@ export class MonitorOutput {
   }
 }
 
-function stored(): MonitorSettings {
+function stored(store: StoredOutput): MonitorSettings {
   try {
-    const value = JSON.parse(localStorage.getItem(STORED) ?? 'null') as Partial<MonitorSettings> | null;
+    const value = JSON.parse(localStorage.getItem(store) ?? 'null') as Partial<MonitorSettings> | null;
     if (
       value &&
       (value.deviceId === null || typeof value.deviceId === 'string') &&

@@ -35,9 +35,12 @@ export class SoundDesk {
   noiseProblem = '';
   noiseModule: ArrayBuffer | null = null;
   monitorProblem: string | null = null;
+  /** Why clean windows are not heard, if so. */
+  windowsProblem: string | null = null;
   #context: AudioContext | null = null;
   #node: AudioWorkletNode | null = null;
   #monitor: MonitorOutput | null = null;
+  #windows: MonitorOutput | null = null;
   #document: ShowDocument = new Map();
   #programme: ProgrammeState = NO_PROGRAMME;
   #change = { seconds: 0, untilMs: 0 };
@@ -104,8 +107,8 @@ export class SoundDesk {
       if (this.#closed) return;
       this.#node = new AudioWorkletNode(context, 'dolomite-mixer', {
         numberOfInputs: MAX_STRIPS,
-        numberOfOutputs: 1,
-        outputChannelCount: [2],
+        numberOfOutputs: 2,
+        outputChannelCount: [2, 2],
         // One voice stays one; more than two are mixed down by the browser.
         channelCount: 2,
         channelCountMode: 'clamped-max',
@@ -114,12 +117,19 @@ export class SoundDesk {
       this.#node.onprocessorerror = () => this.#fail('the sound thread stopped: reload the studio');
       // The context must have an end that pulls; what is heard goes by the monitor's own way.
       this.#node.connect(context.destination);
-      const output = context.createMediaStreamDestination();
-      this.#node.connect(output);
-      this.#monitor = new MonitorOutput(output, () => {
+      const [output, side] = [context.createMediaStreamDestination(), context.createMediaStreamDestination()];
+      this.#node.connect(output, 0);
+      this.#node.connect(side, 1);
+      this.#monitor = new MonitorOutput(output, 'dolomite-monitor', () => {
         this.monitorProblem = this.#monitor?.problem ?? null;
         this.onChange();
       });
+      this.#windows = new MonitorOutput(side, 'dolomite-windows', () => {
+        this.windowsProblem = this.#windows?.problem ?? null;
+        this.onChange();
+      });
+      // A clean window of an earlier evening is closed by now: its sound begins when somebody asks for it.
+      this.#windows.set({ ...this.#windows.settings, deviceId: null });
       this.switches = { ...this.switches, monitor: this.#monitor.settings };
       context.onstatechange = () => this.#setState(context.state === 'running' ? 'running' : 'waiting', '');
       this.#setState(context.state === 'running' ? 'running' : 'waiting', '');
@@ -133,6 +143,7 @@ export class SoundDesk {
   /** After a click or key: browsers let sound start only then. */
   async resume(): Promise<void> {
     this.#monitor?.resume();
+    this.#windows?.resume();
     if (this.#context?.state === 'suspended') await this.#context.resume();
   }
 
@@ -165,6 +176,7 @@ export class SoundDesk {
     const before = this.switches;
     this.switches = { ...before, ...part };
     if (part.monitor) this.#monitor?.set(part.monitor);
+    if (part.windows) this.#windows?.set({ deviceId: part.windows.deviceId, gainDb: part.windows.gainDb });
     if (part.coughing !== undefined) this.#apply();
     else this.#sayDesk();
     this.onChange();
@@ -230,6 +242,7 @@ export class SoundDesk {
     this.#microphones.close();
     this.#players.close();
     this.#monitor?.close();
+    this.#windows?.close();
     await this.#context?.close();
   }
 

@@ -98,6 +98,8 @@ export class SoundThread {
         mixer.allMuted = desk.allMuted;
         mixer.solo = desk.solo;
         mixer.monitorGain = desk.monitorGain;
+        mixer.windowsHear = desk.windows !== null;
+        mixer.windowsWithout = desk.windows?.without ?? -1;
         mixer.setCompare(desk.compare);
         mixer.referenceFor = desk.echo;
         this.#focus = desk.focus;
@@ -150,7 +152,7 @@ export class SoundThread {
     }
   }
 
-  /** One block. @param inputs of strips that take their sound from the graph @param outputs the monitor's two sides */
+  /** One block. @param inputs of strips that take their sound from the graph @param outputs two sides each of the monitor, and of clean windows */
   render(inputs: Float32Array[][], outputs: Float32Array[][]): void {
     const began = this.nowMs();
     this.#render(inputs, outputs);
@@ -213,6 +215,11 @@ export class SoundThread {
       const { monitor } = this.#mixer;
       out[0].set(monitor.left);
       out[1]?.set(monitor.right);
+    }
+    const side = outputs[1];
+    if (side?.[0]) {
+      side[0].set(this.#mixer.windows.left);
+      side[1]?.set(this.#mixer.windows.right);
     }
   }
 

@@ -20,6 +20,8 @@ export interface SoundSwitches {
   /** Heard as it is before its chain, in the headphones. */
   compare: string | null;
   monitor: MonitorSettings;
+  /** Sound of clean windows; `without`: the channel of the call it goes to, whose people must not hear themselves. */
+  windows: MonitorSettings & { without: string | null };
 }
 
 export const NOTHING_SWITCHED: SoundSwitches = {
@@ -28,6 +30,7 @@ export const NOTHING_SWITCHED: SoundSwitches = {
   allMuted: false,
   compare: null,
   monitor: MONITOR_OFF,
+  windows: { ...MONITOR_OFF, gainDb: 0, without: null },
 };
 
 /** What the settings of a strip depend on, beside its channel. */
@@ -87,12 +90,13 @@ export function deskSound(
   listening: { focus: string | null; echo: string | null },
   strip: (channelId: string | null) => number,
 ): DeskSound {
-  const { solo, allMuted, compare, monitor } = switches;
+  const { solo, allMuted, compare, monitor, windows } = switches;
   return {
     ceilingDb: recordsOf(document, 'show')[0]?.sound.ceilingDbtp ?? -1,
     allMuted,
     solo: solo.reduce((bits, id) => bits | (strip(id) < 0 ? 0 : 1 << strip(id)), 0),
     monitorGain: faderGain(monitor.gainDb),
+    windows: windows.deviceId === null ? null : { without: strip(windows.without) },
     compare: strip(compare),
     focus: strip(listening.focus),
     echo: strip(listening.echo),

@@ -41,16 +41,22 @@ const onAir = async () => (await fixture.health()).desk?.onAirSceneId;
 test('a clean window shows what viewers see, alone, and can be mirrored', async () => {
   const clean = await openWindow('Clean window, Wide');
   await moves(clean, 'canvas');
-  expect(await clean.evaluate(() => document.body.innerText.trim())).toMatch(
-    /^Mirror \(M\)\s+Full screen \(F\)$/,
-  );
+  expect(await clean.evaluate(() => document.querySelectorAll('canvas').length)).toBe(1);
+  const buttons = await clean.locator('button').allInnerTexts();
+  expect(buttons).toEqual(['Mirror (M)', 'Full screen (F)']);
   await clean.keyboard.press('m');
   await clean.locator('[data-mirrored=true]').waitFor();
   // It goes on while the studio's page shows another place.
   await goTo(page, 'Vault');
   await moves(clean, 'canvas');
   await goTo(page, 'On air');
+  // Its sound: to an output, without the call that it goes to; gone with the window.
+  const sounds = () => page.evaluate(() => localStorage.getItem('dolomite-windows'));
+  await clean.getByLabel('Sound of clean windows').selectOption({ label: 'Default output' });
+  await clean.getByLabel('Left out of the sound').selectOption({ label: 'Without Voice call' });
+  await eventually(async () => /"deviceId":""/.test((await sounds()) ?? ''));
   await clean.close();
+  await eventually(async () => /"deviceId":null/.test((await sounds()) ?? ''));
 });
 
 test('a wall prepares by a click, takes by two, says which is on, and keeps its layout by name', async () => {
