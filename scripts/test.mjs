@@ -41,6 +41,7 @@ const missing = await phase('programs and packages', async () => {
       'ffmpeg',
       'nginx with its RTMP module',
       'ngircd',
+      'firefox-esr',
       "GStreamer's RTSP server",
       'espeak-ng',
       'iproute2',

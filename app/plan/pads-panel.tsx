@@ -62,6 +62,15 @@ function PadPage({ page }: { page: PadPageRecord }) {
   const [open, setOpen] = useState<number | null>(null);
   const set = (what: string, part: Partial<PadPageRecord>) =>
     store.edit(`${what} of ${page.name}`, [{ ...page, ...part }]);
+  const [dragged, setDragged] = useState<number | null>(null);
+  const [over, setOver] = useState<number | null>(null);
+  const move = (from: number, to: number) => {
+    const tiles = [...page.tiles];
+    tiles.splice(to, 0, ...tiles.splice(from, 1));
+    setDragged(null);
+    setOpen(null);
+    set('Tiles', { tiles });
+  };
   return (
     <section aria-label={page.name} className="cue">
       <div className="press-line">
@@ -81,7 +90,20 @@ function PadPage({ page }: { page: PadPageRecord }) {
         {page.tiles.map((tile, i) => {
           const name = tile.label || pressWords(tile.press, document);
           return (
-            <li key={i} className="press-row">
+            <li
+              key={i}
+              className="press-row"
+              draggable={open !== i}
+              data-over={over === i && dragged !== null && dragged !== i}
+              onDragStart={() => setDragged(i)}
+              onDragOver={(event) => {
+                if (dragged === null) return;
+                event.preventDefault();
+                setOver(i);
+              }}
+              onDragEnd={() => setDragged(null)}
+              onDrop={() => dragged !== null && move(dragged, i)}
+            >
               <div className="press-line">
                 <button
                   type="button"
@@ -94,11 +116,7 @@ function PadPage({ page }: { page: PadPageRecord }) {
                 <SmallButton
                   label={t('pads.moveTile', { name })}
                   disabled={i === 0}
-                  onClick={() => {
-                    const tiles = [...page.tiles];
-                    [tiles[i - 1], tiles[i]] = [tiles[i], tiles[i - 1]];
-                    set('Tiles', { tiles });
-                  }}
+                  onClick={() => move(i, i - 1)}
                 >
                   <ArrowUpwardRounded />
                 </SmallButton>

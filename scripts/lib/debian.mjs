@@ -30,6 +30,7 @@ const PROGRAMS = {
       'gstreamer1.0-plugins-good',
     ],
   },
+  'firefox-esr': { there: () => onPath('firefox-esr'), packages: ['firefox-esr'] },
   ngircd: { there: () => onPath('ngircd'), packages: ['ngircd'] },
   pebble: { there: () => onPath('pebble'), packages: ['pebble'] },
 };

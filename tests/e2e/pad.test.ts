@@ -3,6 +3,7 @@ import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { findRecord, documentOf } from '../../core/show/document';
 import type { StudioClient } from '../../scripts/lib/studio-client.mjs';
+import { firefoxPage } from '../lib/firefox';
 import { eventually } from '../lib/relay-process';
 import { StudioFixture } from '../lib/studio-fixture';
 import { linkFor, padAt, programAt } from '../lib/visit';
@@ -49,6 +50,37 @@ test('a tile shows how its scene looks, and levels run beside the faders', async
   await eventually(async () => /data:image\/jpeg;base64,\/9j\//.test((await style()) ?? ''));
   const level = pad.locator('.fader meter').first();
   await eventually(async () => (await level.evaluate((one) => (one as HTMLMeterElement).value)) > -60);
+});
+
+test('Firefox is a pad like any other: tiles, faders, what is held, and pictures', async () => {
+  const { browser, page } = await firefoxPage(360, 740);
+  try {
+    await page.goto(`http://127.0.0.1:${fixture.studio.doorPort}/#${token}`);
+    const button = async (within: string, name: string) =>
+      (await page.waitForSelector(`::-p-xpath(//*[@id="${within}"]//button[starts-with(., "${name}")])`))!;
+    await (await button('tiles', 'Break')).click();
+    await expect.poll(onAir, PATIENT).toBe('sc-break');
+    await (await button('tiles', 'Talk')).click();
+    await expect.poll(onAir, PATIENT).toBe('sc-talk');
+    await page.waitForFunction(() => document.querySelector('#tiles .tile[data-picture=true]') !== null);
+    const fader = (await page.waitForSelector('.fader input'))!;
+    const id = await page.$eval('.fader', (row) => (row as HTMLElement).dataset.channel!);
+    const before = (await channel(id)).gainDb;
+    await fader.focus();
+    await page.keyboard.press('ArrowLeft');
+    await expect.poll(async () => (await channel(id)).gainDb, PATIENT).toBe(before - 0.5);
+    const cough = await button('standing', 'Cough');
+    const muted = () => desk.getByRole('button', { name: 'Muted', exact: true }).count();
+    const quiet = await muted();
+    await cough.hover();
+    await page.mouse.down();
+    await expect.poll(muted, PATIENT).toBeGreaterThan(quiet);
+    await page.mouse.up();
+    await expect.poll(muted, PATIENT).toBe(quiet);
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(360);
+  } finally {
+    await browser.close();
+  }
 });
 
 test('take walks the rundown; what is next and the host’s notes stand there', async () => {

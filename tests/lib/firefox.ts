@@ -1,0 +1,14 @@
+/** Another browser than the studio's own: Debian's Firefox, driven by WebDriver BiDi. */
+import puppeteer, { type Browser, type Page } from 'puppeteer-core';
+
+export async function firefoxPage(width: number, height: number): Promise<{ browser: Browser; page: Page }> {
+  const browser = await puppeteer.launch({
+    ...{ browser: 'firefox', executablePath: '/usr/bin/firefox-esr', headless: true },
+    // Nothing but what is asked of it goes out.
+    extraPrefsFirefox: { 'network.captive-portal-service.enabled': false, 'app.update.auto': false },
+  });
+  const page = await browser.newPage();
+  await page.setViewport({ width, height });
+  page.setDefaultTimeout(60_000);
+  return { browser, page };
+}
