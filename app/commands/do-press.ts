@@ -8,6 +8,9 @@ import { findRecord } from '~/core/show/document';
 import { order } from '../studio/order';
 import type { ShowControl } from './show-control';
 
+/** Fades that are meant as such take longer. */
+const DRAG_STEP_SECONDS = 0.1;
+
 /**
  * @param held of a command that is held: pressed, or let go
  * @returns what went wrong, in words for whoever pressed; nothing or null when it was done
@@ -83,9 +86,9 @@ export async function doPress(
       return control.mute(channel, on(params.on, standingOf(state, channel).muted), by);
     case 'level':
       if (!channel) return gone('channel');
-      // A pad's drag says each of its steps with how long it may take, and its end without.
-      if (by === 'pad' && params.seconds !== undefined && !control.onAir)
-        return control.level(channel, Number(params.gainDb), false);
+      // A pad's drag says each of its steps with how little it may take, and its end without.
+      if (by === 'pad' && params.seconds !== undefined && Number(params.seconds) <= DRAG_STEP_SECONDS)
+        return control.level(channel, Number(params.gainDb), false, 0, by);
       return control.level(channel, Number(params.gainDb), true, Number(params.seconds ?? 0), by);
     case 'nudge':
       if (!channel) return gone('channel');

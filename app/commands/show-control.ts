@@ -200,15 +200,17 @@ export class ShowControl {
   level(channel: ChannelRecord, gainDb: number, done = true, seconds = 0, by: CommandSource = 'page'): void {
     const { store } = this.parts;
     const to = Math.min(FADER_MAX_DB, Math.max(FADER_MIN_DB, gainDb));
+    const nowMs = systemClock.nowMs();
+    // However many hands are on it. What the host drags off air is only shown, by this very page.
+    const told = !done && (this.onAir || by !== 'page');
+    if (told && nowMs - (this.#dragged.get(channel.id) ?? 0) < DRAG_MS) return;
+    if (told) this.#dragged.set(channel.id, nowMs);
     if (!this.onAir) {
       this.#asInShow(channel.id);
       if (done) store.edit(`Level of ${channel.name}`, [{ ...channel, gainDb: to }]);
       else store.preview([{ ...channel, gainDb: to }]);
       return;
     }
-    const nowMs = systemClock.nowMs();
-    if (!done && nowMs - (this.#dragged.get(channel.id) ?? 0) < DRAG_MS) return;
-    this.#dragged.set(channel.id, nowMs);
     this.send(
       [{ type: 'level', channelId: channel.id, gainDb: to, seconds: done ? seconds : DRAG_MS / 1000 }],
       by,

@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { useState } from 'react';
+import { useDeferredValue, useState } from 'react';
 import { rundownChecks, type RundownCheck } from '~/core/rundown/checks';
 import { lengthText } from '~/core/rundown/length-text';
 import type { RundownRecord } from '~/core/show/rundown-records';
@@ -16,7 +16,8 @@ export function BeforeRun({
   rundown: RundownRecord;
   onChoose: (segmentId: string) => void;
 }) {
-  const document = useDocument();
+  // It looks when there is time: nobody waits for it.
+  const document = useDeferredValue(useDocument());
   const { t } = useTranslation();
   const [fields, setFields] = useState(false);
   const clipSeconds = useClipLengths(document, rundown.id);

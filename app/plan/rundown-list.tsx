@@ -18,12 +18,13 @@ import MoreVertRounded from '@mui/icons-material/MoreVertRounded';
 import Divider from '@mui/material/Divider';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
-import { useEffect, useRef, useState } from 'react';
+import { memo, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { lengthText } from '~/core/rundown/length-text';
 import { duplicated, inserted, moved, newSegment } from '~/core/rundown/rundown-edits';
-import type { RundownTimes, TimedSegment } from '~/core/rundown/rundown';
+import type { RundownTimes, SegmentStanding } from '~/core/rundown/rundown';
 import { findRecord } from '~/core/show/document';
 import { poseIn, posesOf } from '~/core/show/poses';
+import type { SceneRecord } from '~/core/show/records';
 import type { RundownRecord, SegmentRecord } from '~/core/show/rundown-records';
 import { LiveView } from '../studio/live-view';
 import { SmallButton } from '../studio/small-button';
@@ -46,15 +47,21 @@ interface ListProps {
 }
 
 /** The running order as layers of rock: each segment as high as it is long. */
-export function RundownList({ rundown, times, chosenId, onChoose }: ListProps) {
-  const document = useDocument();
+export function RundownList({ rundown, times: latest, chosenId, onChoose }: ListProps) {
+  const document = useDeferredValue(useDocument());
+  // A long list follows an edit in small pieces, so that it does not hold up the hand.
+  const times = useDeferredValue(latest);
+  const choose = useRef(onChoose);
+  choose.current = onChoose;
+  const onChosen = useMemo(() => (id: string | null) => choose.current(id), []);
   const { store } = useStudio();
   const { t } = useTranslation();
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
-  const ids = times.segments.map(({ segment }) => segment.id);
+  const key = times.segments.map(({ segment }) => segment.id).join();
+  const ids = useMemo(() => key.split(',').filter(Boolean), [key]);
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     const segment = findRecord(document, 'segment', String(active.id));
     if (segment && over && active.id !== over.id)
@@ -64,47 +71,62 @@ export function RundownList({ rundown, times, chosenId, onChoose }: ListProps) {
     <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
       <SortableContext items={ids} strategy={verticalListSortingStrategy}>
         <ol className="rundown" aria-label={t('plan.rundown')}>
-          {times.segments.map((timed, i) => (
-            <SegmentRow
-              key={timed.segment.id}
-              timed={timed}
-              index={i}
-              count={ids.length}
-              elapsed={timed.standing === 'on' ? times.elapsedSeconds : null}
-              grouped={
-                timed.segment.group !== '' && times.segments[i - 1]?.segment.group === timed.segment.group
-              }
-              chosen={timed.segment.id === chosenId}
-              rundown={rundown}
-              onChoose={onChoose}
-            />
-          ))}
+          {times.segments.map(({ segment, standing, startMs }, i) => {
+            const scene = findRecord(document, 'scene', segment.sceneId);
+            const several = scene !== null && posesOf(document, scene.id).length > 1;
+            return (
+              <SegmentRow
+                key={segment.id}
+                segment={segment}
+                standing={standing}
+                clock={clockText(startMs)}
+                index={i}
+                last={i === times.segments.length - 1}
+                elapsed={standing === 'on' ? times.elapsedSeconds : null}
+                grouped={segment.group !== '' && times.segments[i - 1]?.segment.group === segment.group}
+                chosen={segment.id === chosenId}
+                scene={scene}
+                poseName={(several && poseIn(document, scene.id, segment.poseId)?.name) || null}
+                rundown={rundown}
+                onChoose={onChosen}
+              />
+            );
+          })}
         </ol>
       </SortableContext>
     </DndContext>
   );
 }
 
-function SegmentRow({
-  timed: { segment, standing, startMs },
+/** One of many: drawn anew when something of it is another, and not with every second or edit elsewhere. */
+const SegmentRow = memo(function SegmentRow({
+  segment,
+  standing,
+  clock,
   index,
-  count,
+  last,
   elapsed,
   grouped,
   chosen,
+  scene,
+  poseName,
   rundown,
   onChoose,
 }: {
-  timed: TimedSegment;
+  segment: SegmentRecord;
+  standing: SegmentStanding;
+  clock: string;
   index: number;
-  count: number;
+  last: boolean;
   elapsed: number | null;
   grouped: boolean;
   chosen: boolean;
+  scene: SceneRecord | null;
+  /** Where the scene has several. */
+  poseName: string | null;
   rundown: RundownRecord;
   onChoose: (id: string | null) => void;
 }) {
-  const document = useDocument();
   const { store, control } = useStudio();
   const { t } = useTranslation();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
@@ -114,9 +136,6 @@ function SegmentRow({
   useEffect(() => {
     if (on) row.current?.scrollIntoView({ block: 'nearest' });
   }, [on]);
-  const scene = findRecord(document, 'scene', segment.sceneId);
-  const pose =
-    scene && posesOf(document, scene.id).length > 1 ? poseIn(document, scene.id, segment.poseId) : null;
   const mark = segment.mark !== 'none' ? segment.mark : (scene?.mark ?? 'none');
   const height = Math.min(MOST_PX, Math.max(LEAST_PX, (segment.plannedSeconds / 60) * PX_A_MINUTE));
   const close = () => setAnchor(null);
@@ -127,13 +146,13 @@ function SegmentRow({
   };
   const move = (by: number) => {
     close();
-    store.edit(`Move ${segment.name}`, moved(document, segment, index + by));
+    store.edit(`Move ${segment.name}`, moved(store.document(), segment, index + by));
   };
   const where =
     segment.sceneId === null
       ? t('plan.sceneStays')
       : scene
-        ? [scene.name, ...(pose ? [pose.name] : [])].join(' · ')
+        ? [scene.name, ...(poseName === null ? [] : [poseName])].join(' · ')
         : t('plan.sceneGone');
   return (
     <li
@@ -148,7 +167,7 @@ function SegmentRow({
         ['--rock' as string]: `var(--${mark === 'none' ? 'slate' : mark}, var(--quiet))`,
       }}
     >
-      <span className="segment-clock figure">{clockText(startMs)}</span>
+      <span className="segment-clock figure">{clock}</span>
       <button
         ref={row}
         type="button"
@@ -198,54 +217,57 @@ function SegmentRow({
           <MoreVertRounded />
         </SmallButton>
       </span>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={close}>
-        <MenuItem
-          onClick={() => {
-            close();
-            control.run(segment, 'page');
-          }}
-        >
-          {t('plan.jump')}
-        </MenuItem>
-        <MenuItem
-          onClick={() => {
-            close();
-            const added = newSegment(rundown, scene, t('plan.newSegment'), newId);
-            store.edit('Add segment', inserted(document, rundown.id, [added], segment.id));
-            onChoose(added.id);
-          }}
-        >
-          {t('plan.addAfter')}
-        </MenuItem>
-        <MenuItem
-          onClick={() => {
-            close();
-            store.edit(`Duplicate ${segment.name}`, duplicated(document, segment, newId));
-          }}
-        >
-          {t('plan.duplicate')}
-        </MenuItem>
-        <MenuItem
-          onClick={() => {
-            close();
-            set(segment, { skipped: !segment.skipped });
-          }}
-        >
-          {t('plan.skip')}
-        </MenuItem>
-        <MenuItem disabled={index === 0} onClick={() => move(-1)}>
-          {t('plan.moveUp')}
-        </MenuItem>
-        <MenuItem disabled={index === count - 1} onClick={() => move(1)}>
-          {t('plan.moveDown')}
-        </MenuItem>
-        <Divider />
-        <MenuItem onClick={remove}>{t('plan.remove')}</MenuItem>
-      </Menu>
+      {/* Two hundred closed menus would be made anew with every edit. */}
+      {anchor !== null && (
+        <Menu open anchorEl={anchor} onClose={close}>
+          <MenuItem
+            onClick={() => {
+              close();
+              control.run(segment, 'page');
+            }}
+          >
+            {t('plan.jump')}
+          </MenuItem>
+          <MenuItem
+            onClick={() => {
+              close();
+              const added = newSegment(rundown, scene, t('plan.newSegment'), newId);
+              store.edit('Add segment', inserted(store.document(), rundown.id, [added], segment.id));
+              onChoose(added.id);
+            }}
+          >
+            {t('plan.addAfter')}
+          </MenuItem>
+          <MenuItem
+            onClick={() => {
+              close();
+              store.edit(`Duplicate ${segment.name}`, duplicated(store.document(), segment, newId));
+            }}
+          >
+            {t('plan.duplicate')}
+          </MenuItem>
+          <MenuItem
+            onClick={() => {
+              close();
+              set(segment, { skipped: !segment.skipped });
+            }}
+          >
+            {t('plan.skip')}
+          </MenuItem>
+          <MenuItem disabled={index === 0} onClick={() => move(-1)}>
+            {t('plan.moveUp')}
+          </MenuItem>
+          <MenuItem disabled={last} onClick={() => move(1)}>
+            {t('plan.moveDown')}
+          </MenuItem>
+          <Divider />
+          <MenuItem onClick={remove}>{t('plan.remove')}</MenuItem>
+        </Menu>
+      )}
     </li>
   );
 
   function set(of: SegmentRecord, part: Partial<SegmentRecord>): void {
     store.edit(`Skip ${of.name}`, [{ ...of, ...part }]);
   }
-}
+});
