@@ -53,6 +53,10 @@ export class OnAirScenes {
     return false;
   }
 
+  get holding(): boolean {
+    return this.#held.size > 0;
+  }
+
   /** Whether viewers see this scene otherwise than it is by now. */
   holds(sceneId: string | undefined): boolean {
     return sceneId !== undefined && this.#held.has(sceneId);

@@ -12,6 +12,8 @@ import { inputsNeeded, inputsOfScene, sceneAfter } from '../../core/show/inputs-
 import { FRAME_NAMES, type FrameName } from '../../core/show/records';
 import type { EncodePlan, FromStage, StageReport, ToStage } from '../../protocol/engine';
 import { Compositor } from './compositor';
+import { loadFonts } from './load-fonts';
+import { isForAudience, tellAudience } from './tell-audience';
 import { Countdowns } from './countdowns';
 import { frameOf, type EncodeId } from '../../core/delivery/encodes';
 import { FrameOutput, type EncodeChange } from './frame-output';
@@ -68,6 +70,7 @@ export interface StagePorts {
 }
 
 export class Stage {
+  readonly #failed: (message: string) => void;
   readonly #clock: ProgrammeClock;
   readonly #inputs: InputSources;
   readonly #audience: LiveAudience;
@@ -112,7 +115,8 @@ export class Stage {
     readonly ports: StagePorts,
   ) {
     const { tell } = ports;
-    const failed = (message: string) => tell({ type: 'failed', message });
+    this.#failed = (message) => tell({ type: 'failed', message });
+    const failed = this.#failed;
     this.#clock = new ProgrammeClock(() => clock.nowMs() / 1000);
     this.#inputs = new InputSources(
       clock,
@@ -165,12 +169,17 @@ export class Stage {
 
   take(message: ToStage): void {
     if (OF_A_HAND.has(message.type)) this.#changed = true;
+    if (isForAudience(message)) {
+      tellAudience(this.#audience, message, this.#clock.now());
+      if (message.type === 'alertOrder') this.#keepAlerts();
+      return;
+    }
     switch (message.type) {
       case 'start':
         this.#clock.attach(new Int32Array(message.sound.clock));
         this.#audience.voices.attach(message.sound.meters);
         // Words drawn before their font is there keep the stand-in font: fonts come first.
-        void this.#loadFonts(message.fonts).then(() => {
+        void loadFonts(message.fonts, this.ports.fonts, this.#failed).then(() => {
           this.#next = this.#grid.indexAt(this.#clock.now()) + 1;
           this.onReady();
         });
@@ -227,40 +236,6 @@ export class Stage {
         break;
       case 'fileSound':
         this.#inputs.attachSound(message.inputId, message.ring);
-        break;
-      case 'audience':
-        this.#audience.take(message.events, this.#clock.now(), message.cameMs);
-        break;
-      case 'book':
-        this.#audience.open(message.book, message.chat, this.#clock.now());
-        break;
-      case 'keptAlerts':
-        this.#audience.restore(message.kept, this.#clock.now());
-        break;
-      case 'moderation':
-        this.#audience.moderate(message.moderation);
-        break;
-      case 'viewers':
-        this.#audience.setViewers(message.platform, message.viewers, this.#clock.now());
-        break;
-      case 'readOut':
-        this.#audience.setReadOut(message.message, this.#clock.now());
-        break;
-      case 'ownPoll':
-        this.#audience.setPoll(message.poll);
-        break;
-      case 'alertOrder':
-        this.#audience.order(message.order, this.#clock.now());
-        this.#keepAlerts();
-        break;
-      case 'voices':
-        this.#audience.voices.set(message.voices);
-        break;
-      case 'music':
-        this.#audience.setMusicEnd(message.endsAtMs, this.#clock.now());
-        break;
-      case 'broadcast':
-        this.#audience.setBroadcast(message.sinceMs);
         break;
       case 'encode': {
         const { encode, plan, port } = message;
@@ -330,7 +305,7 @@ export class Stage {
   #followHeld(): void {
     this.#heldVersion = this.#onAir.heldVersion;
     this.#compositor.setDocument(this.#onAir.seen(this.#document));
-    this.#unseen.setDocument(this.#document);
+    if (this.#onAir.holding) this.#unseen.setDocument(this.#document);
   }
 
   /** The scene in the editor, where it is what viewers see. */
@@ -377,22 +352,6 @@ export class Stage {
     ])
       for (const input of inputsNeeded(this.#document, id)) shown.add(input);
     this.#inputs.setShown(shown, onAir);
-  }
-
-  async #loadFonts(fonts: readonly { family: string; url: string }[]): Promise<void> {
-    await Promise.all(
-      fonts.map(async ({ family, url }) => {
-        try {
-          const face = new FontFace(family, `url(${url})`, { weight: '100 900' });
-          this.ports.fonts.add(await face.load());
-        } catch (error) {
-          this.ports.tell({
-            type: 'failed',
-            message: `The font ${family} could not be loaded: ${messageOf(error)}`,
-          });
-        }
-      }),
-    );
   }
 
   #size(frames: Extract<ToStage, { type: 'size' }>['frames'], fps: number): void {
