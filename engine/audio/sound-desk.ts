@@ -41,6 +41,8 @@ export class SoundDesk {
   #node: AudioWorkletNode | null = null;
   #monitor: MonitorOutput | null = null;
   #windows: MonitorOutput | null = null;
+  /** Where the sound of clean windows goes, while they have any. */
+  #side: MediaStreamAudioDestinationNode | null = null;
   #document: ShowDocument = new Map();
   #programme: ProgrammeState = NO_PROGRAMME;
   #change = { seconds: 0, untilMs: 0 };
@@ -119,7 +121,6 @@ export class SoundDesk {
       this.#node.connect(context.destination);
       const [output, side] = [context.createMediaStreamDestination(), context.createMediaStreamDestination()];
       this.#node.connect(output, 0);
-      this.#node.connect(side, 1);
       this.#monitor = new MonitorOutput(output, 'dolomite-monitor', () => {
         this.monitorProblem = this.#monitor?.problem ?? null;
         this.onChange();
@@ -128,6 +129,7 @@ export class SoundDesk {
         this.windowsProblem = this.#windows?.problem ?? null;
         this.onChange();
       });
+      this.#side = side;
       // A clean window of an earlier evening is closed by now: its sound begins when somebody asks for it.
       this.#windows.set({ ...this.#windows.settings, deviceId: null });
       this.switches = { ...this.switches, monitor: this.#monitor.settings };
@@ -176,10 +178,19 @@ export class SoundDesk {
     const before = this.switches;
     this.switches = { ...before, ...part };
     if (part.monitor) this.#monitor?.set(part.monitor);
-    if (part.windows) this.#windows?.set({ deviceId: part.windows.deviceId, gainDb: part.windows.gainDb });
+    if (part.windows) this.#setWindows(part.windows, before.windows.deviceId !== null);
     if (part.coughing !== undefined) this.#apply();
     else this.#sayDesk();
     this.onChange();
+  }
+
+  /** What nobody hears is not brought anywhere either. */
+  #setWindows({ deviceId, gainDb }: SoundSwitches['windows'], heard: boolean): void {
+    if (this.#side && heard !== (deviceId !== null)) {
+      if (heard) this.#node?.disconnect(this.#side, 1);
+      else this.#node?.connect(this.#side, 1);
+    }
+    this.#windows?.set({ deviceId, gainDb });
   }
 
   /** Whose chain is drawn and measured. */
