@@ -7,13 +7,16 @@ import type { DocumentStore } from './document-store';
 
 /** Levels that a pad shows are told so often; scenes have their pictures made one after the other, one each time. */
 const LEVELS_MS = 150;
-const PICTURE_MS = 1200;
+const PICTURE_MS = 300;
+/** Once all have one, one in so many times: pictures of scenes off air seldom change. */
+const SELDOM = 4;
 
 /** What pads are told by the desk alone: levels, and how scenes look. Nothing while no pad is there. */
 export class PadFeed {
   readonly #stops: (() => void)[];
   readonly #told = new Map<string, string>();
   #at = 0;
+  #turn = 0;
   #levels = '';
   #busy = false;
 
@@ -48,8 +51,9 @@ export class PadFeed {
 
   async #tellPicture(): Promise<void> {
     if (this.bus.snapshot().pads === 0) return this.#told.clear();
-    if (this.#busy) return;
+    this.#turn += 1;
     const scenes = recordsOf(this.store.document(), 'scene');
+    if (this.#busy || (this.#told.size >= scenes.length && this.#turn % SELDOM !== 0)) return;
     const scene = scenes[this.#at++ % Math.max(1, scenes.length)];
     if (!scene) return;
     this.#busy = true;

@@ -21,6 +21,10 @@ const POSES: { id: string; name: string; changes: Record<string, Change> }[] = [
         tall: { cx: 540, cy: 1530, width: 980, height: 640 },
       },
       'ly-talk-strip': { tall: { cy: 1140 } },
+      'ly-talk-poll': {
+        wide: { cx: 1040, cy: 250, width: 320, height: 280 },
+        tall: { cx: 540, cy: 830, width: 900, height: 190 },
+      },
     },
   },
   {
@@ -36,7 +40,10 @@ const POSES: { id: string; name: string; changes: Record<string, Change> }[] = [
         wide: { cx: 1260, cy: 550, width: 1160, height: 840 },
         tall: { cx: 540, cy: 720, width: 980, height: 1080 },
       },
-      'ly-talk-poll': { tall: { cx: 800, cy: 1660, width: 460, height: 400 } },
+      'ly-talk-poll': {
+        wide: { cx: 360, cy: 480, width: 460, height: 260 },
+        tall: { cx: 800, cy: 1660, width: 460, height: 400 },
+      },
     },
   },
 ];

@@ -205,7 +205,7 @@ function records(): AnyRecord[] {
       style: { ...DEFAULT_TEXT_STYLE, sizePx: 34, box: '#14181DD8' },
       accent: '#63BDBB',
     },
-    both(place(290, 300, 460, 240, { cornerPx: 22 }), place(540, 190, 980, 300, { cornerPx: 22 })),
+    both(place(1700, 890, 330, 250, { cornerPx: 22 }), place(775, 290, 490, 240, { cornerPx: 22 })),
   );
 
   layer(
