@@ -8,6 +8,7 @@ import { root } from './prepare.mjs';
 const LIVE = [
   'tests/e2e/audience-stream.test.ts',
   'tests/e2e/delivery-live.test.ts',
+  'tests/e2e/evening.test.ts',
   'tests/e2e/failures.test.ts',
   'tests/e2e/first-broadcast.test.ts',
   'tests/e2e/first-show.test.ts',

@@ -150,9 +150,10 @@ test('twelve segments walk by themselves where they say so; light and sound chan
   for (const { from, to } of inner) {
     const near = quiet.find((one) => Math.abs(one.from - from) < 1);
     expect(near).toBeDefined();
-    // One picture of fifteen a second, and what AAC rings on.
-    expect(Math.abs(near!.from - from)).toBeLessThan(0.1);
-    expect(Math.abs(near!.from + near!.length - to)).toBeLessThan(0.1);
+    // Two pictures of fifteen a second, of which one may be left out, and what AAC rings on. How exact a take is, is judged
+    // on driven time.
+    expect(Math.abs(near!.from - from)).toBeLessThan(0.16);
+    expect(Math.abs(near!.from + near!.length - to)).toBeLessThan(0.16);
   }
   // Those that their length ended were as long as planned, to a look at the clock and a picture.
   const lengths = inner.map(({ from, to }) => to - from);
