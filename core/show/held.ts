@@ -31,9 +31,3 @@ export function withHeld(document: ShowDocument, held: ReadonlyMap<string, HeldR
   }
   return next;
 }
-
-/** Whether anything of a held scene has been edited since. */
-export function isEdited(document: ShowDocument, sceneId: string, records: HeldRecords): boolean {
-  const now = recordsOfPicture(document, sceneId);
-  return now.size !== records.size || [...now].some(([id, record]) => records.get(id) !== record);
-}

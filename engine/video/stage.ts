@@ -270,6 +270,7 @@ export class Stage {
         const { id, sceneId } = message;
         void this.#shots
           .take(this.#document, sceneId, this.#clock.now())
+          // It is asked for again within seconds; a tile without a picture has its name.
           .catch(() => null)
           .then((jpeg) => this.ports.tell({ type: 'shot', id, jpeg }));
         break;
