@@ -32,11 +32,26 @@ export function judgeSecondTries(before, now) {
   return { runs, hiding: now.filter((name) => times(name) > ALLOWED) };
 }
 
-/** Notes a run on this computer and judges it. @param {string[]} now names of the tests that needed a second try */
-export function noteSecondTries(now) {
+/**
+ * What earlier runs noted, without a test whose fault has been found: its count begins anew.
+ *
+ * @param {string[][]} before
+ * @param {readonly string[]} mended parts of tests' names
+ */
+export function withoutMended(before, mended) {
+  return before.map((run) => run.filter((name) => !mended.some((part) => name.includes(part))));
+}
+
+/**
+ * Notes a run on this computer and judges it.
+ *
+ * @param {string[]} now names of the tests that needed a second try
+ * @param {readonly string[]} mended parts of the names of tests whose fault has been found since
+ */
+export function noteSecondTries(now, mended) {
   const caches = process.env.XDG_CACHE_HOME || path.join(os.homedir(), '.cache');
   const file = path.join(caches, 'dolomite', 'second-tries.json');
-  const judged = judgeSecondTries(notedRuns(file), now);
+  const judged = judgeSecondTries(withoutMended(notedRuns(file), mended), now);
   mkdirSync(path.dirname(file), { recursive: true });
   writeFileSync(file, JSON.stringify(judged.runs));
   return judged;

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { judgeSecondTries } from './second-tries.mjs';
+import { judgeSecondTries, withoutMended } from './second-tries.mjs';
 
 const NONE: string[] = [];
 
@@ -20,4 +20,11 @@ test('what is more than ten runs ago is forgotten', () => {
   const judged = judgeSecondTries(before, ['a']);
   expect(judged.runs).toHaveLength(10);
   expect(judged.hiding).toEqual(NONE);
+});
+
+test('a test whose fault was found begins anew; the others are still counted', () => {
+  const before = [['a page is seen', 'b'], ['a page is seen'], ['b']];
+  expect(withoutMended(before, ['a page'])).toEqual([['b'], [], ['b']]);
+  expect(judgeSecondTries(withoutMended(before, ['a page']), ['a page is seen']).hiding).toEqual(NONE);
+  expect(withoutMended(before, [])).toEqual(before);
 });

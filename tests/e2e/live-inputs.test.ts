@@ -114,7 +114,7 @@ test('a page with transparency over a feed with sound reaches viewers; either ma
       { x: 10, y: 20, width: 40, height: 40 },
       { x: 100, y: 20, width: 40, height: 40 },
     ];
-    // Its browser comes behind everything else in the schedule: on a full machine it is long in starting.
+    // Its browser comes behind everything else in the schedule: on a full machine it is slow in starting.
     await watcher.until('the page', () => watcher.share(left, '#e07020', 30) > 0.9, 60_000);
     await watcher.until('the feed beside it', () => watcher.share(right, '#2060c0', 30) > 0.9);
 
