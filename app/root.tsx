@@ -23,6 +23,7 @@ import './theme/home.css';
 import './theme/parts.css';
 import './theme/plan.css';
 import './theme/air.css';
+import './theme/guests.css';
 import './theme/keys.css';
 import './theme/windows.css';
 import './theme/start.css';

@@ -40,5 +40,6 @@ export default [
   route('show/:showId/entries', 'routes/entries.ts'),
   route('show/:showId/past', 'routes/past.ts'),
   route('show/:showId/event-sources', 'routes/event-sources.ts'),
+  route('show/:showId/guest-link', 'routes/guest-link.ts'),
   route('show/:showId/outward', 'routes/outward.ts'),
 ] satisfies RouteConfig;

@@ -46,6 +46,8 @@ import {
 } from '../protocol/shared-sound';
 import type { EchoFinding } from '../core/sound/analysis/echo-finder';
 import { Listener } from './audio/listener';
+import { DeskGuests } from './guests/desk-guests';
+import type { GuestLink } from './guests/room-engine';
 import type { LiveCanvas } from './live-canvas';
 import { systemClock } from './system-clock';
 import type { MusicNow } from './audio/music-players';
@@ -82,6 +84,8 @@ export interface DeskSnapshot {
   live: boolean;
   /** What is encoded, and how; empty off air. */
   encodes: ReadonlyMap<EncodeId, EncodePlan>;
+  /** How the connection with each guest does, by their id. */
+  guests: ReadonlyMap<string, GuestLink>;
 }
 
 const MAX_FAULTS = 5;
@@ -125,6 +129,8 @@ export class Desk {
   readonly listener: Listener;
   #nextView = 1;
   readonly #source = crypto.randomUUID();
+  /** Those who came by a guest's link. */
+  readonly guests: DeskGuests;
   /** How the programme stands, and whatever is done to it. */
   readonly programme = new ProgrammeDesk({
     say: (message) => this.#say(message),
@@ -160,12 +166,22 @@ export class Desk {
       faults: [],
       live: false,
       encodes: new Map(),
+      guests: new Map(),
     };
     this.#devices = new CaptureDevices(
       (inputId, frames) => this.#say({ type: 'track', inputId, frames }, [frames as unknown as Transferable]),
       (inputId, problem) => this.#say({ type: 'inputProblem', inputId, problem }),
       (inputId, stream) => this.#sound.setInputStream(inputId, stream),
     );
+    this.guests = new DeskGuests({
+      sound: this.#sound,
+      document: () => this.#document,
+      programme: () => this.#snapshot.programme,
+      toStage: (message, transfer) => this.#say(message, transfer),
+      addView: (...of) => this.addView(...of),
+      changed: (guests) => this.#change({ guests }),
+      fault: (message) => this.#fault(message),
+    });
     this.#stage.onmessage = ({ data }: MessageEvent<FromStage>) => this.#fromStage(data);
     this.#stage.onerror = (event) =>
       this.#fault(`The stage could not run: ${event.message}. Reload the studio.`);
@@ -191,6 +207,7 @@ export class Desk {
       this.#sound.setDocument(document);
       this.listener.setDocument(document);
       this.#say({ type: 'voices', voices: this.#voices() });
+      this.guests.update();
       this.#showDevices();
       if (this.#session === null) this.#saySizes();
     }
@@ -240,6 +257,7 @@ export class Desk {
       onAirSceneId: programme.onAir?.sceneId ?? null,
       onAirPoseId: programme.onAir?.poseId ?? null,
     });
+    this.guests.update();
     this.#showDevices();
   }
 
@@ -518,6 +536,7 @@ export class Desk {
     this.#sending?.uplink.terminate();
     this.#sending?.soundEncoder.terminate();
     this.#devices.close();
+    this.guests.close();
     this.listener.close();
     void this.#sound.close();
     this.#listeners.clear();

@@ -16,6 +16,8 @@ export interface AccessEntry {
   usesLeft: number | null;
   /** The link it came in by. */
   linkId: string | null;
+  /** The seat that a guest's link is for. */
+  seatId: string | null;
 }
 
 export interface AuditEntry {
@@ -38,7 +40,7 @@ export interface DoorsState {
 }
 
 export type ComputerOrder =
-  | { intent: 'link'; role: LinkRole; name: string; hours: number; uses: number }
+  | { intent: 'link'; role: LinkRole; name: string; hours: number; uses: number; seatId: string | null }
   | { intent: 'house'; open: boolean }
   | { intent: 'pair'; word: string }
   | { intent: 'unpair' }
@@ -60,6 +62,7 @@ export const computerOrderSchema = Joi.alternatives<ComputerOrder>(
     // 0: as long as it is not revoked; as often as one likes.
     hours: Joi.number().integer().min(0).max(8784).required(),
     uses: Joi.number().integer().min(0).max(1000).required(),
+    seatId: Joi.string().max(64).empty('').allow(null).default(null),
   }),
   Joi.object({ intent: intent('house'), open: Joi.boolean().required() }),
   Joi.object({ intent: intent('pair'), word: Joi.string().trim().max(600).required() }),

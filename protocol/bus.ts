@@ -8,6 +8,7 @@ import type { ProgrammeState } from '../core/programme/programme-state';
 import type { ToldChange } from '../core/show/settle';
 import type { Encoding } from '../core/delivery/plan-steps';
 import { audienceFromPageSchemas, type AudienceFromPage, type AudienceFromServer } from './audience-bus';
+import { guestFromPageSchemas, type GuestNow, type GuestOrder, type GuestSignal, type IceServer } from './guest';
 import { programmeEntrySchema, programmeStateSchema } from './programme-schemas';
 import type { DeskHealth, RelayStatus } from './relay-orders';
 import type { VaultJob } from './vault';
@@ -26,6 +27,10 @@ export type BusFromServer =
   | { type: 'go'; id: number }
   /** So many pads are connected: the desk tells levels and pictures while there are any. */
   | { type: 'pads'; connected: number }
+  /** Everybody who came by a guest's link, and by which servers their connections find their way. */
+  | { type: 'guests'; guests: GuestNow[]; ice: IceServer[] }
+  /** To the desk alone. */
+  | { type: 'guestSignal'; guestId: string; signal: GuestSignal }
   /** How the programme stands, for a page that takes the desk over. */
   | { type: 'programme'; state: ProgrammeState }
   /** The show's own poll as it stands; null when none runs. */
@@ -43,6 +48,12 @@ export type BusFromPage =
   /** For pads: levels of channels, dBFS, and how a scene looks (JPEG in base64). */
   | { type: 'levels'; levels: Record<string, number> }
   | { type: 'scenePicture'; sceneId: string; jpeg: string }
+  | { type: 'guestSignal'; guestId: string; signal: GuestSignal }
+  | { type: 'guestOrder'; guestId: string; order: GuestOrder }
+  /** The desk is not connected with these guests: they are to begin. */
+  | { type: 'callGuests'; guestIds: string[] }
+  /** Whom the desk talks to: everybody in the wings, a seat, or nobody. */
+  | { type: 'talkTo'; to: string | null }
   /** A press has arrived, and can be done now. */
   | { type: 'taken'; id: number }
   /** What came of a press. */
@@ -77,6 +88,7 @@ export type BroadcastState =
 
 export const busFromPageSchema = Joi.alternatives<BusFromPage>(
   ...audienceFromPageSchemas,
+  ...guestFromPageSchemas,
   Joi.object({
     type: Joi.string().valid('claim').required(),
     deskId: Joi.string().min(8).max(64).required(),

@@ -122,6 +122,8 @@ export type ToStage =
   /** transfers `frames` */
   | { type: 'track'; inputId: string; frames: ReadableStream<VideoFrame> }
   | { type: 'inputProblem'; inputId: string; problem: string | null }
+  /** Nobody sits on a seat, or nobody is to be seen there; `words` stand in the place, empty for the input's name. */
+  | { type: 'inputEmpty'; inputId: string; words: string }
   /** Sound of a video file goes into this memory. */
   | { type: 'fileSound'; inputId: string; ring: SharedArrayBuffer }
   | ToLiveAudience

@@ -11,6 +11,7 @@ const GOOD: Record<string, string | number | boolean> = {
     pollId: 'o',
     clipsId: 'i',
     requestId: 'r',
+    seatId: 's',
     toSeconds: -10,
     cueId: 'q',
     gainDb: -9,

@@ -36,6 +36,7 @@ const PARAMS: Record<ParamType, Joi.Schema> = {
   pollId: id,
   clipsId: id,
   requestId: id,
+  seatId: id,
   gainDb: gainDb.required(),
   seconds: seconds.required(),
   // Clips of a day at most.
@@ -199,6 +200,7 @@ const programmeCommand = Joi.alternatives<ProgrammeCommand>(
   Joi.object({ type: type('mute'), channelId: id, muted: yes }),
   Joi.object({ type: type('onlyVoices'), on: yes }),
   Joi.object({ type: type('cover'), on: yes }),
+  Joi.object({ type: type('seat'), inputId: id, on: yes }),
   Joi.object({ type: type('hold'), on: yes }),
   Joi.object({ type: type('asInShow'), channelIds: Joi.array().items(id).max(64).required() }),
   Joi.object({
@@ -244,6 +246,7 @@ export const programmeStateSchema = Joi.object<ProgrammeState>({
   mutes: byId(Joi.boolean()),
   onlyVoices: yes,
   covered: yes,
+  seatsOn: Joi.array().items(id).max(64).required(),
   held: yes,
   title: Joi.object({
     titleId: id.allow(null),

@@ -4,7 +4,11 @@ import type { EchoFinding } from '../core/sound/analysis/echo-finder';
 import type { SpectrumMatch } from '../core/sound/analysis/spectrum-match';
 import type { SoundcheckResult, SoundcheckTakes } from '../core/sound/analysis/soundcheck';
 import type { SimulatedSound } from '../core/show/records';
+import type { ReturnSend } from '../core/sound/return-mix';
 import type { StripSettings } from '../core/sound/strip';
+
+/** Outputs of the sound thread before the first guest's return: the monitor and clean windows. */
+export const FIRST_RETURN = 2;
 
 export interface StripOrder {
   index: number;
@@ -27,6 +31,8 @@ export interface DeskSound {
   monitorGain: number;
   /** Clean windows are heard, without this strip (−1: with all); null when they are not. */
   windows: { without: number } | null;
+  /** What each guest hears, by the place of their return: how each strip is sent there; null where nobody is. */
+  returns: (readonly ReturnSend[] | null)[];
   /** Heard as it is before its chain, in the monitor. */
   compare: number;
   /** Whose chain is drawn. */

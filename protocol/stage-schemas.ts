@@ -12,6 +12,7 @@ import {
   SCENE_MARKS,
   FEED_WAYS,
   SCREEN_SURFACES,
+  SEAT_SEES,
   SHAPES,
   SIMULATED_PICTURES,
   TURNS,
@@ -89,6 +90,12 @@ const source = Joi.alternatives(
       .required(),
   }),
   Joi.object({ type: type('screen'), surface: oneOf(SCREEN_SURFACES) }),
+  Joi.object({
+    type: type('seat'),
+    sees: oneOf(SEAT_SEES),
+    inputId: id.allow(null),
+    hearsProgramme: yes,
+  }),
   Joi.object({ type: type('picture'), assetId: id, loop: yes }),
   Joi.object({
     type: type('clips'),

@@ -30,10 +30,10 @@ await build({
   sourcemap: true,
   logLevel: 'warning',
 });
-// The pad's page gets one script from the door, and nothing else of the studio.
+// The pages of pad and guest get one script each from the door, and nothing else of the studio.
 await build({
   absWorkingDir: root,
-  entryPoints: { pad: 'server/door/pad/pad.ts' },
+  entryPoints: { pad: 'server/door/pad/pad.ts', guest: 'server/door/guest/guest.ts' },
   outdir: 'build/server',
   bundle: true,
   minify: true,

@@ -4,6 +4,7 @@ import { flatCue } from '~/core/commands/cues';
 import type { CommandSource } from '~/core/programme/commands';
 import { standingOf } from '~/core/programme/programme-state';
 import { canRun, segmentBefore, segmentOn } from '~/core/rundown/rundown';
+import { isSeat, seatsOf, TALK_TO_WINGS } from '~/core/guests/seats';
 import { findRecord } from '~/core/show/document';
 import { order } from '../studio/order';
 import type { ShowControl } from './show-control';
@@ -131,6 +132,27 @@ export async function doPress(
       return control.nextTitle(by);
     case 'hideTitle':
       return control.hideTitle(by);
+    case 'bringOn': {
+      const seat = findRecord(document, 'input', text(params.seatId));
+      if (!isSeat(seat)) return gone('seat');
+      const now = state.seatsOn.includes(seat.id);
+      return control.send([{ type: 'seat', inputId: seat.id, on: on(params.on, now) }], by);
+    }
+    case 'bringAllOn': {
+      const seats = seatsOf(document);
+      if (seats.length === 0) return 'The show has no seat for guests: add one in Stage.';
+      const all = seats.every(({ id }) => state.seatsOn.includes(id));
+      const wanted = on(params.on, all);
+      return control.send(
+        seats.map(({ id }) => ({ type: 'seat', inputId: id, on: wanted })),
+        by,
+      );
+    }
+    case 'talk': {
+      const to = held ? (text(params.seatId) ?? TALK_TO_WINGS) : null;
+      desk.sound.setSwitches({ talk: to });
+      return bus.say({ type: 'talkTo', to });
+    }
     case 'cue': {
       const cue = findRecord(document, 'cue', text(params.cueId));
       if (!cue) return gone('cue');

@@ -51,6 +51,8 @@ function choicesOf(document: ShowDocument, param: ParamType): Choice[] | null {
       return of(recordsOf(document, 'request'));
     case 'clipsId':
       return of(recordsOf(document, 'input').filter(({ source }) => source.type === 'clips'));
+    case 'seatId':
+      return of(recordsOf(document, 'input').filter(({ source }) => source.type === 'seat'));
     case 'pollId':
       return of(recordsOf(document, 'poll'));
     default:

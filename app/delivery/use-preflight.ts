@@ -66,7 +66,8 @@ export function usePreflight(facts: ServerFacts | null): Check[] {
     const heard = Number.isFinite(programme.shortTermLufs) ? programme.shortTermLufs : null;
     const checks: PreflightFacts = {
       inputs: recordsOf(document, 'input')
-        .filter((i) => used.has(i.id))
+        // An empty seat is no trouble: whoever is to come may come later.
+        .filter((i) => used.has(i.id) && i.source.type !== 'seat')
         .map((i) => {
           const state = inputs.find((s) => s.inputId === i.id);
           return {

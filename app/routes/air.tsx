@@ -14,6 +14,7 @@ import { askAhead } from '../audience/entry-pages';
 import { ReadOutBar } from '../audience/read-out-bar';
 import { EffectButtons } from '../sound/effects-bank';
 import { ChoiceRow } from '../studio/choice-row';
+import { GuestsPanel } from '../guests/guests-panel';
 import { HoldButtons } from '../studio/hold-buttons';
 import { FramePair } from '../studio/frame-pair';
 import { Panel } from '../studio/panel';
@@ -36,6 +37,11 @@ export default function OnAir() {
   const [left, setLeft] = useState<Left>(() =>
     recordsOf(document, 'rundown').length > 0 ? 'rundown' : 'scenes',
   );
+  const [people, setPeople] = useState<'chat' | 'guests'>('chat');
+  const seatsOn = useDesk((now) => now.programme.seatsOn);
+  const waiting = useBus((now) => now.guests).filter(
+    ({ here, seatId }) => here && (seatId === null || !seatsOn.includes(seatId)),
+  ).length;
   return (
     <div className="air">
       <Panel label={t('air.left')}>
@@ -87,7 +93,28 @@ export default function OnAir() {
       </div>
       <Panel
         label={t('air.audience')}
-        title={t('air.chat')}
+        title={
+          <ChoiceRow
+            label={t('air.audience')}
+            value={people}
+            options={[
+              { value: 'chat', words: t('guests.chat') },
+              {
+                value: 'guests',
+                words:
+                  waiting > 0 ? (
+                    <>
+                      {t('guests.title')} <span className="waiting-count">{waiting}</span>
+                    </>
+                  ) : (
+                    t('guests.title')
+                  ),
+                title: waiting > 0 ? t('guests.waiting', { count: waiting }) : undefined,
+              },
+            ]}
+            onChange={setPeople}
+          />
+        }
         style={{
           display: 'grid',
           gridTemplateRows: 'auto minmax(0, 1fr) auto auto',
@@ -95,9 +122,15 @@ export default function OnAir() {
           overflow: 'hidden',
         }}
       >
-        <EntryList dense />
-        <ReadOutBar compact />
-        <QueueBar compact />
+        {people === 'chat' ? (
+          <>
+            <EntryList dense />
+            <ReadOutBar compact />
+            <QueueBar compact />
+          </>
+        ) : (
+          <GuestsPanel />
+        )}
       </Panel>
     </div>
   );

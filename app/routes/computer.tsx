@@ -43,10 +43,10 @@ export async function action({ request, context }: Route.ActionArgs) {
   try {
     switch (value.intent) {
       case 'link': {
-        const { role, name, hours, uses } = value;
+        const { role, name, hours, uses, seatId } = value;
         const expiresMs = hours === 0 ? null : Date.now() + hours * HOUR_MS;
         const { token } = access.makeLink(context.visitor, {
-          ...{ role, name, expiresMs, usesLeft: uses === 0 ? null : uses },
+          ...{ role, name, expiresMs, usesLeft: uses === 0 ? null : uses, seatId },
         });
         return Response.json({ token });
       }

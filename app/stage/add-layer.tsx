@@ -6,6 +6,7 @@ import ListSubheader from '@mui/material/ListSubheader';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useRef, useState } from 'react';
+import { newSeat } from '~/core/guests/guest-scene';
 import { showsScene } from '~/core/show/containment';
 import { recordsOf } from '~/core/show/document';
 import { DEFAULT_TEXT_STYLE } from '~/core/show/records';
@@ -98,6 +99,17 @@ export function AddLayer() {
     item(
       'Network feed…',
       then(() => addAddressed('Network feed', { type: 'feed', way: 'sent' })),
+    ),
+    item(
+      'Guest seat',
+      then(() => {
+        const [seat] = newSeat(document, () => crypto.randomUUID());
+        addInput(
+          seat.name,
+          seat.source,
+          guessedPlacements(document, scene.id, seat.source, { width: 16, height: 9 }, 0.5),
+        );
+      }),
     ),
     item(
       'Background',

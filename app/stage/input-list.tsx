@@ -17,6 +17,7 @@ export const SOURCE_WORDS: Record<InputRecord['source']['type'], string> = {
   background: 'background',
   page: 'web page',
   feed: 'network feed',
+  seat: 'guest seat',
   simulated: 'simulated',
 };
 

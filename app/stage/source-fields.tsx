@@ -20,6 +20,7 @@ import { SmallButton } from '../studio/small-button';
 import { Toggle } from '../studio/toggle';
 import { useStudio } from '../studio/studio-context';
 import { FeedFields, PageFields } from './address-fields';
+import { SeatFields } from '../guests/seat-fields';
 import { CameraFields } from './camera-fields';
 import { FIELD_GRID } from './field-layout';
 import { FileCost } from './heavy-media';
@@ -79,6 +80,8 @@ export function SourceFields({ input, failed }: { input: InputRecord; failed: bo
       return <PageFields key={input.id} input={input} source={source} set={set} />;
     case 'feed':
       return <FeedFields key={input.id} input={input} source={source} set={set} />;
+    case 'seat':
+      return <SeatFields input={input} source={source} set={set} />;
     case 'simulated':
       return (
         <p style={{ color: 'var(--quiet)', fontSize: 12.5, margin: 0, lineHeight: 1.45 }}>

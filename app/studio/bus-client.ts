@@ -7,6 +7,7 @@ import type { EntryMark, PlatformStatus, ReadOutState, Rejection } from '~/proto
 import { REVOKED } from '~/core/access/roles';
 import type { BroadcastState, BusFromPage, BusFromServer } from '~/protocol/bus';
 import type { ToLiveAudience } from '~/protocol/engine';
+import type { GuestNow, GuestSignal, IceServer } from '~/protocol/guest';
 import type { RelayStatus } from '~/protocol/relay-orders';
 import type { VaultJob } from '~/protocol/vault';
 
@@ -34,6 +35,9 @@ export interface BusSnapshot {
   jobs: readonly VaultJob[];
   /** Pads that are connected. */
   pads: number;
+  /** Everybody who came by a guest's link, and by which servers they are reached. */
+  guests: readonly GuestNow[];
+  ice: readonly IceServer[];
 }
 
 export type ShowMessage = Extract<BusFromServer, { type: 'revision' | 'edit' | 'showGone' }>;
@@ -53,6 +57,8 @@ export class BusClient {
   /** Somebody presses a command from elsewhere. @returns what went wrong, or null */
   onPress: (press: Press, by: CommandSource, held: boolean) => Promise<string | null> = () =>
     Promise.resolve('The studio page is still opening: press again.');
+  /** A guest's page has something to say about its connection with the desk. */
+  onGuestSignal: (guestId: string, signal: GuestSignal) => void = () => {};
   /** Presses that have come and are not called for yet. */
   readonly #presses = new Map<number, () => Promise<string | null>>();
   /** Of the programme, while the server could not be told. */
@@ -93,6 +99,8 @@ export class BusClient {
       broadcast,
       jobs: [],
       pads: 0,
+      guests: [],
+      ice: [],
     };
     this.#connect();
   }
@@ -216,6 +224,12 @@ export class BusClient {
         break;
       case 'pads':
         this.#change({ pads: message.connected });
+        break;
+      case 'guests':
+        this.#change({ guests: message.guests, ice: message.ice });
+        break;
+      case 'guestSignal':
+        this.onGuestSignal(message.guestId, message.signal);
         break;
       case 'jobs':
         this.#change({ jobs: message.jobs });

@@ -16,6 +16,7 @@ import { doPress } from '../commands/do-press';
 import { ShowControl } from '../commands/show-control';
 import { Controllers } from '../controllers/controllers';
 import { en } from '../words/en';
+import { GuestBridge } from '../guests/guest-bridge';
 import { PadFeed } from './pad-feed';
 import { OwnWindows } from '../windows/own-windows';
 import { broadcastOrders } from '../delivery/broadcast-orders';
@@ -189,12 +190,14 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
       shown.musicEnded();
     };
     const padFeed = new PadFeed(running, store, bus);
+    const guests = new GuestBridge({ desk: running, store, bus, say: setMessage });
     const windows = new OwnWindows(() => setMessage(en.windows.blocked));
     const controllers = new Controllers(shown, setMessage);
     setRunning({ desk: running, control: shown, controllers, windows });
     return () => {
       clearInterval(health);
       padFeed.close();
+      guests.close();
       shown.close();
       windows.closeAll();
       controllers.close();
@@ -261,7 +264,8 @@ function programmeToBegin(programme: ProgrammeState, off: boolean, document: Sho
     poseId: poseIn(document, scene.id, kept?.poseId ?? null)?.id ?? null,
     sinceMs: off || !kept ? Date.now() : kept.sinceMs,
   };
-  return off ? { ...NO_PROGRAMME, seq: programme.seq, onAir } : { ...programme, onAir };
+  const { seq, seatsOn } = programme;
+  return off ? { ...NO_PROGRAMME, seq, seatsOn, onAir } : { ...programme, onAir };
 }
 
 /** Starts and stops the engine's sending as the broadcast goes on and off, also after a reload. */

@@ -269,7 +269,11 @@ export const en = {
     linkName: 'Who is it for?',
     linkNameHint: 'A name for your own list.',
     linkRole: 'May',
-    role: { operator: 'Run the show from a pad', watcher: 'See how the show stands' },
+    role: {
+      operator: 'Run the show from a pad',
+      watcher: 'See how the show stands',
+      guest: 'Come in as a guest',
+    },
     linkHours: 'Good for',
     hours: {
       short: '3 hours',

@@ -94,6 +94,7 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
       'entries',
       'event-sources',
       'outward',
+      'guest-link',
     ] as const
   ).map((name): AccessRule => ({
     how: 'write',

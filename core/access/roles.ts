@@ -5,8 +5,8 @@ export type Role = (typeof ROLES)[number];
 /** Roles that a link can give: there is one owner, who signs in by the address that the studio prints. */
 export type LinkRole = Exclude<Role, 'owner'>;
 
-/** Those that have something to do or to see at the door so far: links are made for these alone. */
-export const LINK_ROLES = ['watcher', 'operator'] as const satisfies readonly LinkRole[];
+/** In the order in which they are offered. */
+export const LINK_ROLES = ['watcher', 'operator', 'guest'] as const satisfies readonly LinkRole[];
 
 /** What is written down of what people did, by name. */
 export const AUDITED = [

@@ -23,7 +23,7 @@ test('every command a program may press is in it, and its schema takes what it w
   const takes = new Ajv2020({ strict: false }).compile(components.schemas.Press);
   expect(listedCommands().map(({ command }) => command)).toEqual(COMMAND_IDS);
   expect(COMMAND_IDS.filter((id) => !programCommands().some(({ command }) => command === id))).toEqual([
-    ...['skipNext', 'cough', 'keepAsStart', 'undo', 'redo'],
+    ...['skipNext', 'cough', 'keepAsStart', 'talk', 'undo', 'redo'],
   ]);
   expect(takes({ command: 'undo', params: {} })).toBe(false);
   expect(takes({ command: 'take', params: {} })).toBe(true);

@@ -23,6 +23,7 @@ const PARAM_SCHEMAS: Record<ParamType, Schema> = {
   cueId: { type: 'string', description: 'Of a cue.' },
   pollId: { type: 'string', description: 'Of a poll.' },
   requestId: { type: 'string', description: 'Of a request to another program.' },
+  seatId: { type: 'string', description: 'Of an input that is a guest’s seat.' },
   clipsId: { type: 'string', description: 'Of an input that plays clips.' },
   gainDb: {
     type: 'number',

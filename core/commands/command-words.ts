@@ -32,6 +32,9 @@ export const COMMAND_WORDS = {
   title: ['Show a title', 'lower third', 'name', 'caption'],
   nextTitle: ['Show the next title', 'lower third'],
   hideTitle: ['Hide the title', 'lower third off'],
+  bringOn: ['Bring a guest on', 'guest', 'take off', 'admit', 'let in'],
+  bringAllOn: ['Bring all guests on', 'all off', 'interview'],
+  talk: ['Talk to the wings (held)', 'talkback', 'intercom', 'speak to guests'],
   cue: ['Run a cue', 'macro', 'actions'],
   stopCues: ['Stop all cues'],
   skipAlert: ['Skip the alert'],
@@ -72,6 +75,9 @@ export const PRESS_WORDS = {
   music: '{{name}}',
   skipMusic: 'Skip in {{name}}',
   title: '{{name}}',
+  bringOn: 'Bring {{name}} on',
+  bringOnOn: 'Bring {{name}} on',
+  bringOnOff: 'Take {{name}} off',
   cue: '{{name}}',
   poll: 'Poll: {{name}}',
   request: 'Send {{name}}',
@@ -89,10 +95,8 @@ export function pressWords({ command, params }: Press, nameOf: (id: string) => s
   const db = Number(params.gainDb);
   const sign = (value: number) => `${value > 0 ? '+' : value < 0 ? '−' : ''}${Math.abs(value)}`;
   const key =
-    command === 'mute' && typeof params.on === 'boolean'
-      ? params.on
-        ? 'muteOn'
-        : 'muteOff'
+    (command === 'mute' || command === 'bringOn') && typeof params.on === 'boolean'
+      ? `${command}${params.on ? 'On' : 'Off'}`
       : command === 'level' && db <= FADER_MIN_DB
         ? 'levelOff'
         : command;

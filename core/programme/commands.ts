@@ -25,6 +25,8 @@ export type ProgrammeCommand =
   /** Everything but the voices is silent. */
   | { type: 'onlyVoices'; on: boolean }
   | { type: 'cover'; on: boolean }
+  /** Whoever sits on a guest's seat is seen and heard by viewers, or waits in the wings. */
+  | { type: 'seat'; inputId: string; on: boolean }
   /** Edits of the scene on air are not seen from here on; on again, or off, those made until now come on. */
   | { type: 'hold'; on: boolean }
   /** Levels and mutes of these channels are as the show has them. */

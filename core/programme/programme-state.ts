@@ -23,6 +23,8 @@ export interface ProgrammeState {
   mutes: Readonly<Record<string, boolean>>;
   onlyVoices: boolean;
   covered: boolean;
+  /** Guests' seats, by input, whose people viewers see and hear. */
+  seatsOn: readonly string[];
   /** Viewers see the scene on air as it was when this began. */
   held: boolean;
   title: { titleId: string | null; words: TitleWords; sinceMs: number; untilMs: number | null } | null;
@@ -47,6 +49,7 @@ export const NO_PROGRAMME: ProgrammeState = {
   mutes: {},
   onlyVoices: false,
   covered: false,
+  seatsOn: [],
   held: false,
   title: null,
   poll: null,
@@ -122,6 +125,11 @@ function obey(state: ProgrammeState, command: ProgrammeCommand, entry: Programme
       return { ...state, onlyVoices: command.on };
     case 'cover':
       return { ...state, covered: command.on };
+    case 'seat': {
+      const { inputId, on } = command;
+      const others = state.seatsOn.filter((id) => id !== inputId);
+      return { ...state, seatsOn: on ? [...others, inputId] : others };
+    }
     case 'hold':
       return { ...state, held: command.on };
     case 'asInShow':
@@ -211,7 +219,7 @@ export function programmeAt(
 }
 
 /**
- * Commands that bring levels, mutes and titles back to where they were before an entry; takes stay.
+ * Commands that bring levels, mutes, seats and titles back to where they were before an entry; takes stay.
  * @param inShow what the show has of a channel; null when it is gone
  */
 export function inverseOf(
@@ -232,7 +240,10 @@ export function inverseOf(
       if (muted !== undefined) back.set(`mute ${channelId}`, { type: 'mute', channelId, muted });
     } else if (command.type === 'onlyVoices')
       back.set('onlyVoices', { type: 'onlyVoices', on: before.onlyVoices });
-    else if (command.type === 'title') {
+    else if (command.type === 'seat') {
+      const { inputId } = command;
+      back.set(`seat ${inputId}`, { type: 'seat', inputId, on: before.seatsOn.includes(inputId) });
+    } else if (command.type === 'title') {
       const { title } = before;
       back.set('title', {
         type: 'title',

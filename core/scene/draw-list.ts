@@ -78,6 +78,7 @@ export function isOpaqueInput({ source }: InputRecord): boolean {
     case 'screen':
     case 'clips':
     case 'feed':
+    case 'seat':
     case 'simulated':
       return true;
     case 'background':

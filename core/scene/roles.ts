@@ -12,6 +12,7 @@ const SIMULATED_PEOPLE = ['desk-camera', 'lever-camera'];
 export function roleOfInput({ source }: InputRecord): LayerRole {
   switch (source.type) {
     case 'camera':
+    case 'seat':
       return 'person';
     case 'simulated':
       return SIMULATED_PEOPLE.includes(source.picture) ? 'person' : 'screen';

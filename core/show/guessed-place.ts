@@ -19,7 +19,14 @@ const CORNER_MARGIN = 0.03;
 const CORNER_ROUND = 0.02;
 
 /** Pictures that a scene is about, and that it is filled with when there is nothing yet. */
-const GROUND: ReadonlySet<InputSource['type']> = new Set(['camera', 'screen', 'clips', 'feed', 'simulated']);
+const GROUND: ReadonlySet<InputSource['type']> = new Set([
+  'camera',
+  'screen',
+  'clips',
+  'feed',
+  'seat',
+  'simulated',
+]);
 
 /**
  * Where a new input most likely belongs: the first picture of a scene fills the frame, a camera over it goes into the corner
@@ -44,7 +51,7 @@ export function guessedPlacements(
       const rects = layers.flatMap((layer) => rectIn(layer, frame));
       const ground = layers.some((layer) => fills(document, layer, frame, size));
       if (!ground) return [frame, whole[frame]!];
-      return [frame, source.type === 'camera' ? inCorner(frame, size, shape, rects) : middle[frame]!];
+      return [frame, source.type === 'camera' || source.type === 'seat' ? inCorner(frame, size, shape, rects) : middle[frame]!];
     }),
   );
 }

@@ -118,6 +118,8 @@ export const CLIP_ENDS = ['loop', 'stop', 'next'] as const;
 /** Clips run from when they are opened, or begin when their scene comes on air. */
 export const CLIP_STARTS = ['always', 'on-air'] as const;
 export const FEED_WAYS = ['sent', 'fetched'] as const;
+/** What a guest sees of the show: the picture on air in one of its frames, one input, or nothing. */
+export const SEAT_SEES = ['wide', 'tall', 'input', 'nothing'] as const;
 export const SCREEN_SURFACES = ['screen', 'window', 'region'] as const;
 
 export type InputSource =
@@ -162,6 +164,11 @@ export type InputSource =
     }
   /** Sent to the server by another encoder, or fetched by it; key and address are kept outside the show. */
   | { type: 'feed'; way: (typeof FEED_WAYS)[number] }
+  /**
+   * A place for a guest, there before anybody comes. `sees`: what is sent back to whoever sits on it; `inputId` for `input`,
+   * else null. `hearsProgramme`: also before they are brought on.
+   */
+  | { type: 'seat'; sees: (typeof SEAT_SEES)[number]; inputId: string | null; hearsProgramme: boolean }
   | { type: 'simulated'; picture: SimulatedPicture };
 
 export const TURNS = [0, 90, 180, 270] as const;

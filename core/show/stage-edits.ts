@@ -137,12 +137,14 @@ export function freeName(taken: readonly string[], name: string): string {
 
 /** Whether sound may come with the picture. */
 export function hasSoundOfItsOwn({ type }: InputSource): boolean {
-  return type === 'clips' || type === 'screen' || type === 'feed';
+  return type === 'clips' || type === 'screen' || type === 'feed' || type === 'seat';
 }
 
 /** The sound channel that a source with sound brings along; null for the others. */
-function channelFor(document: ShowDocument, input: InputRecord, id: string): AnyRecord | null {
+export function channelFor(document: ShowDocument, input: InputRecord, id: string): AnyRecord | null {
   if (!hasSoundOfItsOwn(input.source)) return null;
+  const asPerson = { role: 'voice', gainDb: 0 } as const;
+  const asPicture = { gainDb: -6, heard: 'with-picture', pictureInputId: input.id } as const;
   return {
     kind: 'channel',
     id,
@@ -151,9 +153,7 @@ function channelFor(document: ShowDocument, input: InputRecord, id: string): Any
     position: (recordsOf(document, 'channel').at(-1)?.position ?? -1) + 1,
     source: { type: 'input', inputId: input.id },
     ...PLAIN_CHANNEL,
-    gainDb: -6,
-    heard: 'with-picture',
-    pictureInputId: input.id,
+    ...(input.source.type === 'seat' ? asPerson : asPicture),
   };
 }
 

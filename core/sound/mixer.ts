@@ -4,6 +4,7 @@ import type { LevelCourse } from './level-course';
 import { Limiter } from './limiter';
 import { LoudnessMeter } from './loudness-meter';
 import { CLIP_AT, PeakMeter } from './peak-meter';
+import { ReturnMix, type ReturnSend } from './return-mix';
 import { MONITOR_SEND, Strip, type StripSettings } from './strip';
 import { TruePeakDetector } from './true-peak';
 import { VoiceBalance } from './voice-balance';
@@ -80,6 +81,8 @@ export class Mixer {
   readonly windows = new Bus();
   windowsHear = false;
   windowsWithout = -1;
+  /** What guests hear, one for each place of a return; null where nobody does. */
+  readonly returns: (ReturnMix | null)[];
   /** Strips that are heard alone in the monitor, as bits; 0 for none. Viewers are not concerned. */
   solo = 0;
   /** Linear. */
@@ -103,8 +106,10 @@ export class Mixer {
   constructor(
     strips: number,
     readonly parts: Pick<ChainParts, 'denoiser'> = { denoiser: null },
+    returns = 0,
   ) {
     this.strips = Array.from({ length: strips }, () => null);
+    this.returns = Array.from({ length: returns }, () => null);
   }
 
   /**
@@ -122,6 +127,12 @@ export class Mixer {
     for (const strip of this.strips)
       for (const track of strip?.settings.tracks ?? []) used |= 1 << (track - 1);
     this.#usedTracks = used;
+  }
+
+  /** @param sends how each strip is heard in a return; null: nobody listens there any more */
+  setReturn(place: number, sends: readonly ReturnSend[] | null): void {
+    if (sends === null) this.returns[place] = null;
+    else (this.returns[place] ??= new ReturnMix(this.strips.length)).sends = sends;
   }
 
   uses(track: number): boolean {
@@ -154,6 +165,8 @@ export class Mixer {
     monitor.clear();
     this.reference.clear();
     this.windows.clear();
+    const { returns } = this;
+    for (let r = 0; r < returns.length; r++) returns[r]?.clear();
     for (let s = 0; s < strips.length; s++) {
       const strip = strips[s];
       if (strip === null) continue;
@@ -172,7 +185,9 @@ export class Mixer {
         this.reference.add(strip, 0, strip.outLeft, strip.outRight, strip.now, frames);
       if (this.windowsHear && s !== this.windowsWithout)
         this.windows.add(strip, 0, strip.outLeft, strip.outRight, strip.now, frames);
+      for (let r = 0; r < returns.length; r++) returns[r]?.add(s, strip, frames);
     }
+    for (let r = 0; r < returns.length; r++) returns[r]?.finish(frames);
     this.#sum(frames);
     this.#finishProgramme(frames);
     for (let t = 1; t < TRACK_COUNT; t++)

@@ -3,7 +3,8 @@ import { NO_PROGRAMME, type ProgrammeState } from '../../core/programme/programm
 import type { Stinger } from '../../core/show/motion-records';
 import type { ChannelRecord, EffectRecord } from '../../core/show/records';
 import { MIXER_SAMPLE_RATE } from '../../core/sound/format';
-import type { StripOrder, ToMixer } from '../../protocol/sound-engine';
+import { MAX_GUESTS, type Hearer } from '../../core/guests/seats';
+import { FIRST_RETURN, type StripOrder, type ToMixer } from '../../protocol/sound-engine';
 import { STINGER_LEAD_SECONDS } from '../../protocol/engine';
 import { FileRing, MAX_STRIPS, MeterMemory, type SoundMemory } from '../../protocol/shared-sound';
 import type { Cancel } from '../../core/time/clock';
@@ -48,6 +49,9 @@ export class SoundDesk {
   #change = { seconds: 0, untilMs: 0 };
   #focus: string | null = null;
   #echo: string | null = null;
+  /** Guests who are connected, and what takes the sound to each. */
+  #hearers: readonly Hearer[] = [];
+  readonly #returns = new Map<number, MediaStreamAudioDestinationNode>();
   readonly #strips = new Map<string, number>();
   readonly #said = new Map<number, { words: string; ring: SharedArrayBuffer | null }>();
   readonly #rings = new Map<string, FileRing>();
@@ -109,8 +113,8 @@ export class SoundDesk {
       if (this.#closed) return;
       this.#node = new AudioWorkletNode(context, 'dolomite-mixer', {
         numberOfInputs: MAX_STRIPS,
-        numberOfOutputs: 2,
-        outputChannelCount: [2, 2],
+        numberOfOutputs: FIRST_RETURN + MAX_GUESTS,
+        outputChannelCount: [2, 2, ...Array.from({ length: MAX_GUESTS }, () => 1)],
         // One voice stays one; more than two are mixed down by the browser.
         channelCount: 2,
         channelCountMode: 'clamped-max',
@@ -179,7 +183,7 @@ export class SoundDesk {
     this.switches = { ...before, ...part };
     if (part.monitor) this.#monitor?.set(part.monitor);
     if (part.windows) this.#setWindows(part.windows, before.windows.deviceId !== null);
-    if (part.coughing !== undefined) this.#apply();
+    if (part.coughing !== undefined || part.talk !== undefined) this.#apply();
     else this.#sayDesk();
     this.onChange();
   }
@@ -236,6 +240,30 @@ export class SoundDesk {
 
   skipMusic(channelId: string): void {
     this.#players.skip(channelId);
+  }
+
+  /** What a guest hears, as a track; the same one as long as their place is theirs. Null before the sound has begun. */
+  returnTrack(place: number): MediaStreamTrack | null {
+    if (!this.#context || !this.#node) return null;
+    let end = this.#returns.get(place);
+    if (!end) {
+      end = this.#context.createMediaStreamDestination();
+      end.channelCount = 1;
+      this.#node.connect(end, FIRST_RETURN + place);
+      this.#returns.set(place, end);
+    }
+    return end.stream.getAudioTracks()[0];
+  }
+
+  /** Guests who get a return from now on; what nobody hears is not brought anywhere. */
+  setHearers(hearers: readonly Hearer[]): void {
+    this.#hearers = hearers;
+    for (const [place, end] of [...this.#returns]) {
+      if (hearers.some((one) => one.place === place)) continue;
+      this.#node?.disconnect(end, FIRST_RETURN + place);
+      this.#returns.delete(place);
+    }
+    this.#sayDesk();
   }
 
   stripOf(channelId: string): number | null {
@@ -303,7 +331,9 @@ export class SoundDesk {
 
   #sayDesk(): void {
     const strip = (id: string | null) => (id === null ? -1 : (this.#strips.get(id) ?? -1));
-    const desk = deskSound(this.#document, this.switches, { focus: this.#focus, echo: this.#echo }, strip);
+    const now = { document: this.#document, programme: this.#programme };
+    const listening = { focus: this.#focus, echo: this.#echo };
+    const desk = deskSound(now, this.switches, this.#hearers, listening, strip);
     this.#say({ type: 'desk', desk });
   }
 
@@ -318,6 +348,7 @@ export class SoundDesk {
       programme: this.#programme,
       changeSeconds: systemClock.nowMs() < this.#change.untilMs ? this.#change.seconds : 0,
       coughing: this.switches.coughing,
+      talk: this.switches.talk,
       stripOf: (id: string) => this.#strips.get(id),
     };
     const orders = channels.flatMap((channel): StripOrder[] => {

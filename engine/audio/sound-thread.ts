@@ -4,8 +4,9 @@ import { Gate } from '../../core/sound/chain/gate';
 import { MAX_PROCESSORS } from '../../core/sound/chain/chain-settings';
 import { EffectPlayer } from '../../core/sound/effect-player';
 import { MIXER_SAMPLE_RATE, TRACK_COUNT } from '../../core/sound/format';
+import { MAX_GUESTS } from '../../core/guests/seats';
 import { Mixer } from '../../core/sound/mixer';
-import type { StripOrder, ToMixer } from '../../protocol/sound-engine';
+import { FIRST_RETURN, type StripOrder, type ToMixer } from '../../protocol/sound-engine';
 import {
   BLOCK,
   CLOCK,
@@ -82,7 +83,7 @@ export class SoundThread {
     this.#meters = new MeterMemory(sound.meters);
     this.#probe = new Probe(sound.probe);
     const module = noise && new RnnoiseModule(noise);
-    this.#mixer = new Mixer(MAX_STRIPS, { denoiser: module && (() => module.open()) });
+    this.#mixer = new Mixer(MAX_STRIPS, { denoiser: module && (() => module.open()) }, MAX_GUESTS);
   }
 
   obey(message: ToMixer): void {
@@ -100,6 +101,7 @@ export class SoundThread {
         mixer.monitorGain = desk.monitorGain;
         mixer.windowsHear = desk.windows !== null;
         mixer.windowsWithout = desk.windows?.without ?? -1;
+        desk.returns.forEach((sends, place) => mixer.setReturn(place, sends));
         mixer.setCompare(desk.compare);
         mixer.referenceFor = desk.echo;
         this.#focus = desk.focus;
@@ -152,7 +154,7 @@ export class SoundThread {
     }
   }
 
-  /** One block. @param inputs of strips that take their sound from the graph @param outputs two sides each of the monitor, and of clean windows */
+  /** One block. @param inputs of strips that take their sound from the graph @param outputs two sides each of the monitor and of clean windows, then one of each guest's return */
   render(inputs: Float32Array[][], outputs: Float32Array[][]): void {
     const began = this.nowMs();
     this.#render(inputs, outputs);
@@ -220,6 +222,11 @@ export class SoundThread {
     if (side?.[0]) {
       side[0].set(this.#mixer.windows.left);
       side[1]?.set(this.#mixer.windows.right);
+    }
+    const { returns } = this.#mixer;
+    for (let r = 0; r < returns.length; r++) {
+      const heard = returns[r];
+      if (heard !== null) outputs[FIRST_RETURN + r]?.[0]?.set(heard.out);
     }
   }
 

@@ -1,5 +1,6 @@
 /** What the sound thread is told, from the show and from what the desk has switched. */
 import { recordsOf, type ShowDocument } from '../../core/show/document';
+import { isBroughtOn, isTalker, returnSends, MAX_GUESTS, type Hearer } from '../../core/guests/seats';
 import { heardIn } from '../../core/show/heard';
 import type { ChannelRecord } from '../../core/show/records';
 import { faderGain } from '../../core/sound/decibel';
@@ -22,6 +23,8 @@ export interface SoundSwitches {
   monitor: MonitorSettings;
   /** Sound of clean windows; `without`: the channel of the call it goes to, whose people must not hear themselves. */
   windows: MonitorSettings & { without: string | null };
+  /** Whom the desk talks to, unheard by viewers: `TALK_TO_WINGS`, a seat's id, or nobody. */
+  talk: string | null;
 }
 
 export const NOTHING_SWITCHED: SoundSwitches = {
@@ -31,6 +34,7 @@ export const NOTHING_SWITCHED: SoundSwitches = {
   compare: null,
   monitor: MONITOR_OFF,
   windows: { ...MONITOR_OFF, gainDb: 0, without: null },
+  talk: null,
 };
 
 /** What the settings of a strip depend on, beside its channel. */
@@ -40,6 +44,7 @@ export interface StripState {
   /** How long the picture takes to change, while it does: what comes and goes with it takes no less. */
   changeSeconds: number;
   coughing: boolean;
+  talk: string | null;
   stripOf: (channelId: string) => number | undefined;
 }
 
@@ -76,17 +81,26 @@ export function stripSettings(channel: ChannelRecord, state: StripState): StripS
   return {
     ...{ trimDb, gainDb, pan, mono, inverted, offsetMs, monitor, tracks, role, fadeSeconds },
     levelSeconds: seconds,
-    muted: muted || (state.coughing && role === 'voice'),
-    present: heardIn(state.document, channel, state.programme.onAir),
+    muted:
+      muted ||
+      (state.coughing && role === 'voice') ||
+      (state.talk !== null && isTalker(state.document, channel)),
+    present:
+      heardIn(state.document, channel, state.programme.onAir) &&
+      isBroughtOn(state.document, channel, state.programme),
     chain: channel.chain,
     ducking: channel.ducking && key !== undefined ? { ...channel.ducking, key } : null,
   };
 }
 
-/** @param strip the number of a channel's strip, −1 when it has none or for null */
+/**
+ * @param hearers guests who get a return
+ * @param strip the number of a channel's strip, −1 when it has none or for null
+ */
 export function deskSound(
-  document: ShowDocument,
+  { document, programme }: { document: ShowDocument; programme: ProgrammeState },
   switches: SoundSwitches,
+  hearers: readonly Hearer[],
   listening: { focus: string | null; echo: string | null },
   strip: (channelId: string | null) => number,
 ): DeskSound {
@@ -97,6 +111,12 @@ export function deskSound(
     solo: solo.reduce((bits, id) => bits | (strip(id) < 0 ? 0 : 1 << strip(id)), 0),
     monitorGain: faderGain(monitor.gainDb),
     windows: windows.deviceId === null ? null : { without: strip(windows.without) },
+    returns: Array.from({ length: MAX_GUESTS }, (_, place) => {
+      const hearer = hearers.find((one) => one.place === place);
+      if (!hearer) return null;
+      const stripOf = (id: string) => (strip(id) < 0 ? undefined : strip(id));
+      return returnSends(document, programme, hearer, switches.talk, stripOf);
+    }),
     compare: strip(compare),
     focus: strip(listening.focus),
     echo: strip(listening.echo),

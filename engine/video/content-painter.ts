@@ -326,7 +326,9 @@ export class ContentPainter {
     // A page lies over other layers: with a card in its place there would be nothing else to be seen.
     if (input?.source.type === 'page') return;
     const why = source ? source.message || 'waiting' : 'asleep until its scene is shown';
-    const words = `${input?.name ?? 'Input'}\n${why}`;
+    // An empty seat is no trouble that viewers should read of.
+    const words =
+      input?.source.type === 'seat' ? source?.message || input.name : `${input?.name ?? 'Input'}\n${why}`;
     this.#cached(context, item, `placeholder|${words}`, (c, w, h) => paintPlaceholder(c, words, w, h));
   }
 

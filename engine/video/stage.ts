@@ -234,6 +234,9 @@ export class Stage {
       case 'inputProblem':
         this.#inputs.problem(message.inputId, message.problem);
         break;
+      case 'inputEmpty':
+        this.#inputs.empty(message.inputId, message.words);
+        break;
       case 'fileSound':
         this.#inputs.attachSound(message.inputId, message.ring);
         break;

@@ -13,6 +13,7 @@ const LIVE = [
   'tests/e2e/first-broadcast.test.ts',
   'tests/e2e/first-show.test.ts',
   'tests/e2e/frames.test.ts',
+  'tests/e2e/guests.test.ts',
   'tests/e2e/live-inputs.test.ts',
   'tests/e2e/owner-elsewhere.test.ts',
   'tests/e2e/real-input.test.ts',

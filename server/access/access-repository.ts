@@ -14,7 +14,7 @@ interface Row extends Omit<AccessEntry, 'role'> {
 }
 
 const COLUMNS =
-  'id, kind, role, name, token_hash AS tokenHash, created_ms AS createdMs, seen_ms AS seenMs, expires_ms AS expiresMs, uses_left AS usesLeft, link_id AS linkId';
+  'id, kind, role, name, token_hash AS tokenHash, created_ms AS createdMs, seen_ms AS seenMs, expires_ms AS expiresMs, uses_left AS usesLeft, link_id AS linkId, seat_id AS seatId';
 
 /** Older notes of who did what are dropped beyond this many. */
 const MAX_AUDITED = 20_000;
@@ -35,7 +35,7 @@ export class AccessRepository {
   add(row: Row): void {
     this.database
       .prepare(
-        'INSERT INTO access (id, kind, role, name, token_hash, created_ms, seen_ms, expires_ms, uses_left, link_id) VALUES (@id, @kind, @role, @name, @tokenHash, @createdMs, @seenMs, @expiresMs, @usesLeft, @linkId)',
+        'INSERT INTO access (id, kind, role, name, token_hash, created_ms, seen_ms, expires_ms, uses_left, link_id, seat_id) VALUES (@id, @kind, @role, @name, @tokenHash, @createdMs, @seenMs, @expiresMs, @usesLeft, @linkId, @seatId)',
       )
       .run(row);
   }
@@ -82,4 +82,4 @@ export class AccessRepository {
 }
 
 export type AccessRow = Row;
-export type NewLink = { role: LinkRole; name: string; expiresMs: number | null; usesLeft: number | null };
+export type NewLink = { role: LinkRole; name: string; expiresMs: number | null; usesLeft: number | null; seatId: string | null };

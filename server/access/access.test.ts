@@ -65,11 +65,11 @@ describe('links', () => {
   test('let in so many browsers, for so long, in their role; what they let in ends with them', () => {
     const { visitor } = access.signIn(OWNER, 'owner');
     const { entry, token } = access.makeLink(visitor, {
-      ...{ role: 'operator', name: 'Ida’s phone' },
+      ...{ role: 'operator', seatId: null, name: 'Ida’s phone' },
       ...{ expiresMs: nowMs + HOUR_MS, usesLeft: 2 },
     });
     const first = access.comeIn(token, 'Safari on iOS');
-    expect(first.visitor).toMatchObject({ role: 'operator', name: 'Ida’s phone' });
+    expect(first.visitor).toMatchObject({ role: 'operator', seatId: null, name: 'Ida’s phone' });
     const second = access.comeIn(token, 'x');
     expect(() => access.comeIn(token, 'x')).toThrow(/not good/);
     expect(access.list().map(({ kind, role }) => [kind, role])).toEqual([
@@ -97,7 +97,7 @@ describe('links', () => {
   test('one that is revoked takes everybody with it who came by it', () => {
     const { visitor } = access.signIn(OWNER, 'owner');
     const { entry, token } = access.makeLink(visitor, {
-      ...{ role: 'watcher', name: 'wall', expiresMs: null, usesLeft: null },
+      ...{ role: 'watcher', seatId: null, name: 'wall', expiresMs: null, usesLeft: null },
     });
     const wall = access.comeIn(token, 'x');
     access.revoke(visitor, entry.id);

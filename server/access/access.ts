@@ -11,6 +11,8 @@ export interface Visitor {
   id: string;
   role: Role;
   name: string;
+  /** A guest's: the seat that their link is for. */
+  seatId: string | null;
 }
 
 const TOKEN_BYTES = 32;
@@ -102,6 +104,7 @@ export class Access {
       expiresMs: owner ? null : link!.expiresMs,
       usesLeft: null,
       linkId: owner ? null : link!.id,
+      seatId: owner ? null : link!.seatId,
     };
     repository.add(row);
     this.#load();
@@ -132,12 +135,15 @@ export class Access {
   }
 
   /** @returns the link's token, which is shown once */
-  makeLink(by: Visitor, { role, name, expiresMs, usesLeft }: NewLink): { entry: AccessEntry; token: string } {
+  makeLink(
+    by: Visitor,
+    { role, name, expiresMs, usesLeft, seatId }: NewLink,
+  ): { entry: AccessEntry; token: string } {
     const token = newToken();
     const nowMs = this.parts.now();
     const row: AccessRow = {
       ...{ id: randomUUID(), kind: 'link', role, name, tokenHash: hashOf(token) },
-      ...{ createdMs: nowMs, seenMs: null, expiresMs, usesLeft, linkId: null },
+      ...{ createdMs: nowMs, seenMs: null, expiresMs, usesLeft, linkId: null, seatId },
     };
     this.parts.repository.add(row);
     this.#load();
@@ -154,7 +160,7 @@ export class Access {
   }
 
   /** @throws Fault `access.missing` when it lets nobody in any more */
-  revoke(by: Visitor, id: string): void {
+  revoke(by: Pick<Visitor, 'name' | 'role'>, id: string): void {
     const row = [...this.#known.values()].find((one) => one.id === id);
     if (!row) throw new Fault('access.missing', 'This was revoked already, or has run out.');
     const gone = this.parts.repository.revoke(id, this.parts.now());

@@ -45,6 +45,8 @@ const LOOK_MS = 5000;
 /** A certificate is good for weeks after it is time to renew it. */
 const RENEWAL_SECONDS = 6 * 3600;
 
+const script = (name: string) => readFileSync(path.join(root, `build/server/${name}.js`), 'utf8');
+
 async function start(): Promise<void> {
   mkdirSync(folder, { recursive: true, mode: 0o700 });
   const icon = path.join(root, 'build/app/client/favicon.svg');
@@ -52,7 +54,7 @@ async function start(): Promise<void> {
     say: (message) => line.say(message),
     page: doorPages(
       existsSync(icon) ? readFileSync(icon, 'utf8') : '<svg xmlns="http://www.w3.org/2000/svg"/>',
-      readFileSync(path.join(root, 'build/server/pad.js'), 'utf8'),
+      { pad: script('pad'), guest: script('guest') },
     ),
     now: () => performance.now(),
   });

@@ -1,6 +1,7 @@
 /** The door's own pages: one takes a link, and shows how the show stands to whoever may look. Nothing of the show is in them. */
 import { asyncApi, openApi } from '../../core/commands/api-docs';
 import { PLAIN_STYLE } from '../pages/plain-style';
+import { GUEST_PAGE } from './guest-page';
 import { PAD_PAGE } from './pad-page';
 
 export interface DoorPage {
@@ -130,6 +131,7 @@ async function look() {
       return showIn('');
     }
     if (answer.ok && body.role === 'operator') return location.replace('/pad');
+    if (answer.ok && body.role === 'guest') return location.replace('/guest');
     if (!answer.ok) {
       if (!standing) say.textContent = body.message;
       return setTimeout(look, 2000);
@@ -194,13 +196,18 @@ if (token) {
 } else void look();
 `;
 
-/** @param favicon as SVG @param pad the bundled script of the pad */
-export function doorPages(favicon: string, pad: string): (path: string) => DoorPage | null {
+/** @param favicon as SVG @param scripts the bundled scripts of pad and guest's page */
+export function doorPages(
+  favicon: string,
+  scripts: { pad: string; guest: string },
+): (path: string) => DoorPage | null {
   const pages: Record<string, DoorPage> = {
     '/': { type: 'text/html; charset=utf-8', body: PAGE },
     '/door.js': { type: 'text/javascript; charset=utf-8', body: SCRIPT },
     '/pad': { type: 'text/html; charset=utf-8', body: PAD_PAGE },
-    '/pad.js': { type: 'text/javascript; charset=utf-8', body: pad },
+    '/pad.js': { type: 'text/javascript; charset=utf-8', body: scripts.pad },
+    '/guest': { type: 'text/html; charset=utf-8', body: GUEST_PAGE },
+    '/guest.js': { type: 'text/javascript; charset=utf-8', body: scripts.guest },
     '/openapi.json': { type: 'application/json', body: JSON.stringify(openApi(), null, 2) },
     '/asyncapi.json': { type: 'application/json', body: JSON.stringify(asyncApi(), null, 2) },
     '/favicon.svg': { type: 'image/svg+xml', body: favicon },

@@ -9,6 +9,7 @@ import { DOOR_TABLE, isSigned } from '../../core/access/door-table';
 import { HOOK } from '../../core/access/limits';
 import { ROLES, type Role } from '../../core/access/roles';
 import { Fault } from '../../core/fault';
+import { NO_PROGRAMME } from '../../core/programme/programme-state';
 import { DOOR_VERSION, type FromDoor } from '../../protocol/door';
 import { Door } from '../door/door';
 import { doorPages } from '../door/pages';
@@ -16,6 +17,7 @@ import { StudioLine } from '../door/studio-line';
 import { createLog } from '../log';
 import { DoorLine } from './door-line';
 import type { VisitorParts } from './visitors';
+import { Wings } from './wings';
 
 const TOKEN = 'token-between-door-and-studio';
 const log = createLog('door test', 'silent');
@@ -40,14 +42,28 @@ const gone: string[] = [];
 let left = 0;
 let version = DOOR_VERSION;
 
+/** What guests say is looked at where the wings are; here it matters who gets to them. */
+const wings = new Wings({
+  document: () => new Map(),
+  programme: () => NO_PROGRAMME,
+  standing: () => visitors.standing(),
+  ice: () => [],
+  broadcast: () => undefined,
+  sayToDesk: () => true,
+  hasDesk: () => true,
+  sendOut: () => undefined,
+  now: () => 1,
+});
+
 const visitorOf = (cookie: string | null) =>
-  ROLES.includes(cookie as Role) ? { id: `id-${cookie}`, role: cookie as Role, name: 'Ida' } : null;
+  ROLES.includes(cookie as Role) ? { id: `id-${cookie}`, role: cookie as Role, name: 'Ida', seatId: 'seat' } : null;
 const visitors: VisitorParts = {
   forPads: () => null,
+  wings: () => wings,
   padsChanged: () => undefined,
   access: {
     who: visitorOf,
-    program: (token) => (token === 'a-program' ? { id: 'p', role: 'operator', name: 'Deck' } : null),
+    program: (token) => (token === 'a-program' ? { id: 'p', role: 'operator', name: 'Deck', seatId: null } : null),
     comeIn: (token) => {
       if (token !== 'a-link-of-twenty-letters') throw new Fault('access.token', 'This link is not good.');
       return { cookie: 'watcher', visitor: visitorOf('watcher')! };
@@ -98,7 +114,7 @@ beforeEach(async () => {
   version = DOOR_VERSION;
   door = new Door({
     say: (message) => line.say(message),
-    page: doorPages('<svg/>', ''),
+    page: doorPages('<svg/>', { pad: '', guest: '' }),
     now: () => performance.now(),
   });
   line = new StudioLine({

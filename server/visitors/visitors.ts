@@ -11,7 +11,9 @@ import { readPress } from '../../protocol/programme-schemas';
 import type { Access, Visitor } from '../access/access';
 import { browserName } from '../access/browser-name';
 import { cookieOf, setCookie } from '../access/cookie';
+import type { Wings } from './wings';
 import type { HookConnection, HookDoor } from '../audience/hook-door';
+import { guestConnection } from './guest-connection';
 import { OWNERS_ALONE, PadConnection, type ForPads } from './pad-connection';
 
 /** How often those who look are told how it stands. Their pages say that they are cut off when they hear nothing for two. */
@@ -47,6 +49,8 @@ export interface VisitorParts {
   /** One more, or one less. */
   padsChanged: (by: 1 | -1) => void;
   press: (press: Press, by: CommandSource, held: boolean) => Promise<string | null>;
+  /** Of the show in use; null while none is open. */
+  wings: () => Wings | null;
 }
 
 /**
@@ -225,6 +229,18 @@ export class Visitors {
         },
       });
       this.parts.padsChanged(1);
+      return;
+    }
+    if (path === '/guest') {
+      const wings = this.parts.wings();
+      // 503: their page tries again until a show is open.
+      if (!wings) return refuse(503);
+      this.say({ type: 'opened', id, protocol: null });
+      const guest = guestConnection(wings, visitor!, {
+        say: (text) => this.say({ type: 'say', id, text }),
+        shut: (why) => this.say({ type: 'shut', id, why }),
+      });
+      this.#connections.set(id, { visitorId: visitor!.id, ...guest });
       return;
     }
     this.#connections.set(id, {

@@ -35,6 +35,10 @@ export class BusServer {
     this.#emptySoon();
   }
 
+  get hasDesk(): boolean {
+    return this.#holder !== null;
+  }
+
   get pages(): number {
     return this.#pages.size;
   }

@@ -12,6 +12,7 @@ import { checkRecords } from '../../protocol/record-schemas';
 import { Audience, type AudienceParts } from '../audience/audience';
 import type { LateWrites } from '../db/late-writes';
 import type { ShowRepository } from '../db/show-repository';
+import { Wings, type WingsParts } from '../visitors/wings';
 import { BusServer } from './bus-server';
 import { Presses } from './presses';
 
@@ -22,6 +23,8 @@ export interface OpenShowParts extends Omit<AudienceParts, 'showId' | 'say' | 'd
   edited: (show: OpenShow, change: Change) => void;
   /** Something was done to the programme at this show's desk. @param before how it stood until then */
   programmeChanged: (show: OpenShow, entry: ProgrammeEntry, before: ProgrammeState) => void;
+  /** What guests are told of the studio, and how they are sent out. */
+  guests: Pick<WingsParts, 'standing' | 'ice' | 'sendOut'>;
   /** What a page that has just come is told beside the show's own. */
   greet: (show: OpenShow) => BusFromServer[];
   /** No page has been here for a while. */
@@ -45,6 +48,8 @@ export class OpenShow {
   readonly forPads: ForPads = { levels: {}, pictures: new Map(), events: [] };
   /** From pads and other programs to the desk. */
   readonly presses: Presses;
+  /** Its guests. */
+  readonly wings: Wings;
 
   /** @throws Fault `show.missing` */
   constructor(
@@ -62,11 +67,21 @@ export class OpenShow {
         ...this.audience.greeting(),
         { type: 'programme', state: this.#programme },
         { type: 'ownPoll', poll: this.audience.polls.result },
+        this.wings.message(),
         ...parts.greet(this),
       ],
       (message) => this.#fromPage(message),
       () => parts.left(this),
     );
+    this.wings = new Wings({
+      ...parts.guests,
+      document: () => this.#document,
+      programme: () => this.#programme,
+      broadcast: (message) => this.bus.broadcast(message),
+      sayToDesk: (message) => this.bus.sayToDesk(message),
+      hasDesk: () => this.bus.hasDesk,
+      now: Date.now,
+    });
     this.presses = new Presses((message) => this.bus.sayToDesk(message));
     this.audience = new Audience({
       ...parts,
@@ -135,12 +150,14 @@ export class OpenShow {
       change: { ...change, revision, id: edit.id, name: edit.name },
     });
     this.audience.edited();
+    this.wings.changed();
     this.parts.edited(this, change);
     return { revision, gone };
   }
 
   close(): void {
     this.audience.close();
+    this.wings.close();
     this.bus.close();
   }
 
@@ -154,6 +171,7 @@ export class OpenShow {
         this.bus.broadcast({ type: 'programme', state: message.state });
         this.audience.polls.follow(message.state);
         programmeChanged(this, message.entry, before);
+        this.wings.changed();
         break;
       }
       case 'levels':
@@ -166,6 +184,18 @@ export class OpenShow {
         if (this.#document.has(message.sceneId)) pictures.set(message.sceneId, message.jpeg);
         break;
       }
+      case 'callGuests':
+        this.wings.call(message.guestIds);
+        break;
+      case 'guestSignal':
+        this.wings.signal(message.guestId, message.signal);
+        break;
+      case 'guestOrder':
+        this.wings.order(message.guestId, message.order);
+        break;
+      case 'talkTo':
+        this.wings.talkTo(message.to);
+        break;
       case 'taken':
         this.presses.taken(message.id);
         break;

@@ -46,6 +46,14 @@ beforeEach(() => {
     platforms: [],
     log: pino({ level: 'silent' }),
     writes: { do: (write) => write() },
+    guests: {
+      standing: () => ({
+        ...{ show: null, onAir: 'off', scene: null, startedAtMs: null, nowMs: 0 },
+        ...{ destinations: [], desk: false },
+      }),
+      ice: () => [],
+      sendOut: () => undefined,
+    },
     greet: () => [],
     edited: (show) => edited.push(show.id),
     programmeChanged: () => {},

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import { messageOf } from '../../core/fault';
+import { isFault, messageOf } from '../../core/fault';
 import { recordsOf } from '../../core/show/document';
 import type { Change } from '../../core/show/settle';
 import type { BusFromServer } from '../../protocol/bus';
@@ -167,6 +167,11 @@ export class Studio {
       secrets: this.secrets,
       platforms: options.platforms,
       log,
+      guests: {
+        standing: () => this.#standing(),
+        ice: () => [],
+        sendOut: (visitorId) => this.#sendOutGuest(visitorId),
+      },
       greet: (show) => [this.#relayMessage(show), this.#jobsMessage(), this.#padsMessage()],
       edited: (show, change) => this.#edited(show, change),
       programmeChanged: (show, entry, before) => {
@@ -257,6 +262,7 @@ export class Studio {
         standing: () => this.#standing(),
         pad: (name) => this.#pad(name),
         forPads: () => this.#used()?.forPads ?? null,
+        wings: () => this.#used()?.wings ?? null,
         padsChanged: (by) => {
           this.#pads += by;
           for (const show of this.open.all()) show.bus.broadcast(this.#padsMessage());
@@ -400,6 +406,15 @@ export class Studio {
       },
       name,
     );
+  }
+
+  #sendOutGuest(visitorId: string): void {
+    try {
+      this.access.revoke({ name: 'the desk', role: 'owner' }, visitorId);
+    } catch (error) {
+      // Whoever left by themselves needs no sending out.
+      if (!isFault(error)) throw error;
+    }
   }
 
   #standing() {

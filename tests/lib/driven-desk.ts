@@ -318,6 +318,7 @@ class DrivenDesk {
       programme: this.programme.state,
       changeSeconds: this.clock.nowMs() < this.#change.untilMs ? this.#change.seconds : 0,
       coughing: this.#switches.coughing,
+      talk: this.#switches.talk,
       stripOf: (id: string) => this.#strips.get(id),
     };
     const put = channels.flatMap((channel): StripOrder[] => {
@@ -331,7 +332,7 @@ class DrivenDesk {
     const removed = Array.from({ length: MAX_STRIPS }, (_, i) => i).filter((i) => !there.has(i));
     this.#thread.obey({ type: 'strips', put, removed, atSeconds });
     const strip = (id: string | null) => (id === null ? -1 : (this.#strips.get(id) ?? -1));
-    const desk = deskSound(this.#document, this.#switches, { focus: null, echo: null }, strip);
+    const desk = deskSound({ document: this.#document, programme: state.programme }, this.#switches, [], { focus: null, echo: null }, strip);
     this.#thread.obey({ type: 'desk', desk });
   }
 

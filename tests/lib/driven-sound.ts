@@ -98,6 +98,7 @@ export class DrivenSound {
       programme: { ...NO_PROGRAMME, onAir: this.#onAir && { ...this.#onAir, sinceMs: 0 } },
       changeSeconds: 0,
       coughing: this.#switches.coughing,
+      talk: this.#switches.talk,
       stripOf: (id: string) => this.#strips.get(id),
     };
     const put = channels.flatMap((channel): StripOrder[] => {
@@ -110,7 +111,7 @@ export class DrivenSound {
     const removed = Array.from({ length: MAX_STRIPS }, (_, i) => i).filter((i) => !there.has(i));
     this.thread.obey({ type: 'strips', put, removed, atSeconds: null });
     const strip = (id: string | null) => (id === null ? -1 : (this.#strips.get(id) ?? -1));
-    const desk = deskSound(document, this.#switches, { focus: null, echo: null }, strip);
+    const desk = deskSound({ document, programme: state.programme }, this.#switches, [], { focus: null, echo: null }, strip);
     this.thread.obey({ type: 'desk', desk });
   }
 }

@@ -71,11 +71,12 @@ async function startDoor(
 
 const visitors: VisitorParts = {
   forPads: () => null,
+  wings: () => null,
   padsChanged: () => undefined,
   access: {
-    who: () => ({ id: 'w', role: 'watcher', name: 'Ida' }),
+    who: () => ({ id: 'w', role: 'watcher', name: 'Ida', seatId: null }),
     program: () => null,
-    comeIn: () => ({ cookie: 'cookie-of-the-link', visitor: { id: 'w', role: 'watcher', name: 'Ida' } }),
+    comeIn: () => ({ cookie: 'cookie-of-the-link', visitor: { id: 'w', role: 'watcher', name: 'Ida', seatId: null } }),
     leave: () => undefined,
   },
   hooks: {

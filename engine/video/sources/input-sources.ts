@@ -23,13 +23,14 @@ const LINGER_SECONDS = 4;
 /** What changes a source so much that it must be opened anew. */
 function identity({ source }: InputRecord): string {
   // What a page may reach is the server's business, which renders it anew.
-  return ['camera', 'screen', 'page'].includes(source.type) ? source.type : JSON.stringify(source);
+  return ['camera', 'screen', 'page', 'seat'].includes(source.type) ? source.type : JSON.stringify(source);
 }
 
 interface Waiting {
   frames?: ReadableStream<VideoFrame>;
   ring?: SharedArrayBuffer;
   problem?: string | null;
+  empty?: string;
 }
 
 /** The open sources of a show's inputs: opened when they are kept ready or shown, closed when neither. */
@@ -113,7 +114,7 @@ export class InputSources {
   }
 
   attachTrack(inputId: string, frames: ReadableStream<VideoFrame>): void {
-    this.#hand(inputId, { frames, problem: null });
+    this.#hand(inputId, { frames, problem: null, empty: undefined });
   }
 
   attachSound(inputId: string, ring: SharedArrayBuffer): void {
@@ -122,6 +123,11 @@ export class InputSources {
 
   problem(inputId: string, problem: string | null): void {
     this.#hand(inputId, { problem });
+  }
+
+  /** @param words in place of a picture */
+  empty(inputId: string, words: string): void {
+    this.#hand(inputId, { frames: undefined, empty: words });
   }
 
   advance(seconds: number): void {
@@ -196,7 +202,8 @@ export class InputSources {
   #reconcile(): void {
     for (const input of this.#inputs) {
       const { id } = input;
-      if (input.keepReady || this.#shown.has(id)) {
+      // Whoever sits on a seat sends all the time, whatever is shown.
+      if (input.keepReady || input.source.type === 'seat' || this.#shown.has(id)) {
         this.#neededUntil.delete(id);
         if (!this.sources.has(id)) this.#open(input);
       } else if (this.sources.has(id) && !this.#neededUntil.has(id))
@@ -227,6 +234,7 @@ export class InputSources {
     if (source instanceof TrackSource) {
       if (waiting.frames) source.attach(waiting.frames);
       if (waiting.problem !== undefined) source.problem(waiting.problem);
+      if (waiting.empty !== undefined) source.empty(waiting.empty);
       this.#waiting.delete(inputId);
     } else if (isLazy(source) && waiting.ring) {
       const { ring } = waiting;
@@ -265,6 +273,7 @@ function open(input: InputRecord, onEnd: (thenNext: boolean) => void): PictureSo
   switch (source.type) {
     case 'camera':
     case 'screen':
+    case 'seat':
       return new TrackSource();
     case 'picture':
       return new PictureFileSource(assetUrl(source.assetId), source.loop);

@@ -33,6 +33,17 @@ export class TrackSource implements PictureSource {
     this.#frame = null;
   }
 
+  /** Nothing comes, and nothing is wrong with that. */
+  empty(words: string): void {
+    void this.#reader?.cancel();
+    this.#reader = null;
+    this.#frame?.close();
+    this.#frame = null;
+    this.version += 1;
+    this.state = 'waiting';
+    this.message = words;
+  }
+
   async #read(reader: ReadableStreamDefaultReader<VideoFrame>): Promise<void> {
     for (;;) {
       const { done, value } = await reader.read();

@@ -1,0 +1,90 @@
+import { fieldOfSeat } from '~/core/guests/guest-scene';
+import { isSeat } from '~/core/guests/seats';
+import { findRecord, recordsOf } from '~/core/show/document';
+import type { Desk } from '~/engine/desk.client';
+import { systemClock } from '~/engine/system-clock';
+import type { GuestNow } from '~/protocol/guest';
+import type { BusClient } from '../studio/bus-client';
+import type { DocumentStore } from '../studio/document-store';
+import i18next from 'i18next';
+import { arrivalSound } from './arrival-sound';
+
+/** Guests who are here and not connected are called again so often: a desk that has just come knows nobody. */
+const CALL_MS = 2500;
+
+export interface GuestBridgeParts {
+  desk: Desk;
+  store: DocumentStore;
+  bus: BusClient;
+  say: (words: string) => void;
+}
+
+/** Between guests' pages and the desk: signals, who is there, and what the host is told of it. */
+export class GuestBridge {
+  #guests: readonly GuestNow[] | null = null;
+  readonly #stops: (() => void)[];
+
+  constructor(readonly parts: GuestBridgeParts) {
+    const { desk, bus } = parts;
+    desk.guests.onSignal = (guestId, signal) => bus.say({ type: 'guestSignal', guestId, signal });
+    bus.onGuestSignal = (guestId, signal) => desk.guests.hear(guestId, signal);
+    this.#stops = [bus.subscribe(() => this.#look()), systemClock.every(CALL_MS, () => this.#call())];
+    this.#look();
+    this.#call();
+  }
+
+  close(): void {
+    for (const stop of this.#stops) stop();
+    this.parts.bus.onGuestSignal = () => {};
+  }
+
+  #look(): void {
+    const { desk, bus } = this.parts;
+    const { guests, ice } = bus.snapshot();
+    if (guests === this.#guests) return;
+    const before = this.#guests;
+    this.#guests = guests;
+    desk.guests.setGuests(guests, ice);
+    this.#name(guests);
+    if (before) this.#tell(before, guests);
+  }
+
+  #call(): void {
+    const { desk, bus } = this.parts;
+    const links = desk.snapshot().guests;
+    const guestIds = bus.snapshot().guests.flatMap(({ id, here }) => (here && !links.has(id) ? [id] : []));
+    if (guestIds.length > 0 && bus.snapshot().lease === 'held') bus.say({ type: 'callGuests', guestIds });
+  }
+
+  /** The name of whoever sits on a seat is a field of the show under the seat's name: titles and texts can use it. */
+  #name(guests: readonly GuestNow[]): void {
+    const { store } = this.parts;
+    const document = store.document();
+    const show = recordsOf(document, 'show')[0];
+    if (!show) return;
+    const names = Object.fromEntries(
+      guests.flatMap(({ seatId, name }) => {
+        const seat = findRecord(document, 'input', seatId);
+        const field = isSeat(seat) ? fieldOfSeat(seat.name) : '';
+        return field !== '' && show.fields[field] !== name ? [[field, name]] : [];
+      }),
+    );
+    if (Object.keys(names).length === 0) return;
+    store.edit(i18next.t('guests.named', { names: Object.values(names).join(', ') }), [
+      { ...show, fields: { ...show.fields, ...names } },
+    ]);
+  }
+
+  #tell(before: readonly GuestNow[], guests: readonly GuestNow[]): void {
+    const { say } = this.parts;
+    for (const guest of guests) {
+      const known = before.find(({ id }) => id === guest.id);
+      const { name } = guest;
+      if (guest.here && !known?.here) {
+        say(i18next.t(known ? 'guests.back' : 'guests.came', { name }));
+        arrivalSound();
+      } else if (known?.here && !guest.here) say(i18next.t('guests.went', { name }));
+      else if (guest.hand && !known?.hand) say(i18next.t('guests.handUp', { name }));
+    }
+  }
+}

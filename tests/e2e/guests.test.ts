@@ -1,0 +1,166 @@
+/** Guests: invited by a link, seen and heard by viewers from when they are brought on, without themselves in what they hear. */
+import path from 'node:path';
+import type { Browser, Page } from 'playwright-core';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { recordsOf, documentOf } from '../../core/show/document';
+import { comeIn, guestAt, guestBrowser, heardBy } from '../lib/guest-page';
+import { pull } from '../lib/pull';
+import { meanDb } from '../lib/sound-files';
+import { StreamWatcher } from '../lib/stream-watcher';
+import { bringOn, goLive, stopLive, StudioFixture } from '../lib/studio-fixture';
+
+/** Tones that no sound of the demonstration has for long. */
+const [ADA_HZ, BEN_HZ] = [937, 1523];
+const ADA_COLOUR = '#e07020';
+let fixture: StudioFixture;
+let desk: Page;
+let adasBrowser: Browser;
+let bensBrowser: Browser;
+let ada: Page;
+let ben: Page;
+
+beforeAll(async () => {
+  fixture = await StudioFixture.start();
+  await fixture.quiet();
+  const context = await fixture.browser.newContext({
+    viewport: { width: 1280, height: 800 },
+    permissions: ['clipboard-read', 'clipboard-write'],
+  });
+  desk = await fixture.open('air', context);
+  adasBrowser = await guestBrowser(fixture.data, { colour: '0xe07020', hz: ADA_HZ });
+  bensBrowser = await guestBrowser(fixture.data, { colour: '0x2060c0', hz: BEN_HZ });
+}, 180_000);
+afterAll(async () => {
+  const { pageErrors } = fixture;
+  await adasBrowser?.close();
+  await bensBrowser?.close();
+  await fixture?.stop();
+  expect(pageErrors).toEqual([]);
+});
+
+const people = () => desk.getByRole('region', { name: 'Audience', exact: true });
+const seat = (name: string) => people().getByRole('region', { name, exact: true });
+const PATIENT = { timeout: 20_000 };
+
+/** Two actions of the host: invite, and copy. */
+async function invite(name: string): Promise<string> {
+  await seat(name).getByRole('button', { name: `Invite to ${name}` }).click();
+  const dialog = desk.getByRole('dialog', { name: `A link to ${name}` });
+  await dialog.getByRole('button', { name: 'Copy link' }).click();
+  const link = await desk.evaluate(() => navigator.clipboard.readText());
+  await dialog.getByRole('button', { name: 'Done' }).click();
+  return link;
+}
+
+test('two seats, a scene for them, a link each: both wait in the wings, and the host sees and names them', async () => {
+  await people().getByRole('radio', { name: 'Guests' }).click();
+  await people().getByRole('button', { name: 'Add seat' }).click();
+  await people().getByRole('button', { name: 'Add seat' }).click();
+  await people().getByRole('button', { name: 'Scene for them' }).click();
+  await desk.getByRole('menuitem', { name: 'Side by side' }).click();
+  ada = await guestAt(fixture, adasBrowser, await invite('Guest 1'));
+  await ada.getByText('You are a guest of The Night Signal Box').waitFor();
+  await ada.getByText('Your place: Guest 1').waitFor();
+  await comeIn(ada, 'Ada');
+  await seat('Guest 1').getByText('Ada', { exact: true }).waitFor();
+  await seat('Guest 1').getByText('In the wings').waitFor();
+  ben = await guestAt(fixture, bensBrowser, await invite('Guest 2'));
+  await comeIn(ben, 'Ben');
+  await seat('Guest 2').getByText('In the wings').waitFor();
+  await ada.getByText('Also here: Ben').waitFor();
+  // Each name is a field of the show, and stands in the scene that was made.
+  const fields = async () => recordsOf(documentOf(await fixture.records()), 'show')[0].fields;
+  await expect.poll(fields, PATIENT).toMatchObject({ 'Guest-1': 'Ada', 'Guest-2': 'Ben' });
+});
+
+test('nobody is seen or heard before they are brought on; then they are, and hear all but themselves', async () => {
+  await bringOn(desk, 'Guests');
+  await goLive(desk);
+  const { playUrl } = fixture.studio.platforms()[0];
+  const watcher = new StreamWatcher(playUrl, 160, 90);
+  // The middle of three places side by side.
+  const place = { x: 66, y: 20, width: 28, height: 30 };
+  const sees = () => watcher.share(place, ADA_COLOUR, 45);
+  const tone = async (hz: number) => {
+    const file = path.join(fixture.data, `heard-${hz}.flv`);
+    await pull(playUrl, file, 4);
+    return meanDb(file, { filter: `bandpass=f=${hz}:width_type=h:w=20` });
+  };
+  try {
+    await watcher.until('the scene with an empty seat', () => watcher.seen > 20);
+    expect(sees()).toBeLessThan(0.1);
+    const before = await tone(ADA_HZ);
+    await seat('Guest 1').getByRole('button', { name: 'Bring on' }).click();
+    await ada.getByRole('heading', { name: 'You are on air' }).waitFor();
+    await ada.getByText('Viewers see you').waitFor();
+    await watcher.until('the guest', () => sees() > 0.8);
+    const on = await tone(ADA_HZ);
+    expect(on).toBeGreaterThan(before + 20);
+
+    // What Ada hears: not herself, and not Ben, who waits; Ben in the wings hears her.
+    const [own, other] = await heardBy(ada, [ADA_HZ, BEN_HZ]);
+    const [adaByBen] = await heardBy(ben, [ADA_HZ]);
+    expect(adaByBen).toBeGreaterThan(-40);
+    expect(own).toBeLessThan(adaByBen - 60);
+    expect(other).toBeLessThan(adaByBen - 40);
+    await seat('Guest 2').getByRole('button', { name: 'Bring on' }).click();
+    await ben.getByRole('heading', { name: 'You are on air' }).waitFor();
+    await expect.poll(async () => (await heardBy(ada, [BEN_HZ]))[0], PATIENT).toBeGreaterThan(-40);
+
+    // The guest's own mute wins over everything.
+    await ben.getByRole('button', { name: 'Mute me' }).click();
+    await seat('Guest 2').getByTitle('Muted themselves').or(seat('Guest 2').getByText('Muted themselves')).first().waitFor();
+    await expect.poll(async () => (await heardBy(ada, [BEN_HZ]))[0], PATIENT).toBeLessThan(-80);
+    await ben.getByRole('button', { name: 'Mute me' }).click();
+
+    await seat('Guest 1').getByRole('button', { name: 'Take off' }).click();
+    await ada.getByRole('heading', { name: 'In the wings' }).waitFor();
+    await watcher.until('the empty seat again', () => sees() < 0.1);
+    expect(await tone(ADA_HZ)).toBeLessThan(on - 20);
+  } finally {
+    watcher.close();
+    await stopLive(desk);
+  }
+});
+
+test('words, a raised hand, talking to one who waits', async () => {
+  await seat('Guest 1').getByLabel('Words to Ada').fill('You are on after the vote.');
+  await desk.keyboard.press('Enter');
+  await ada.getByText('You are on after the vote.').waitFor();
+  await ada.getByRole('button', { name: 'Raise a hand' }).click();
+  await desk.getByText('Ada raises a hand.').waitFor();
+  const talk = seat('Guest 1').getByRole('button', { name: 'Talk', exact: true });
+  await talk.hover();
+  await desk.mouse.down();
+  await ada.getByText('The host talks to you').waitFor();
+  await expect.poll(() => talk.getAttribute('aria-pressed')).toBe('true');
+  await desk.mouse.up();
+  await ada.getByText('The host talks to you').waitFor({ state: 'hidden' });
+});
+
+test('a page that closes is said, its seat is kept, and it comes back to it by itself', async () => {
+  const context = ada.context();
+  await ada.close();
+  await seat('Guest 1').getByText('Away: comes back by itself').waitFor();
+  ada = await context.newPage();
+  await ada.goto(`http://127.0.0.1:${fixture.studio.doorPort}/guest`);
+  // The name is still there.
+  await ada.getByRole('button', { name: 'I am ready' }).click();
+  await desk.getByText('Ada is back.').waitFor();
+  await seat('Guest 1').getByText('In the wings').waitFor();
+});
+
+test('the desk’s page is loaded anew: guests are connected again by themselves, on the same seats', async () => {
+  await desk.reload();
+  await people().getByRole('radio', { name: 'Guests' }).click();
+  for (const name of ['Guest 1', 'Guest 2'])
+    await seat(name).locator('.seat-state[data-trouble=false]').waitFor();
+  await expect.poll(async () => (await heardBy(ben, [ADA_HZ]))[0], PATIENT).toBeGreaterThan(-45);
+});
+
+test('removed, they are out, and their link lets them in no more', async () => {
+  await seat('Guest 2').getByRole('button', { name: 'More for Ben' }).click();
+  await desk.getByRole('menuitem', { name: 'Remove from the show' }).click();
+  await ben.getByRole('heading', { name: 'Come in' }).waitFor();
+  await seat('Guest 2').getByText('Nobody yet').waitFor();
+});
