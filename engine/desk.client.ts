@@ -147,8 +147,10 @@ export class Desk {
       this.#memory,
       (inputId, ring) => this.#say({ type: 'fileSound', inputId, ring }),
       () => {
+        const began = this.#snapshot.sound.state !== this.#sound.state;
         this.#change({ sound: this.#soundSnapshot() });
         this.#sayMusic();
+        if (began) this.guests.update();
       },
       (channelId) => this.onMusicEnded(channelId),
     );

@@ -1,5 +1,9 @@
 import { describe, expect, test } from 'vitest';
+import { GUEST_LAYOUTS, guestScene, newSeat } from '../core/guests/guest-scene';
+import { documentOf } from '../core/show/document';
+import { sampleShow } from '../core/show/sample-show';
 import { fromGuestSchema, plainName } from './guest';
+import { checkRecords } from './record-schemas';
 
 describe('a guest’s name', () => {
   test.each([
@@ -46,4 +50,13 @@ describe('what a guest’s page may say', () => {
     { type: 'signal', signal: { type: 'candidate', round: 1, candidate: { candidate: 'x' } } },
     { type: 'signal', signal: { ...offer, type: 'rollback' } },
   ])('not %j', (value) => expect(good(value)).toBe(false));
+});
+
+test('a seat, its channel and every scene for guests can be kept', () => {
+  let ids = 0;
+  const newId = () => `id-${++ids}`;
+  const seat = newSeat(documentOf([sampleShow]), newId);
+  const document = documentOf([sampleShow, ...seat]);
+  for (const layout of GUEST_LAYOUTS)
+    expect(() => checkRecords([...seat, ...guestScene(document, layout, [seat[0]], newId)])).not.toThrow();
 });

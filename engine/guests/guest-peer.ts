@@ -30,6 +30,7 @@ export class GuestPeer {
   readonly #pc: RTCPeerConnection;
   readonly #stream = new MediaStream();
   #pictureSender: RTCRtpSender | null = null;
+  #soundSender: RTCRtpSender | null = null;
   #early: RTCIceCandidateInit[] = [];
   #frames = { count: -1, atMs: 0 };
   #packets = { lost: 0, received: 0 };
@@ -62,6 +63,7 @@ export class GuestPeer {
       transceiver.direction = 'sendrecv';
       await transceiver.sender.replaceTrack(own);
       if (kind === 'video') this.#pictureSender = transceiver.sender;
+      else this.#soundSender = transceiver.sender;
     }
     await pc.setLocalDescription();
     if (this.#closed) return;
@@ -76,10 +78,13 @@ export class GuestPeer {
     else this.#early.push(candidate);
   }
 
-  /** Another picture goes back to them from now on. */
-  async setPicture(track: MediaStreamTrack | null): Promise<void> {
-    if (this.#closed || this.#pictureSender?.track === track) return;
-    await this.#pictureSender?.replaceTrack(track);
+  /** This goes back to them from now on. */
+  async setReturn(picture: MediaStreamTrack | null, sound: MediaStreamTrack | null): Promise<void> {
+    for (const [sender, track] of [
+      [this.#pictureSender, picture],
+      [this.#soundSender, sound],
+    ] as const)
+      if (!this.#closed && sender && sender.track !== track) await sender.replaceTrack(track);
   }
 
   /** To be called every second: how the connection does. */

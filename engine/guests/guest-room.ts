@@ -46,24 +46,29 @@ export class GuestRoom implements RoomEngine {
     this.#endMeasuring = parts.clock.every(MEASURE_MS, () => this.#measure());
   }
 
+  /** As they are now: whoever keeps them sees by another object that one has changed. */
   get links(): ReadonlyMap<string, GuestLink> {
-    return new Map([...this.#peers].map(([id, { link }]) => [id, link]));
+    return new Map([...this.#peers].map(([id, { link }]) => [id, { ...link }]));
   }
 
   setGuests(guests: readonly GuestNow[], ice: readonly IceServer[]): void {
     this.#guests = guests;
     this.#ice = ice;
     for (const id of [...this.#peers.keys()]) if (!guests.some((guest) => guest.id === id)) this.#end(id);
-    for (const { id, seatId } of guests)
-      void this.#peers.get(id)?.setPicture(this.parts.returnPicture(seatId)).catch(this.#failed);
+    this.returnsChanged();
     this.#tellHearers();
     this.#tellSeats();
   }
 
-  /** What goes back may be another by now: a seat was set up otherwise. */
+  /** What goes back may be another by now: a seat was set up otherwise, or the desk's sound has begun. */
   returnsChanged(): void {
-    for (const { id, seatId } of this.#guests)
-      void this.#peers.get(id)?.setPicture(this.parts.returnPicture(seatId)).catch(this.#failed);
+    for (const { id, seatId } of this.#guests) {
+      const peer = this.#peers.get(id);
+      const place = this.#places.get(id);
+      if (!peer || place === undefined) continue;
+      const { returnPicture, returnSound } = this.parts;
+      peer.setReturn(returnPicture(seatId), returnSound(place)).catch(this.#failed);
+    }
   }
 
   hear(guestId: string, signal: GuestSignal): void {

@@ -60,7 +60,7 @@ export class Call {
       sendEncodings: [{ maxBitrate: VIDEO_BPS, priority: 'low' }],
     });
     // What comes back is small; what goes there loses sharpness before it loses movement.
-    video.sender.track && (video.sender.track.contentHint = 'motion');
+    if (video.sender.track) video.sender.track.contentHint = 'motion';
     await pc.setLocalDescription();
     if (this.#round === round) this.parts.say({ type: 'offer', round, sdp: pc.localDescription!.sdp });
   }
