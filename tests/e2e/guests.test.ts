@@ -4,7 +4,9 @@ import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { recordsOf, documentOf } from '../../core/show/document';
 import { comeIn, guestAt, guestBrowser, heardBy } from '../lib/guest-page';
+import { firefoxPage } from '../lib/firefox';
 import { pull } from '../lib/pull';
+import { eventually } from '../lib/relay-process';
 import { meanDb } from '../lib/sound-files';
 import { StreamWatcher } from '../lib/stream-watcher';
 import { bringOn, goLive, stopLive, StudioFixture } from '../lib/studio-fixture';
@@ -50,7 +52,9 @@ const PATIENT = { timeout: 20_000 };
 
 /** Two actions of the host: invite, and copy. */
 async function invite(name: string): Promise<string> {
-  await seat(name).getByRole('button', { name: `Invite to ${name}` }).click();
+  await seat(name)
+    .getByRole('button', { name: `Invite to ${name}` })
+    .click();
   const dialog = desk.getByRole('dialog', { name: `A link to ${name}` });
   await dialog.getByRole('button', { name: 'Copy link' }).click();
   const link = await desk.evaluate(() => navigator.clipboard.readText());
@@ -115,7 +119,11 @@ test('nobody is seen or heard before they are brought on; then they are, and hea
 
     // The guest's own mute wins over everything.
     await ben.getByRole('button', { name: 'Mute me' }).click();
-    await seat('Guest 2').getByRole('img', { name: 'Muted themselves' }).or(seat('Guest 2').locator('title', { hasText: 'Muted themselves' })).first().waitFor({ state: 'attached' });
+    await seat('Guest 2')
+      .getByRole('img', { name: 'Muted themselves' })
+      .or(seat('Guest 2').locator('title', { hasText: 'Muted themselves' }))
+      .first()
+      .waitFor({ state: 'attached' });
     await expect.poll(async () => (await heardBy(ada, [BEN_HZ]))[0], PATIENT).toBeLessThan(-80);
     await ben.getByRole('button', { name: 'Mute me' }).click();
 
@@ -165,6 +173,36 @@ test('the desk’s page is loaded anew: guests are connected again by themselves
   // Ben is still on, and Ada hears the programme.
   await seat('Guest 2').getByRole('button', { name: 'Take off' }).waitFor();
   await expect.poll(async () => (await heardBy(ada, [BEN_HZ]))[0], PATIENT).toBeGreaterThan(-45);
+});
+
+test('Firefox is a guest like any other: seen and heard by the host, and sent the show back', async () => {
+  const { browser, page } = await firefoxPage(390, 844);
+  try {
+    await seat('Guest 1').getByRole('button', { name: 'More for Ada' }).click();
+    await desk.getByRole('menuitem', { name: 'Off the seat' }).click();
+    await page.goto(await invite('Guest 1'));
+    await page.waitForFunction(() => !(document.getElementById('ready') as HTMLButtonElement).disabled);
+    await page.type('#name', 'Kim');
+    await page.click('#ready');
+    await seat('Guest 1').getByText('Kim', { exact: true }).waitFor();
+    await seat('Guest 1').locator('.seat-state[data-trouble=false]').waitFor();
+    const video = seat('Guest 1').getByLabel('Picture of Kim');
+    await eventually(() => video.evaluate((one) => (one as HTMLVideoElement).videoWidth > 0));
+    await page.waitForFunction(() => (document.getElementById('return') as HTMLVideoElement).videoWidth > 0);
+    // Its return is a picture of the show, and its sound comes over the same way.
+    expect(
+      await page.evaluate(() =>
+        ((document.getElementById('return') as HTMLVideoElement).srcObject as MediaStream)
+          .getTracks()
+          .map(({ kind }) => kind)
+          .sort(),
+      ),
+    ).toEqual(['audio', 'video']);
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+  } finally {
+    await browser.close();
+  }
+  await seat('Guest 1').getByText('Away: comes back by itself').waitFor();
 });
 
 test('removed, they are out, and their link lets them in no more', async () => {
