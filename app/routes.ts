@@ -6,6 +6,7 @@ export default [
   route('backups', 'routes/backups.tsx'),
   route('computer', 'routes/computer.tsx'),
   route('controller', 'routes/controller.tsx'),
+  route('computer/ice', 'routes/ice.ts'),
   route('computer/viewer', 'routes/viewer-data.ts'),
   route('show/:showId', 'routes/studio.tsx', [
     index('routes/studio-home.tsx'),

@@ -8,7 +8,13 @@ import type { ProgrammeState } from '../core/programme/programme-state';
 import type { ToldChange } from '../core/show/settle';
 import type { Encoding } from '../core/delivery/plan-steps';
 import { audienceFromPageSchemas, type AudienceFromPage, type AudienceFromServer } from './audience-bus';
-import { guestFromPageSchemas, type GuestNow, type GuestOrder, type GuestSignal, type IceServer } from './guest';
+import {
+  guestFromPageSchemas,
+  type GuestNow,
+  type GuestOrder,
+  type GuestSignal,
+  type IceServer,
+} from './guest';
 import { programmeEntrySchema, programmeStateSchema } from './programme-schemas';
 import type { DeskHealth, RelayStatus } from './relay-orders';
 import type { VaultJob } from './vault';

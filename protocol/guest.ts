@@ -90,9 +90,7 @@ export type FromGuest =
 
 /** What the host does with a guest. */
 export type GuestOrder =
-  | { do: 'seat'; seatId: string | null }
-  | { do: 'words'; text: string }
-  | { do: 'remove' };
+  { do: 'seat'; seatId: string | null } | { do: 'words'; text: string } | { do: 'remove' };
 
 const round = Joi.number().integer().min(1).max(1e6).required();
 const signal = Joi.alternatives<GuestSignal>(

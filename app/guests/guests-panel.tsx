@@ -76,7 +76,8 @@ function SeatRow({ seat, guest }: { seat: SeatRecord; guest: GuestNow | null }) 
       onDragOver={(event) => event.dataTransfer.types.includes(DRAGGED) && event.preventDefault()}
       onDrop={(event) => {
         const guestId = event.dataTransfer.getData(DRAGGED);
-        if (guestId) control.parts.bus.say({ type: 'guestOrder', guestId, order: { do: 'seat', seatId: seat.id } });
+        if (guestId)
+          control.parts.bus.say({ type: 'guestOrder', guestId, order: { do: 'seat', seatId: seat.id } });
       }}
     >
       <div className="seat-top">
@@ -189,7 +190,13 @@ function GuestPicture({ guest }: { guest: GuestNow }) {
   return (
     <div className="seat-picture" data-off={guest.cameraOff || !guest.here}>
       {/* Heard through the mixer, never from here. */}
-      <video ref={video} autoPlay muted playsInline aria-label={t('guests.pictureOf', { name: guest.name })} />
+      <video
+        ref={video}
+        autoPlay
+        muted
+        playsInline
+        aria-label={t('guests.pictureOf', { name: guest.name })}
+      />
     </div>
   );
 }

@@ -37,7 +37,13 @@ export function InviteButton({ seat, className }: { seat: SeatRecord | null; cla
       >
         {seat ? t('guests.invite') : t('guests.inviteAnyone')}
       </Button>
-      <Dialog open={open} onClose={() => setOpen(false)} maxWidth="sm" fullWidth aria-labelledby="invite-title">
+      <Dialog
+        open={open}
+        onClose={() => setOpen(false)}
+        maxWidth="sm"
+        fullWidth
+        aria-labelledby="invite-title"
+      >
         <DialogTitle id="invite-title">
           {seat ? t('guests.linkFor', { name: seat.name }) : t('guests.linkForAnyone')}
         </DialogTitle>

@@ -4,6 +4,7 @@ import { useRevalidator } from 'react-router';
 import { computerOrderSchema, type DoorsState } from '~/protocol/access';
 import { AccessList } from '../computer/access-list';
 import { DoorPanel } from '../computer/door-panel';
+import { IcePanel } from '../computer/ice-panel';
 import { LetIn } from '../computer/let-in';
 import { ViewerDataPanel } from '../computer/viewer-data';
 import { momentOf } from '../home/format';
@@ -24,8 +25,9 @@ export const meta = () => [{ title: 'This computer – Dolomite' }];
 
 /** Who may do what on this computer, who did, where they come in, and what is kept of viewers. */
 export function loader({ context }: Route.LoaderArgs) {
-  const { access, doors, viewerData } = studioOf(context);
+  const { access, doors, viewerData, ice } = studioOf(context);
   return {
+    ice: ice.facts(),
     entries: access.list(),
     audit: access.audited(),
     me: context.visitor.id,
@@ -87,7 +89,7 @@ const isUnderWay = ({ house, elsewhere }: DoorsState): boolean =>
   (elsewhere !== null && !elsewhere.connected);
 
 export default function Computer({
-  loaderData: { entries, audit, me, viewerData, doors },
+  loaderData: { entries, audit, me, viewerData, doors, ice },
 }: Route.ComponentProps) {
   const { t } = useTranslation();
   const { revalidate, state } = useRevalidator();
@@ -125,6 +127,9 @@ export default function Computer({
           </Panel>
           <Panel label={t('computer.door')} title={t('computer.door')}>
             <DoorPanel doors={doors} />
+          </Panel>
+          <Panel label={t('computer.ice')} title={t('computer.ice')}>
+            <IcePanel ice={ice} />
           </Panel>
           <Panel label={t('computer.kept')} title={t('computer.kept')}>
             <ViewerDataPanel facts={viewerData} />

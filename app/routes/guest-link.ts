@@ -34,7 +34,10 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     });
     const { elsewhere, house, local } = doors.state();
     const here = local === null ? [] : [{ url: local, fingerprint: null }];
-    return Response.json({ token, addresses: [...(elsewhere?.addresses ?? []), ...house.addresses, ...here] });
+    return Response.json({
+      token,
+      addresses: [...(elsewhere?.addresses ?? []), ...house.addresses, ...here],
+    });
   } catch (fault) {
     return faultResponse(fault);
   }

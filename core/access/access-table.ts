@@ -44,6 +44,7 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
   { how: 'write', path: '/backups', who: OWNER },
   { how: 'read', path: '/computer', who: OWNER },
   { how: 'write', path: '/computer', who: OWNER },
+  { how: 'write', path: '/computer/ice', who: OWNER },
   { how: 'read', path: '/computer/viewer', who: OWNER },
   { how: 'read', path: '/controller', who: OWNER },
   { how: 'read', path: '/__manifest', who: OWNER },

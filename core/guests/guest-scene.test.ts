@@ -50,7 +50,12 @@ test('a scene for them has the host, each seat and each name, in both frames', (
   const camera = sampleInput('camera', {
     source: { type: 'simulated', picture: 'desk-camera' },
   });
-  const base = documentOf([sampleShow, camera, sampleScene('s'), ...newSeat(documentOf([sampleShow]), newId)]);
+  const base = documentOf([
+    sampleShow,
+    camera,
+    sampleScene('s'),
+    ...newSeat(documentOf([sampleShow]), newId),
+  ]);
   const document = documentOf([...base.values(), ...newSeat(base, newId)]);
   const records = guestScene(document, 'firstLarge', seatsOf(document), newId);
   const made = documentOf(records);

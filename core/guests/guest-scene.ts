@@ -193,5 +193,9 @@ export function guestScene(
   const fields = Object.fromEntries(
     seats.flatMap(({ name }) => (fieldOfSeat(name) in show.fields ? [] : [[fieldOfSeat(name), name]])),
   );
-  return [scene, ...layers, ...(Object.keys(fields).length > 0 ? [{ ...show, fields: { ...show.fields, ...fields } }] : [])];
+  return [
+    scene,
+    ...layers,
+    ...(Object.keys(fields).length > 0 ? [{ ...show, fields: { ...show.fields, ...fields } }] : []),
+  ];
 }

@@ -158,16 +158,11 @@ export class GuestRoom implements RoomEngine {
 
   #tellSeats(): void {
     const now = new Map<string, SeatGiven>();
-    for (const guest of this.#guests)
-      if (guest.seatId !== null) now.set(guest.seatId, this.#given(guest));
+    for (const guest of this.#guests) if (guest.seatId !== null) now.set(guest.seatId, this.#given(guest));
     for (const seatId of new Set([...this.#seats.keys(), ...now.keys()])) {
       const given = now.get(seatId) ?? NOBODY;
       const before = this.#seats.get(seatId) ?? NOBODY;
-      if (
-        before.picture === given.picture &&
-        before.sound === given.sound &&
-        before.words === given.words
-      )
+      if (before.picture === given.picture && before.sound === given.sound && before.words === given.words)
         continue;
       if (now.has(seatId)) this.#seats.set(seatId, given);
       else this.#seats.delete(seatId);

@@ -32,6 +32,7 @@ const PROGRAMS = {
   },
   'firefox-esr': { there: () => onPath('firefox-esr'), packages: ['firefox-esr'] },
   ngircd: { there: () => onPath('ngircd'), packages: ['ngircd'] },
+  coturn: { there: () => onPath('turnserver'), packages: ['coturn'] },
   pebble: { there: () => onPath('pebble'), packages: ['pebble'] },
 };
 

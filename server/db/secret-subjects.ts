@@ -12,6 +12,8 @@ export const subjects = {
   announce: (showId: string) => `announce:${showId}`,
   /** How the studio reaches a door that stands elsewhere. */
   door: 'door:elsewhere',
+  /** The relay for guests' connections. */
+  turn: 'turn:guests',
   /** The broadcast that runs. */
   broadcast: 'broadcast',
 } as const;

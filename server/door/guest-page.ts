@@ -69,6 +69,7 @@ export const GUEST_PAGE = `<!doctype html>
 <label class="field"><span>${WORDS.microphone}</span><select id="microphone"></select></label>
 <label class="field"><span>${WORDS.name}</span><input type="text" id="name" maxlength="40" autocomplete="nickname"></label>
 <label class="check"><input type="checkbox" id="headphones"> ${WORDS.headphones}</label>
+<label class="check" id="relay-row" hidden><input type="checkbox" id="relay"> ${WORDS.relay}</label>
 <p><span class="connection"></span> ${WORDS.headphonesHint}</p>
 <button id="ready" disabled>${WORDS.ready}</button>
 </form>

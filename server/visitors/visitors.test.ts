@@ -56,14 +56,17 @@ const wings = new Wings({
 });
 
 const visitorOf = (cookie: string | null) =>
-  ROLES.includes(cookie as Role) ? { id: `id-${cookie}`, role: cookie as Role, name: 'Ida', seatId: 'seat' } : null;
+  ROLES.includes(cookie as Role)
+    ? { id: `id-${cookie}`, role: cookie as Role, name: 'Ida', seatId: 'seat' }
+    : null;
 const visitors: VisitorParts = {
   forPads: () => null,
   wings: () => wings,
   padsChanged: () => undefined,
   access: {
     who: visitorOf,
-    program: (token) => (token === 'a-program' ? { id: 'p', role: 'operator', name: 'Deck', seatId: null } : null),
+    program: (token) =>
+      token === 'a-program' ? { id: 'p', role: 'operator', name: 'Deck', seatId: null } : null,
     comeIn: (token) => {
       if (token !== 'a-link-of-twenty-letters') throw new Fault('access.token', 'This link is not good.');
       return { cookie: 'watcher', visitor: visitorOf('watcher')! };

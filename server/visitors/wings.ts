@@ -1,10 +1,4 @@
-import {
-  arrive,
-  goAway,
-  seat,
-  stillWaitedFor,
-  type WingsGuest,
-} from '../../core/guests/wings';
+import { arrive, goAway, seat, stillWaitedFor, type WingsGuest } from '../../core/guests/wings';
 import { isSeat, TALK_TO_WINGS } from '../../core/guests/seats';
 import type { ProgrammeState } from '../../core/programme/programme-state';
 import { rundownInUse, rundownTimes } from '../../core/rundown/rundown';
@@ -173,7 +167,9 @@ export class Wings {
     if (waited.length < this.#guests.length) return this.#change(waited);
     const standing = this.parts.standing();
     for (const guest of this.#guests)
-      this.#lines.get(guest.id)?.say({ type: 'standing', standing: this.#standingOf(guest, standing, nowMs) });
+      this.#lines
+        .get(guest.id)
+        ?.say({ type: 'standing', standing: this.#standingOf(guest, standing, nowMs) });
   }
 
   #standingOf(
@@ -192,8 +188,7 @@ export class Wings {
     return {
       ...{ nowMs, show: standing.show ?? '', seat: own?.name ?? null, desk: standing.desk },
       ...{ broughtOn, inPicture, onAir: standing.onAir, startedAtMs: standing.startedAtMs },
-      talk:
-        this.#talk !== null && (this.#talk === TALK_TO_WINGS ? !broughtOn : this.#talk === own?.id),
+      talk: this.#talk !== null && (this.#talk === TALK_TO_WINGS ? !broughtOn : this.#talk === own?.id),
       next: own && nextWith(document, programme, own.id, nowMs),
       sees: own !== null && own.source.sees !== 'nothing',
       hearsProgramme: own?.source.hearsProgramme ?? false,

@@ -32,6 +32,7 @@ import { RecordingFolder } from '../vault/recording-folder';
 import { RecordingRepository } from '../vault/recording-repository';
 import { VaultJobs } from '../vault/vault-jobs';
 import { Doors } from '../visitors/doors';
+import { Ice } from '../visitors/ice';
 import { padState } from '../visitors/pad-state';
 import { standingOf } from '../visitors/standing';
 import { Announcer } from './announcer';
@@ -80,6 +81,8 @@ export class Studio {
   readonly shows: ShowRepository;
   /** Those that somebody works on. */
   readonly open: OpenShows;
+  /** Servers by which guests' connections find their way. */
+  readonly ice: Ice;
   readonly keeper: ShowKeeper;
   readonly pictures: ShowPictures;
   readonly backups: Backups;
@@ -169,7 +172,7 @@ export class Studio {
       log,
       guests: {
         standing: () => this.#standing(),
-        ice: () => [],
+        ice: () => this.ice.servers(),
         sendOut: (visitorId) => this.#sendOutGuest(visitorId),
       },
       greet: (show) => [this.#relayMessage(show), this.#jobsMessage(), this.#padsMessage()],
@@ -181,6 +184,7 @@ export class Studio {
       // Nobody can undo any more what was removed.
       empty: () => this.#writes.do(() => this.secrets.sweep()),
     });
+    this.ice = new Ice({ settings: this.settings, secrets: this.secrets, now: Date.now });
     this.keeper = new ShowKeeper({
       shows: this.shows,
       open: this.open,

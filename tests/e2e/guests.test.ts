@@ -3,6 +3,7 @@ import path from 'node:path';
 import type { Browser, Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { recordsOf, documentOf } from '../../core/show/document';
+import { Coturn } from '../lib/coturn';
 import { comeIn, guestAt, guestBrowser, heardBy } from '../lib/guest-page';
 import { firefoxPage } from '../lib/firefox';
 import { pull } from '../lib/pull';
@@ -50,13 +51,13 @@ const people = () => desk.getByRole('region', { name: 'Audience', exact: true })
 const seat = (name: string) => people().getByRole('region', { name, exact: true });
 const PATIENT = { timeout: 20_000 };
 
-/** Two actions of the host: invite, and copy. */
-async function invite(name: string): Promise<string> {
-  await seat(name)
-    .getByRole('button', { name: `Invite to ${name}` })
-    .click();
-  const dialog = desk.getByRole('dialog', { name: `A link to ${name}` });
+/** Two actions of the host: invite, and copy. @param name of a seat; null for whoever comes */
+async function invite(name: string | null): Promise<string> {
+  const button = name === null ? 'Invite anyone' : `Invite to ${name}`;
+  await people().getByRole('button', { name: button }).click();
+  const dialog = desk.getByRole('dialog', { name: name === null ? 'A link for guests' : `A link to ${name}` });
   await dialog.getByRole('button', { name: 'Copy link' }).click();
+  await dialog.getByRole('button', { name: 'Copied' }).waitFor();
   const link = await desk.evaluate(() => navigator.clipboard.readText());
   await dialog.getByRole('button', { name: 'Done' }).click();
   return link;
@@ -203,6 +204,70 @@ test('Firefox is a guest like any other: seen and heard by the host, and sent th
     await browser.close();
   }
   await seat('Guest 1').getByText('Away: comes back by itself').waitFor();
+});
+
+test('through a relay that is not ours: tested with one button, and the only way where a guest wants it', async () => {
+  const coturn = await Coturn.start();
+  const owner = await fixture.browser.newContext({ viewport: { width: 1280, height: 800 } });
+  await fixture.studio.signIn(owner);
+  const settings = await owner.newPage();
+  try {
+    await settings.goto(`${fixture.studio.url}computer`);
+    const ways = settings.getByRole('region', { name: 'Ways to guests' });
+    await ways.getByLabel('STUN servers').fill('http://stun.example');
+    await ways.getByRole('button', { name: 'Save' }).click();
+    await ways.getByText(/is no address of a STUN server/).waitFor();
+    await ways.getByLabel('STUN servers').fill(coturn.address);
+    await ways.getByLabel('TURN servers').fill(coturn.address);
+    await ways.getByLabel('TURN password').fill('wrong');
+    await ways.getByRole('button', { name: 'Save' }).click();
+    await ways.getByLabel('TURN password or shared secret (saved)').waitFor();
+    await ways.getByRole('button', { name: 'Test the ways' }).click();
+    await ways.getByText(/STUN: yes.*The relay did not let us in/).waitFor();
+    await ways.getByLabel('TURN password').fill(Coturn.secret);
+    await ways.getByRole('button', { name: 'Save' }).click();
+    await ways.getByLabel('TURN password or shared secret (saved)').waitFor();
+    await eventually(async () => (await ways.getByLabel('TURN password').inputValue()) === '');
+    await ways.getByRole('button', { name: 'Test the ways' }).click();
+    await ways.getByText(/Through the relay: yes/).waitFor();
+    expect(await settings.content()).not.toContain(Coturn.secret);
+
+    const link = await invite(null);
+    const context = await adasBrowser.newContext({ permissions: ['camera', 'microphone'] });
+    const page = await context.newPage();
+    // What its connection does is looked at from within.
+    await page.addInitScript(() => {
+      const Own = RTCPeerConnection;
+      const made: RTCPeerConnection[] = [];
+      Object.assign(window, {
+        made,
+        RTCPeerConnection: function (this: unknown, ...of: [RTCConfiguration]) {
+          const one = new Own(...of);
+          made.push(one);
+          return one;
+        },
+      });
+    });
+    await page.goto(link);
+    await page.getByLabel('Do not show my network address').check();
+    await comeIn(page, 'Lee');
+    const way = () =>
+      page.evaluate(async () => {
+        const all = (window as unknown as { made: RTCPeerConnection[] }).made;
+        const stats = [...((await all.at(-1)?.getStats()) ?? new Map()).values()] as Record<
+          string,
+          unknown
+        >[];
+        const pair = stats.find((one) => one.type === 'candidate-pair' && one.nominated === true);
+        return stats.find((one) => one.id === pair?.localCandidateId)?.candidateType ?? null;
+      });
+    await expect.poll(way, PATIENT).toBe('relay');
+    await people().getByText('Lee', { exact: true }).first().waitFor();
+    await context.close();
+  } finally {
+    await owner.close();
+    await coturn.stop();
+  }
 });
 
 test('removed, they are out, and their link lets them in no more', async () => {

@@ -332,7 +332,13 @@ class DrivenDesk {
     const removed = Array.from({ length: MAX_STRIPS }, (_, i) => i).filter((i) => !there.has(i));
     this.#thread.obey({ type: 'strips', put, removed, atSeconds });
     const strip = (id: string | null) => (id === null ? -1 : (this.#strips.get(id) ?? -1));
-    const desk = deskSound({ document: this.#document, programme: state.programme }, this.#switches, [], { focus: null, echo: null }, strip);
+    const desk = deskSound(
+      { document: this.#document, programme: state.programme },
+      this.#switches,
+      [],
+      { focus: null, echo: null },
+      strip,
+    );
     this.#thread.obey({ type: 'desk', desk });
   }
 

@@ -70,7 +70,8 @@ export function heardBy(page: Page, tones: readonly number[]): Promise<number[]>
       for (let i = 0; i < SIZE; i++) {
         // A window without side lobes to speak of: a loud tone must not stand for a quiet one.
         const t = (2 * Math.PI * i) / SIZE;
-        const window = 0.35875 - 0.48829 * Math.cos(t) + 0.14128 * Math.cos(2 * t) - 0.01168 * Math.cos(3 * t);
+        const window =
+          0.35875 - 0.48829 * Math.cos(t) + 0.14128 * Math.cos(2 * t) - 0.01168 * Math.cos(3 * t);
         re += samples[i] * window * Math.cos((2 * Math.PI * f * i) / 48_000);
         im += samples[i] * window * Math.sin((2 * Math.PI * f * i) / 48_000);
       }

@@ -19,6 +19,8 @@ export interface CallParts {
 /** The connection with the desk: offered by the guest, begun anew by itself whenever it is lost. */
 export class Call {
   ice: IceServer[] = [];
+  /** Only by the relay: nobody in the show learns the guest's address. */
+  relayOnly = false;
   #round = 0;
   #pc: RTCPeerConnection | null = null;
   #early: (GuestSignal & { type: 'candidate' })[] = [];
@@ -31,7 +33,10 @@ export class Call {
   async begin(): Promise<void> {
     this.#end();
     const round = ++this.#round;
-    const pc = new RTCPeerConnection({ iceServers: this.ice, bundlePolicy: 'max-bundle' });
+    const pc = new RTCPeerConnection({
+      ...{ iceServers: this.ice, bundlePolicy: 'max-bundle' },
+      iceTransportPolicy: this.relayOnly ? 'relay' : 'all',
+    });
     this.#pc = pc;
     this.parts.onState(this.#tries === 0 ? 'connecting' : 'lost', this.#tries);
     const back = new MediaStream();
@@ -88,7 +93,11 @@ export class Call {
   async roundTripMs(): Promise<number | null> {
     let ms: number | null = null;
     (await this.#pc?.getStats())?.forEach((stat: Record<string, unknown>) => {
-      if (stat.type === 'candidate-pair' && stat.nominated === true && typeof stat.currentRoundTripTime === 'number')
+      if (
+        stat.type === 'candidate-pair' &&
+        stat.nominated === true &&
+        typeof stat.currentRoundTripTime === 'number'
+      )
         ms = Math.round(stat.currentRoundTripTime * 1000);
     });
     return ms;

@@ -83,7 +83,8 @@ async function showDevices(): Promise<void> {
     select.replaceChildren(...(options.length > 0 ? options : [new Option(none, '')]));
     select.disabled = options.length < 2;
   }
-  for (const track of devices.stream.getTracks()) track.enabled = track.kind === 'video' ? !cameraOff : !muted;
+  for (const track of devices.stream.getTracks())
+    track.enabled = track.kind === 'video' ? !cameraOff : !muted;
   call.replaceTracks();
   tellSelf();
 }
@@ -168,6 +169,7 @@ function hear(message: ToGuest): void {
   switch (message.type) {
     case 'welcome':
       call.ice = message.ice;
+      by('relay-row').hidden = !message.ice.some(({ credential }) => credential !== undefined);
       by('invited').textContent = message.show === '' ? '' : WORDS.invites(message.show);
       by('seat').textContent = message.seat === null ? '' : WORDS.forSeat(message.seat);
       if (ready) send({ type: 'ready', name: input.value });
@@ -276,6 +278,9 @@ for (const id of ['camera', 'microphone'] as const)
 by('headphones').addEventListener('change', () => {
   devices.chosen = { ...devices.chosen, headphones: by<HTMLInputElement>('headphones').checked };
   void devices.open();
+});
+by('relay').addEventListener('change', () => {
+  call.relayOnly = by<HTMLInputElement>('relay').checked;
 });
 by('mute').addEventListener('click', () => {
   muted = !muted;

@@ -70,7 +70,9 @@ export class OwnDevices {
   /** Devices to choose from; they have names once something was allowed. */
   async list(kind: 'videoinput' | 'audioinput'): Promise<MediaDeviceInfo[]> {
     const media = navigator.mediaDevices as MediaDevices | undefined;
-    return ((await media?.enumerateDevices()) ?? []).filter((device) => device.kind === kind && device.deviceId);
+    return ((await media?.enumerateDevices()) ?? []).filter(
+      (device) => device.kind === kind && device.deviceId,
+    );
   }
 
   /** Peak of the last moment, dBFS; null without a microphone. */
@@ -116,5 +118,7 @@ function deviceWords(error: unknown): string {
   const name = error instanceof DOMException ? error.name : '';
   const words: Partial<Record<string, string | ((why: string) => string)>> = WORDS.device;
   const own = words[name];
-  return typeof own === 'string' ? own : WORDS.device.other(error instanceof Error ? error.message : String(error));
+  return typeof own === 'string'
+    ? own
+    : WORDS.device.other(error instanceof Error ? error.message : String(error));
 }

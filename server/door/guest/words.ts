@@ -10,10 +10,15 @@ export const WORDS = {
   headphones: 'I wear headphones',
   headphonesHint:
     'With headphones there is no echo, and your voice stays as it is. Nothing is seen or heard by viewers until the host brings you on.',
+  relay: 'Do not show my network address to the host',
   ready: 'I am ready',
   again: 'Try again',
   connection: (ms: number) =>
-    ms < 120 ? `Connection good: ${ms} ms.` : ms < 300 ? `Connection usable: ${ms} ms.` : `Connection slow: ${ms} ms.`,
+    ms < 120
+      ? `Connection good: ${ms} ms.`
+      : ms < 300
+        ? `Connection usable: ${ms} ms.`
+        : `Connection slow: ${ms} ms.`,
   noName: 'Write the name you want to be called by.',
   level: {
     silent: 'nothing to hear',
@@ -42,7 +47,8 @@ export const WORDS = {
   deskAway: 'The host’s page is away. Stay here: you are connected again by itself.',
   connecting: 'Connecting picture and sound…',
   lost: 'Picture and sound were lost. Connecting again…',
-  noWay: 'Picture and sound find no way through your network. Try another network, or ask the host for a relay.',
+  noWay:
+    'Picture and sound find no way through your network. Try another network, or ask the host for a relay.',
   replaced: 'You opened this page somewhere else: it goes on there.',
   noDevices:
     'This browser gives no camera and no microphone here: open the link over https, or in another browser.',
