@@ -2,6 +2,7 @@ import equal from 'fast-deep-equal';
 import { dbOfAmplitude } from '../core/sound/decibel';
 import type { Size } from '../core/geometry/rect';
 import { changesBetween, recordsOf, type ShowDocument } from '../core/show/document';
+import { seatsOf } from '../core/guests/seats';
 import { inputsNeeded } from '../core/show/inputs-shown';
 import type { Encode, EncodeId } from '../core/delivery/encodes';
 import { planInUse } from '../core/delivery/live-plan';
@@ -189,7 +190,6 @@ export class Desk {
       this.#fault(`The stage could not run: ${event.message}. Reload the studio.`);
     document.addEventListener('visibilitychange', this.#onVisibility);
     this.#say({ type: 'start', sound: this.#memory, fonts });
-    void this.#sound.start();
   }
 
   readonly subscribe = (listener: () => void): (() => void) => {
@@ -200,6 +200,7 @@ export class Desk {
   readonly snapshot = (): DeskSnapshot => this.#snapshot;
 
   setDocument(document: ShowDocument): void {
+    if (this.#document.size === 0) void this.#sound.start(seatsOf(document).length > 0);
     const { put, removed } = changesBetween(this.#document, document);
     if (put.length === 0 && removed.length === 0) return;
     this.#document = document;

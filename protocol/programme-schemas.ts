@@ -246,7 +246,7 @@ export const programmeStateSchema = Joi.object<ProgrammeState>({
   mutes: byId(Joi.boolean()),
   onlyVoices: yes,
   covered: yes,
-  seatsOn: Joi.array().items(id).max(64).required(),
+  seatsOn: Joi.array().items(id.optional()).max(64).required(),
   held: yes,
   title: Joi.object({
     titleId: id.allow(null),

@@ -86,13 +86,13 @@ export function IcePanel({ ice }: { ice: IceFacts }) {
       <p className="computer-hint">{t('computer.iceHint')}</p>
       <TextField
         label={t('computer.stun')}
-        placeholder="stun:name:3478"
+        placeholder={t('computer.stunExample')}
         value={stun}
         onChange={(event) => setStun(event.target.value)}
       />
       <TextField
         label={t('computer.turn')}
-        placeholder="turn:name:3478"
+        placeholder={t('computer.turnExample')}
         value={turn}
         onChange={(event) => setTurn(event.target.value)}
       />

@@ -234,6 +234,7 @@ function stateOf(
 
 function SeatSound({ channel }: { channel: ChannelRecord }) {
   const { desk } = useStudio();
+  const { t } = useTranslation();
   const { gainDb, muted, setLevel, setMuted } = useStanding(channel);
   return (
     <div className="seat-sound">
@@ -249,11 +250,11 @@ function SeatSound({ channel }: { channel: ChannelRecord }) {
         type="button"
         className="chip"
         aria-pressed={muted}
-        aria-label={`Mute ${channel.name}`}
+        aria-label={t('guests.mute', { name: channel.name })}
         data-tone={muted ? 'rose' : undefined}
         onClick={() => setMuted(!muted)}
       >
-        {muted ? 'Muted' : 'Mute'}
+        {t(muted ? 'guests.isMuted' : 'guests.doMute')}
       </button>
     </div>
   );

@@ -82,6 +82,9 @@ export const enShow = {
       weak: 'Weak connection',
       cameraOff: 'Camera off',
     },
+    mute: 'Mute {{name}}',
+    isMuted: 'Muted',
+    doMute: 'Mute',
     talk: 'Talk',
     talkWings: 'Talk to the wings',
     talkHint: 'Hold: your voice goes to them alone, viewers do not hear it',
@@ -105,7 +108,8 @@ export const enShow = {
     seesOf: { wide: 'On air, Wide', tall: 'On air, Tall', input: 'One input', nothing: 'Nothing' },
     seesInput: 'Input',
     hearsProgramme: 'Hears the programme in the wings',
-    seatHint: 'Whoever sits here is invited and brought on in On air, under Guests. Their name is the field {{field}}.',
+    seatHint:
+      'Whoever sits here is invited and brought on in On air, under Guests. Their name is the field {{field}}.',
   },
   press: PRESS_WORDS,
   keys: {

@@ -320,6 +320,8 @@ export const en = {
     turnUserHint: 'Empty: names that end after 12 hours are made from the shared secret.',
     turnSecret: 'TURN password or shared secret',
     turnSecretKept: 'TURN password or shared secret (saved)',
+    stunExample: 'stun:name:3478',
+    turnExample: 'turn:name:3478',
     iceSave: 'Save',
     iceTest: 'Test the ways',
     iceTrying: 'Trying…',

@@ -51,7 +51,12 @@ export function guessedPlacements(
       const rects = layers.flatMap((layer) => rectIn(layer, frame));
       const ground = layers.some((layer) => fills(document, layer, frame, size));
       if (!ground) return [frame, whole[frame]!];
-      return [frame, source.type === 'camera' || source.type === 'seat' ? inCorner(frame, size, shape, rects) : middle[frame]!];
+      return [
+        frame,
+        source.type === 'camera' || source.type === 'seat'
+          ? inCorner(frame, size, shape, rects)
+          : middle[frame]!,
+      ];
     }),
   );
 }

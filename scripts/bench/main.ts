@@ -8,6 +8,7 @@ import { audienceFigures } from './audience';
 import { colourSpeed } from './colour-speed';
 import { costFigures } from './cost';
 import { editSpeed } from './edit-speed';
+import { guestLoad } from './guest-load';
 import { guardSpeed } from './guard-speed';
 import { bareEncodeFps, firstLoad } from './in-browser';
 import { mixerSpeed } from './mixer-speed';
@@ -38,7 +39,7 @@ function rehearse(args: string[]): {
   return report;
 }
 
-/** `--only mixer`, `guard`, `strip`, `relay`, `vault`, `stage`, `colour`, `cost`, `edit`, `audience`, `shows`, `programme` or `studio` measures that part alone. */
+/** `--only mixer`, `guard`, `strip`, `relay`, `vault`, `stage`, `colour`, `cost`, `edit`, `audience`, `shows`, `programme`, `guests` or `studio` measures that part alone. */
 const only = process.argv.includes('--only') ? process.argv[process.argv.indexOf('--only') + 1] : null;
 const wanted = (part: string) => only === null || only === part;
 
@@ -60,6 +61,7 @@ if (wanted('edit')) await editSpeed(say);
 if (wanted('audience')) await audienceFigures(say);
 if (wanted('shows')) await showFigures(say);
 if (wanted('programme')) await programmeLoad(say);
+if (wanted('guests')) await guestLoad(say);
 if (wanted('studio')) await studioFigures();
 
 async function studioFigures(): Promise<void> {

@@ -82,4 +82,10 @@ export class AccessRepository {
 }
 
 export type AccessRow = Row;
-export type NewLink = { role: LinkRole; name: string; expiresMs: number | null; usesLeft: number | null; seatId: string | null };
+export type NewLink = {
+  role: LinkRole;
+  name: string;
+  expiresMs: number | null;
+  usesLeft: number | null;
+  seatId: string | null;
+};

@@ -14,7 +14,9 @@ const guard = new Guard({
   // Whoever carries the name of a role has it.
   access: {
     who: (cookie) =>
-      ROLES.includes(cookie as Role) ? { id: cookie!, role: cookie as Role, name: 'somebody', seatId: null } : null,
+      ROLES.includes(cookie as Role)
+        ? { id: cookie!, role: cookie as Role, name: 'somebody', seatId: null }
+        : null,
   },
 });
 const request = (headers: Record<string, string | undefined>) => ({ headers }) as unknown as IncomingMessage;

@@ -55,7 +55,9 @@ const PATIENT = { timeout: 20_000 };
 async function invite(name: string | null): Promise<string> {
   const button = name === null ? 'Invite anyone' : `Invite to ${name}`;
   await people().getByRole('button', { name: button }).click();
-  const dialog = desk.getByRole('dialog', { name: name === null ? 'A link for guests' : `A link to ${name}` });
+  const dialog = desk.getByRole('dialog', {
+    name: name === null ? 'A link for guests' : `A link to ${name}`,
+  });
   await dialog.getByRole('button', { name: 'Copy link' }).click();
   await dialog.getByRole('button', { name: 'Copied' }).waitFor();
   const link = await desk.evaluate(() => navigator.clipboard.readText());

@@ -21,10 +21,18 @@ export const FAULTS = [
   {
     name: 'a channel is heard in every scene',
     file: 'engine/audio/strip-orders.ts',
-    from: 'present: heardIn(state.document, channel, state.programme.onAir)',
-    to: 'present: heardIn(state.document, channel, state.programme.onAir) || true',
+    from: 'heardIn(state.document, channel, state.programme.onAir) &&',
+    to: '(heardIn(state.document, channel, state.programme.onAir) || true) &&',
     test: 'tests/driven/sound.test.ts',
     only: 'only in the scenes',
+  },
+  {
+    name: 'guests are heard before they are brought on',
+    file: 'core/guests/seats.ts',
+    from: 'return seat === null || state.seatsOn.includes(seat.id);',
+    to: 'return seat === null || state.seatsOn !== null;',
+    test: 'core/guests/seats.test.ts',
+    only: 'gate the channel',
   },
   {
     name: 'recording tracks are silent',

@@ -76,7 +76,10 @@ const visitors: VisitorParts = {
   access: {
     who: () => ({ id: 'w', role: 'watcher', name: 'Ida', seatId: null }),
     program: () => null,
-    comeIn: () => ({ cookie: 'cookie-of-the-link', visitor: { id: 'w', role: 'watcher', name: 'Ida', seatId: null } }),
+    comeIn: () => ({
+      cookie: 'cookie-of-the-link',
+      visitor: { id: 'w', role: 'watcher', name: 'Ida', seatId: null },
+    }),
     leave: () => undefined,
   },
   hooks: {
