@@ -21,6 +21,9 @@ export interface GuestCandidate {
   sdpMLineIndex: number | null;
 }
 
+/** A made-up guest goes and is not waited for (RFC 6455 §7.4.2: 4000 to 4999 are an application's own). */
+export const GONE_FOR_GOOD = 4000;
+
 /** Ways around routers (RTCIceServer). */
 export interface IceServer {
   urls: string[];
@@ -83,8 +86,8 @@ export type ToGuest =
   | { type: 'refused'; message: string };
 
 export type FromGuest =
-  /** From here on they are in the wings. */
-  | { type: 'ready'; name: string }
+  /** From here on they are in the wings. `connected`: with the desk already, from before the studio began anew. */
+  | { type: 'ready'; name: string; connected: boolean }
   | { type: 'self'; muted: boolean; cameraOff: boolean; hand: boolean; problem: string | null }
   | { type: 'signal'; signal: GuestSignal };
 
@@ -116,7 +119,11 @@ const type = (name: FromGuest['type']) => Joi.string().valid(name).required();
 
 export const fromGuestSchema = Joi.alternatives<FromGuest>(
   // However long: it is cut to what can be shown.
-  Joi.object({ type: type('ready'), name: Joi.string().allow('').max(20_000).required() }),
+  Joi.object({
+    type: type('ready'),
+    name: Joi.string().allow('').max(20_000).required(),
+    connected: Joi.boolean().default(false),
+  }),
   Joi.object({
     type: type('self'),
     muted: Joi.boolean().required(),

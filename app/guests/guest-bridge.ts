@@ -11,6 +11,8 @@ import { arrivalSound } from './arrival-sound';
 
 /** Guests who are here and not connected are called again so often: a desk that has just come knows nobody. */
 const CALL_MS = 2500;
+/** Their pages are back at a server that began anew within this. */
+const KEPT_MS = 12_000;
 
 export interface GuestBridgeParts {
   desk: Desk;
@@ -22,6 +24,12 @@ export interface GuestBridgeParts {
 /** Between guests' pages and the desk: signals, who is there, and what the host is told of it. */
 export class GuestBridge {
   #guests: readonly GuestNow[] | null = null;
+  #told: readonly GuestNow[] | null = null;
+  /** Whom a server that began anew has not told of yet, as they were. */
+  readonly #kept = new Map<string, GuestNow>();
+  #connected = false;
+  /** When the server was there anew. */
+  #newMs = -Infinity;
   readonly #stops: (() => void)[];
 
   constructor(readonly parts: GuestBridgeParts) {
@@ -40,17 +48,46 @@ export class GuestBridge {
 
   #look(): void {
     const { desk, bus } = this.parts;
-    const { guests, ice } = bus.snapshot();
-    if (guests === this.#guests) return;
+    const { guests: told, ice, connected } = bus.snapshot();
+    if (connected && !this.#connected) this.#newMs = systemClock.nowMs();
+    this.#connected = connected;
+    if (told === this.#told) return;
+    this.#told = told;
     const before = this.#guests;
+    const guests = this.#withKept(before ?? [], told);
     this.#guests = guests;
     desk.guests.setGuests(guests, ice);
+    for (const { id, seatId } of told) {
+      const was = this.#kept.get(id);
+      this.#kept.delete(id);
+      if (was && was.seatId !== seatId)
+        bus.say({ type: 'guestOrder', guestId: id, order: { do: 'seat', seatId: was.seatId } });
+    }
     this.#name(guests);
     if (before) this.#tell(before, guests);
   }
 
+  /**
+   * A studio server that began anew knows nobody yet, while their pictures and sound go on: whoever is connected is waited
+   * for, on their seat.
+   */
+  #withKept(before: readonly GuestNow[], told: readonly GuestNow[]): readonly GuestNow[] {
+    const links = this.parts.desk.snapshot().guests;
+    if (systemClock.nowMs() - this.#newMs > KEPT_MS) return told;
+    const kept = before.filter(
+      ({ id }) => !told.some((guest) => guest.id === id) && links.get(id)?.state === 'there',
+    );
+    for (const guest of kept) this.#kept.set(guest.id, guest);
+    return [...told, ...kept];
+  }
+
   #call(): void {
     const { desk, bus } = this.parts;
+    if (this.#kept.size > 0 && systemClock.nowMs() - this.#newMs > KEPT_MS) {
+      this.#kept.clear();
+      this.#told = null;
+      this.#look();
+    }
     const links = desk.snapshot().guests;
     const guestIds = bus.snapshot().guests.flatMap(({ id, here }) => (here && !links.has(id) ? [id] : []));
     if (guestIds.length > 0 && bus.snapshot().lease === 'held') bus.say({ type: 'callGuests', guestIds });

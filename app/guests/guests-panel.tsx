@@ -3,7 +3,7 @@ import BackHandRounded from '@mui/icons-material/BackHandRounded';
 import MicOffRounded from '@mui/icons-material/MicOffRounded';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
 import { GUEST_LAYOUTS, guestScene, newSeat } from '~/core/guests/guest-scene';
 import { seatsOf, type SeatRecord } from '~/core/guests/seats';
 import { recordsOf } from '~/core/show/document';
@@ -16,6 +16,7 @@ import { useStanding } from '../sound/use-standing';
 import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
 import type { ChannelRecord } from '~/core/show/records';
 import { useTranslation } from '../words/words';
+import { MISBEHAVIOURS } from './made-up-guests';
 import { InviteButton } from './invite-dialog';
 
 const newId = () => crypto.randomUUID();
@@ -46,6 +47,7 @@ export function GuestsPanel() {
         <InviteButton seat={null} />
         {seats.length > 0 && <LayoutMenu seats={seats} />}
         {seats.length > 0 && <TalkButton label={t('guests.talkWings')} params={{}} />}
+        <MadeUpButton />
       </div>
     </div>
   );
@@ -298,6 +300,7 @@ function TalkButton({ label, params }: { label: string; params: Press['params'] 
 
 function GuestMenu({ guest }: { guest: GuestNow }) {
   const { t } = useTranslation();
+  const { madeUp } = useStudio();
   const order = useOrder(guest.id);
   return (
     <ActionMenu label={t('guests.more', { name: guest.name })} words="⋯">
@@ -315,6 +318,19 @@ function GuestMenu({ guest }: { guest: GuestNow }) {
                 {t('guests.offSeat')}
               </MenuItem>,
             ]),
+        ...(madeUp.has(guest.id)
+          ? MISBEHAVIOURS.map((how) => (
+              <MenuItem
+                key={how}
+                onClick={() => {
+                  close();
+                  madeUp.misbehave(guest.id, how);
+                }}
+              >
+                {t(`guests.madeUp.${how}`)}
+              </MenuItem>
+            ))
+          : []),
         <MenuItem
           key="remove"
           onClick={() => {
@@ -326,6 +342,18 @@ function GuestMenu({ guest }: { guest: GuestNow }) {
         </MenuItem>,
       ]}
     </ActionMenu>
+  );
+}
+
+/** Two who are made up come and go with it. */
+function MadeUpButton() {
+  const { t } = useTranslation();
+  const { madeUp } = useStudio();
+  const here = useSyncExternalStore(madeUp.subscribe, madeUp.here);
+  return (
+    <Button aria-pressed={here} title={t('guests.madeUp.hint')} onClick={() => void madeUp.toggle()}>
+      {t('guests.madeUp.name')}
+    </Button>
   );
 }
 

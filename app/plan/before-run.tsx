@@ -1,10 +1,11 @@
 import Button from '@mui/material/Button';
 import { useDeferredValue, useState } from 'react';
+import { Link } from 'react-router';
 import { rundownChecks, type RundownCheck } from '~/core/rundown/checks';
 import { lengthText } from '~/core/rundown/length-text';
 import type { RundownRecord } from '~/core/show/rundown-records';
 import { FieldsDialog } from '../stage/fields-dialog';
-import { useDocument, useStudio } from '../studio/studio-context';
+import { useBus, useDocument, useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
 import { useClipLengths } from './use-clip-lengths';
 
@@ -21,7 +22,10 @@ export function BeforeRun({
   const { t } = useTranslation();
   const [fields, setFields] = useState(false);
   const clipSeconds = useClipLengths(document, rundown.id);
-  const checks = rundownChecks(document, rundown.id, clipSeconds);
+  const guests = useBus((now) => now.guests);
+  const checks = rundownChecks(document, rundown.id, clipSeconds, (seatId) =>
+    guests.some((guest) => guest.here && guest.seatId === seatId),
+  );
   return (
     <section aria-label={t('plan.before')} className="before-run">
       <h2 className="small-head">{t('plan.before')}</h2>
@@ -55,6 +59,12 @@ function CheckWords({ check }: { check: RundownCheck }) {
       <span>{t('plan.checks.emptyFields', { names: new Intl.ListFormat('en').format(check.names) })}</span>
     );
   const { name, end, plannedSeconds } = check.segment;
+  if (check.type === 'seatsEmpty')
+    return (
+      <span>
+        {t('plan.checks.seatsEmpty', { name, seats: new Intl.ListFormat('en').format(check.names) })}
+      </span>
+    );
   if (check.type === 'neverEnds')
     return <span>{t('plan.checks.neverEnds', { name, how: t(`plan.neverHow.${end.type}`) })}</span>;
   if (check.type === 'otherLength')
@@ -97,6 +107,12 @@ function Fix({
       return (
         <Button onClick={() => set({ plannedSeconds: Math.round(check.seconds) })}>
           {t('plan.fix.use', { time: lengthText(check.seconds) })}
+        </Button>
+      );
+    case 'seatsEmpty':
+      return (
+        <Button component={Link} to="../air">
+          {t('plan.fix.invite')}
         </Button>
       );
     default:

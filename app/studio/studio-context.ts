@@ -3,6 +3,7 @@ import type { ShowDocument } from '~/core/show/document';
 import type { Desk, DeskSnapshot } from '~/engine/desk.client';
 import type { StudioData } from '../server/studio-data.server';
 import type { ControlSnapshot, ShowControl } from '../commands/show-control';
+import type { MadeUpGuests } from '../guests/made-up-guests';
 import type { Controllers } from '../controllers/controllers';
 import type { OwnWindows } from '../windows/own-windows';
 import type { BusClient, BusSnapshot } from './bus-client';
@@ -19,6 +20,8 @@ export interface StudioParts {
   controllers: Controllers;
   /** Windows that this page opened. */
   windows: OwnWindows;
+  /** Guests who are made up, to rehearse with. */
+  madeUp: MadeUpGuests;
   /** What every press does. */
   control: ShowControl;
   say(message: string): void;

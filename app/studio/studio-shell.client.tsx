@@ -16,6 +16,7 @@ import { doPress } from '../commands/do-press';
 import { ShowControl } from '../commands/show-control';
 import { Controllers } from '../controllers/controllers';
 import { en } from '../words/en';
+import { MadeUpGuests } from '../guests/made-up-guests';
 import { GuestBridge } from '../guests/guest-bridge';
 import { PadFeed } from './pad-feed';
 import { OwnWindows } from '../windows/own-windows';
@@ -139,7 +140,7 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
   const inAir = useMatch('/show/:showId/air') !== null;
   const [running, setRunning] = useState<Pick<
     StudioParts,
-    'desk' | 'control' | 'controllers' | 'windows'
+    'desk' | 'control' | 'controllers' | 'windows' | 'madeUp'
   > | null>(null);
   const desk = running?.desk ?? null;
   const [message, setMessage] = useState<string | null>(null);
@@ -193,10 +194,12 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
     const guests = new GuestBridge({ desk: running, store, bus, say: setMessage });
     const windows = new OwnWindows(() => setMessage(en.windows.blocked));
     const controllers = new Controllers(shown, setMessage);
-    setRunning({ desk: running, control: shown, controllers, windows });
+    const madeUp = new MadeUpGuests(showId);
+    setRunning({ desk: running, control: shown, controllers, windows, madeUp });
     return () => {
       clearInterval(health);
       padFeed.close();
+      madeUp.close();
       guests.close();
       shown.close();
       windows.closeAll();

@@ -88,6 +88,13 @@ export const enShow = {
     talk: 'Talk',
     talkWings: 'Talk to the wings',
     talkHint: 'Hold: your voice goes to them alone, viewers do not hear it',
+    madeUp: {
+      name: 'Made-up guests',
+      hint: 'Two guests who are made up, over a real connection: to rehearse with',
+      freezes: 'Let the picture freeze, or run again',
+      drops: 'Let them drop: back after some seconds',
+      echoes: 'Let them echo, or stop it',
+    },
     words: 'Words to them, then Enter',
     wordsTo: 'Words to {{name}}',
     pictureOf: 'Picture of {{name}}',
@@ -272,6 +279,7 @@ export const enShow = {
       neverEnds: '{{name}}: nothing in its scene ends {{how}}',
       noLength: '{{name}} has no length',
       otherLength: '{{name}}: its clip takes {{clip}}, planned {{planned}}',
+      seatsEmpty: '{{name}}: nobody is on {{seats}} yet',
       emptyFields: 'Empty fields: {{names}}',
     },
     neverHow: {
@@ -284,6 +292,7 @@ export const enShow = {
       clock: '',
     },
     fix: {
+      invite: 'Guests',
       byHand: 'By hand',
       show: 'Show',
       clear: 'Clear',

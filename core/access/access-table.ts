@@ -50,6 +50,7 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
   { how: 'read', path: '/__manifest', who: OWNER },
   { how: 'read', path: '/show/:showId', who: OWNER },
   { how: 'socket', path: '/bus/:showId', who: OWNER },
+  { how: 'socket', path: '/stand-in-guest/:showId/:number', who: OWNER },
   // Of a desk on another computer; one on this computer calls the relay itself.
   { how: 'socket', path: '/uplink', who: OWNER },
 

@@ -1,6 +1,8 @@
 /** *Before this can run*: what a rundown still wants, each with what can be done about it. */
+import { seatsOf } from '../guests/seats';
 import { missingFields } from '../scene/fields';
 import { findRecord, recordsOf, type ShowDocument } from '../show/document';
+import { inputsOfScene } from '../show/inputs-shown';
 import { layersOfScene } from '../show/layers';
 import { posed } from '../show/poses';
 import type { SegmentRecord } from '../show/rundown-records';
@@ -17,6 +19,8 @@ export type RundownCheck =
   | { type: 'noLength'; segment: SegmentRecord }
   /** `seconds`: what its clips take. */
   | { type: 'otherLength'; segment: SegmentRecord; seconds: number }
+  /** Seats of its scene on which nobody sits. */
+  | { type: 'seatsEmpty'; segment: SegmentRecord; names: string[] }
   | { type: 'emptyFields'; names: string[] };
 
 /** Longer or shorter than planned by less nobody minds, seconds. */
@@ -47,16 +51,18 @@ export function endingsOf(document: ShowDocument, sceneId: string, poseId: strin
 
 /**
  * @param clipSeconds how long the clips of an input take in all, where that is known
+ * @param taken whether somebody sits on a guest's seat
  * @returns the trouble, in the order of the rundown; nothing when it can run
  */
 export function rundownChecks(
   document: ShowDocument,
   rundownId: string,
   clipSeconds: (inputId: string) => number | null = () => null,
+  taken: (seatId: string) => boolean = () => true,
 ): RundownCheck[] {
   const segments = segmentsOf(document, rundownId).filter(({ skipped }) => !skipped);
   if (segments.length === 0) return [{ type: 'empty' }];
-  const checks = segments.flatMap((segment) => ofSegment(document, segment, clipSeconds));
+  const checks = segments.flatMap((segment) => ofSegment(document, segment, clipSeconds, taken));
   const names = emptyFields(document, segments);
   return names.length === 0 ? checks : [...checks, { type: 'emptyFields', names }];
 }
@@ -65,6 +71,7 @@ function ofSegment(
   document: ShowDocument,
   segment: SegmentRecord,
   clipSeconds: (inputId: string) => number | null,
+  taken: (seatId: string) => boolean,
 ): RundownCheck[] {
   const { sceneId, poseId, end, titleId, sound, plannedSeconds } = segment;
   const checks: RundownCheck[] = [];
@@ -83,6 +90,9 @@ function ofSegment(
     (end.type === 'music' &&
       !recordsOf(document, 'channel').some(({ source }) => source.type === 'music' && !source.loop));
   if (never) checks.push({ type: 'neverEnds', segment });
+  const shown = scene ? inputsOfScene(document, scene.id, poseId) : new Set<string>();
+  const names = seatsOf(document).flatMap(({ id, name }) => (shown.has(id) && !taken(id) ? [name] : []));
+  if (names.length > 0) checks.push({ type: 'seatsEmpty', segment, names });
   if (plannedSeconds === 0) checks.push({ type: 'noLength', segment });
   else if (end.type === 'clip' && endings) {
     const lengths = endings.clipInputs.map(clipSeconds);

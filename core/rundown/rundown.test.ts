@@ -191,6 +191,29 @@ describe('before this can run', () => {
     expect(rundownChecks(document, 'r', () => 300.4)).toEqual([]);
     expect(rundownChecks(document, 'r')).toEqual([]);
   });
+  test('seats that a scene shows and nobody sits on are named', () => {
+    const source = { type: 'seat', sees: 'wide', inputId: null, hearsProgramme: false };
+    const seat = (id: string) =>
+      ({
+        kind: 'input',
+        id,
+        showId: 'show',
+        name: `Seat ${id}`,
+        position: 0,
+        source,
+      }) as unknown as AnyRecord;
+    const document = documentOf([
+      ...withSegments(segment('s', 0)).values(),
+      ...[seat('one'), seat('two'), seat('elsewhere')],
+      ...['one', 'two'].map((id, i) =>
+        sampleLayer(`l-${id}`, 'a', i, { content: { type: 'input', inputId: id, fit: 'fill' } }),
+      ),
+    ]);
+    const check = (...taken: string[]) => rundownChecks(document, 'r', undefined, (id) => taken.includes(id));
+    expect(check()).toMatchObject([{ type: 'seatsEmpty', names: ['Seat one', 'Seat two'] }]);
+    expect(check('one')).toMatchObject([{ type: 'seatsEmpty', names: ['Seat two'] }]);
+    expect(check('one', 'two')).toEqual([]);
+  });
   test('fields without words are named once', () => {
     const style = {} as never;
     const document = documentOf([

@@ -123,13 +123,13 @@ function tileLabel(of: Press, document: ShowDocument): string {
 
 function tileWords(of: Press, facts: PadFacts): string {
   const tone = toneOf(of, facts);
-  if (of.command === 'cough') return 'hold';
   if (of.command === 'cover') return facts.covered ? 'on: hold to take off' : 'hold';
   if (of.command === 'title') {
     const title = findRecord(facts.document, 'title', String(of.params.titleId));
     return title ? `title, ${Number(of.params.seconds ?? title.seconds)} s` : '';
   }
-  if (commandShape(of.command).careful) return 'hold';
+  const { careful, holds } = commandShape(of.command);
+  if (careful || holds) return 'hold';
   return tone === 'on' ? 'on air' : tone === 'next' ? 'next' : tone === 'alarm' ? 'muted' : '';
 }
 
@@ -154,6 +154,8 @@ function toneOf({ command, params }: Press, facts: PadFacts): TileTone {
       const channel = findRecord(document, 'channel', String(params.channelId));
       return channel && standingOf(programme, channel).muted ? 'alarm' : 'plain';
     }
+    case 'bringOn':
+      return programme.seatsOn.includes(String(params.seatId)) ? 'on' : 'plain';
     case 'onlyVoices':
       return programme.onlyVoices ? 'alarm' : 'plain';
     case 'cover':

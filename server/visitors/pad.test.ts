@@ -66,6 +66,23 @@ describe('what a pad shows', () => {
     expect(state.next).toEqual({ name: 'b', words: '' });
     expect(state.pages[0].tiles.map(({ tone }) => tone)).toEqual(['on', 'next', 'plain', 'plain', 'plain']);
   });
+  test('a guest’s tile says whether they are on; talking is held', () => {
+    const guests = {
+      ...page,
+      tiles: [
+        { press: { command: 'bringOn', params: { seatId: 'seat' } }, label: '' },
+        { press: { command: 'talk', params: {} }, label: '' },
+      ],
+    } as typeof page;
+    const programme = facts().programme;
+    const tiles = (seatsOn: string[]) =>
+      padState(facts({ programme: { ...programme, seatsOn } }, guests), 'Phone').pages[0].tiles;
+    expect(tiles([]).map(({ tone, words, holds }) => [tone, words, holds])).toEqual([
+      ['plain', '', false],
+      ['plain', 'hold', true],
+    ]);
+    expect(tiles(['seat'])[0]).toMatchObject({ tone: 'on', words: 'on air' });
+  });
   test('scenes and the first faders where nobody made a page', () => {
     const [{ tiles, faders }] = padState(facts(), 'Phone').pages;
     expect(tiles.map(({ label }) => label)).toEqual(['a', 'b']);

@@ -53,7 +53,7 @@ function guest(id: string, seatId: string | null = null) {
   const shut: string[] = [];
   const line = guestConnection(
     wings,
-    { id, role: 'guest', name: 'link', seatId },
+    { id, seatId },
     { say: (text) => heard.push(JSON.parse(text) as ToGuest), shut: (why) => shut.push(why) },
   );
   const say = (message: object) => line.said(JSON.stringify(message));
@@ -169,6 +169,14 @@ test('what is no message is answered, a flood is shut, and neither reaches the d
   for (let i = 0; i < 120; i++) ada.say({ type: 'signal', signal: offer });
   expect(ada.shut.length).toBeGreaterThan(0);
   expect([desk, told]).toEqual([[], []]);
+});
+
+test('who begins one connection after the other is shut out before the desk has begun them all', () => {
+  const ada = guest('ada');
+  ada.say({ type: 'ready', name: 'Ada' });
+  for (let round = 1; round <= 20; round++) ada.say({ type: 'signal', signal: { ...offer, round } });
+  expect(ada.shut.length).toBeGreaterThan(0);
+  expect(desk.length).toBeLessThanOrEqual(8);
 });
 
 test('a ninth guest is told that there is no room', () => {

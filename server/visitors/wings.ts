@@ -37,8 +37,8 @@ export interface WingsParts {
 /** One guest's page, as the wings know it. */
 export interface GuestLine {
   say: (message: ToGuest) => void;
-  /** The same person opened another page. */
-  replaced: () => void;
+  /** `replaced`: the same person opened another page; `removed`: the host wants them gone. */
+  shut: (why: 'replaced' | 'removed') => void;
 }
 
 /**
@@ -62,7 +62,7 @@ export class Wings {
   /** A guest's page is open, and may not be ready yet. @param seatId of the link they came by */
   opened(line: GuestLine, id: string, seatId: string | null): void {
     const { document, standing, ice } = this.parts;
-    this.#lines.get(id)?.replaced();
+    this.#lines.get(id)?.shut('replaced');
     this.#lines.set(id, line);
     const known = this.#guests.find((guest) => guest.id === id);
     const own = findRecord(document(), 'input', known ? known.seatId : seatId);
@@ -86,7 +86,7 @@ export class Wings {
         this.#change(guests);
         this.#timer ??= setInterval(() => this.#tellAll(), TELL_MS);
         // One that is still opening calls everybody itself.
-        if (this.parts.hasDesk()) line.say({ type: 'call' });
+        if (this.parts.hasDesk() && !message.connected) line.say({ type: 'call' });
         return;
       }
       case 'self': {
@@ -144,13 +144,15 @@ export class Wings {
         return this.#lines.get(guestId)?.say({ type: 'words', text: order.text });
       case 'remove':
         this.#change(this.#guests.filter(({ id }) => id !== guestId));
-        return this.parts.sendOut(guestId);
+        this.parts.sendOut(guestId);
+        this.#lines.get(guestId)?.shut('removed');
+        return void this.#lines.delete(guestId);
     }
   }
 
   close(): void {
     clearInterval(this.#timer);
-    for (const line of this.#lines.values()) line.replaced();
+    for (const line of this.#lines.values()) line.shut('replaced');
     this.#lines.clear();
   }
 

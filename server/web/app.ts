@@ -6,10 +6,14 @@ import type { Duplex } from 'node:stream';
 import { createRequestHandler } from '@react-router/express';
 import express, { type Express } from 'express';
 import type { ServerBuild } from 'react-router';
-import { WebSocketServer } from 'ws';
+import { WebSocketServer, type WebSocket } from 'ws';
 import { MESSAGE_BYTES } from '../../core/access/limits';
 import { Fault, messageOf } from '../../core/fault';
+import { seatsOf } from '../../core/guests/seats';
+import { GONE_FOR_GOOD } from '../../protocol/guest';
+import { guestConnection } from '../visitors/guest-connection';
 import type { Guard } from './guard';
+import type { OpenShow } from './open-show';
 import { attachSignIn } from './sign-in-routes';
 import type { Studio } from './studio';
 
@@ -93,23 +97,46 @@ export function studioApp(studio: Studio, guard: Guard, root: string, build: Ser
   return app;
 }
 
-/** The bus of each show, and, for a desk on another computer, the way to the relay. @param relayPort on this computer */
+/** Made-up guests of this page's own, by number: the same wings as for those who come by a door. */
+const STAND_IN = /^\/stand-in-guest\/([\w-]{1,64})\/([1-8])$/;
+
+/** The bus of each show, its made-up guests, and, for a desk on another computer, the way to the relay. @param relayPort on this computer */
 export function attachSockets(server: http.Server, studio: Studio, guard: Guard, relayPort: number): void {
   const sockets = new WebSocketServer({ noServer: true, maxPayload: MESSAGE_BYTES.bus });
   server.on('upgrade', (request, socket, head) => {
     const path = request.url ?? '';
     const refusal = guard.refusal(request, 'socket', path);
     if (!refusal && path === '/uplink') return passOn(request, socket, head, relayPort);
-    const showId = BUS.exec(path)?.[1];
+    const standIn = STAND_IN.exec(path);
+    const showId = (standIn ?? BUS.exec(path))?.[1];
     if (refusal || showId === undefined || !studio.shows.has(showId)) {
       const status = refusal?.status ?? 404;
       socket.end(`HTTP/1.1 ${status} ${http.STATUS_CODES[status]}\r\nConnection: close\r\n\r\n`);
       return;
     }
     const { id } = request.visitor!;
-    sockets.handleUpgrade(request, socket, head, (ws) =>
-      studio.open.use(showId, Date.now()).bus.accept(ws, id),
-    );
+    sockets.handleUpgrade(request, socket, head, (ws) => {
+      const show = studio.open.use(showId, Date.now());
+      if (standIn) madeUpGuest(ws, show, Number(standIn[2]));
+      else show.bus.accept(ws, id);
+    });
+  });
+}
+
+/** @param number from 1: they sit on the seat of that number, if there is one */
+function madeUpGuest(ws: WebSocket, show: OpenShow, number: number): void {
+  const seatId = seatsOf(show.document)[number - 1]?.id ?? null;
+  const id = `stand-in-${number}`;
+  const guest = guestConnection(
+    show.wings,
+    { id, seatId },
+    { say: (text) => ws.send(text), shut: (why) => ws.close(1008, why) },
+  );
+  ws.on('message', (data: Buffer) => guest.said(data.toString('utf8')));
+  ws.on('error', () => ws.terminate());
+  ws.on('close', (code) => {
+    guest.left();
+    if (code === GONE_FOR_GOOD) show.wings.order(id, { do: 'remove' });
   });
 }
 

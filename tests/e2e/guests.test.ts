@@ -178,6 +178,23 @@ test('the desk’s page is loaded anew: guests are connected again by themselves
   await expect.poll(async () => (await heardBy(ada, [BEN_HZ]))[0], PATIENT).toBeGreaterThan(-45);
 });
 
+test('the studio server is killed: between guest and desk everything goes on, and the seat stays theirs', async () => {
+  const stream = (page: Page) =>
+    page.evaluate(
+      () => ((document.getElementById('return') as HTMLVideoElement).srcObject as MediaStream).id,
+    );
+  const before = await stream(ben);
+  fixture.studio.children.get('web')!.kill('SIGKILL');
+  await ben.getByText('No connection to the studio').waitFor();
+  await ben.getByText('No connection to the studio').waitFor({ state: 'hidden' });
+  await ben.getByText('Also here: Ada').waitFor();
+  await seat('Guest 2').locator('.seat-state[data-trouble=false]').waitFor();
+  await seat('Guest 2').getByRole('button', { name: 'Take off' }).waitFor();
+  // The same connection as before: another one would have brought another stream.
+  expect(await stream(ben)).toBe(before);
+  await expect.poll(async () => (await heardBy(ada, [BEN_HZ]))[0], PATIENT).toBeGreaterThan(-45);
+});
+
 test('Firefox is a guest like any other: seen and heard by the host, and sent the show back', async () => {
   const { browser, page } = await firefoxPage(390, 844);
   try {
@@ -277,4 +294,33 @@ test('removed, they are out, and their link lets them in no more', async () => {
   await desk.getByRole('menuitem', { name: 'Remove from the show' }).click();
   await ben.getByRole('heading', { name: 'Come in' }).waitFor();
   await seat('Guest 2').getByText('Nobody yet').waitFor();
+});
+
+test('made-up guests: over real connections, one freezes, drops and comes back; gone with the same button', async () => {
+  for (const name of ['Guest 1', 'Guest 2']) {
+    const more = seat(name).getByRole('button', { name: /^More for/ });
+    if ((await more.count()) === 0) continue;
+    await more.click();
+    await desk.getByRole('menuitem', { name: 'Off the seat' }).click();
+  }
+  const button = people().getByRole('button', { name: 'Made-up guests' });
+  await button.click();
+  const one = seat('Guest 1');
+  await one.getByText('copperkettle', { exact: true }).waitFor();
+  await one.locator('.seat-state[data-trouble=false]').waitFor();
+  await seat('Guest 2').locator('.seat-state[data-trouble=false]').waitFor();
+  const misbehave = async (how: RegExp) => {
+    await one.getByRole('button', { name: 'More for copperkettle' }).click();
+    await desk.getByRole('menuitem', { name: how }).click();
+  };
+  await misbehave(/freeze/);
+  await one.getByText('Picture stands still').waitFor();
+  await misbehave(/freeze/);
+  await one.locator('.seat-state[data-trouble=false]').waitFor();
+  await misbehave(/drop/);
+  await one.getByText('Away: comes back by itself').waitFor();
+  await desk.getByText('copperkettle is back.').waitFor();
+  await one.locator('.seat-state[data-trouble=false]').waitFor();
+  await button.click();
+  await one.getByText('Nobody yet').waitFor();
 });

@@ -172,7 +172,7 @@ function hear(message: ToGuest): void {
       by('relay-row').hidden = !message.ice.some(({ credential }) => credential !== undefined);
       by('invited').textContent = message.show === '' ? '' : WORDS.invites(message.show);
       by('seat').textContent = message.seat === null ? '' : WORDS.forSeat(message.seat);
-      if (ready) send({ type: 'ready', name: input.value });
+      if (ready) send({ type: 'ready', name: input.value, connected: callState === 'there' });
       if (ready) tellSelf();
       return;
     case 'standing':
@@ -263,7 +263,7 @@ by('form').addEventListener('submit', (event) => {
   }
   ready = true;
   devices.resume();
-  send({ type: 'ready', name: input.value });
+  send({ type: 'ready', name: input.value, connected: false });
   tellSelf();
   showPart('wings');
   by('mute').focus();
