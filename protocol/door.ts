@@ -26,6 +26,9 @@ const MAX_HEADERS = 40;
 export const isPassed = (name: string): boolean =>
   PASSED_HEADERS.some((passed) => passed === name) || EVENT_HEADER.test(name);
 
+/** Why somebody is shut out who may come again at once: what they were in is closed. */
+export const COME_AGAIN = 'again';
+
 /** How people reach it. */
 export interface DoorAddress {
   /** With scheme, host and port, and `/` at its end. */

@@ -5,7 +5,7 @@ import { bodyProblem, ruleFor } from '../../core/access/access-table';
 import { DOOR_TABLE, isSigned } from '../../core/access/door-table';
 import { DOOR, MESSAGE_BYTES } from '../../core/access/limits';
 import { isFromOwnPage } from '../../core/access/own-origin';
-import { isPassed, type FromDoor, type Passed, type ToDoor } from '../../protocol/door';
+import { COME_AGAIN, isPassed, type FromDoor, type Passed, type ToDoor } from '../../protocol/door';
 import type { DoorPage } from './pages';
 import { Rates } from './rates';
 
@@ -170,7 +170,8 @@ export class Door {
         return;
       }
       case 'shut':
-        this.#guests.get(message.id)?.socket.close(1008, message.why);
+        // 1013: try again later; 1008: not so (RFC 6455 registry).
+        this.#guests.get(message.id)?.socket.close(message.why === COME_AGAIN ? 1013 : 1008, message.why);
     }
   }
 

@@ -354,6 +354,18 @@ describe('what comes by the door', () => {
     await until(() => heard.includes('hook-2: still here'), 'the other one was not heard');
   });
 
+  test('a guest is shut out for good when the same person opens another page, and to come again when the show is closed', async () => {
+    await connect();
+    const first = open('/guest', as('guest'));
+    expect(await first.outcome).toBe(101);
+    const second = open('/guest', as('guest'));
+    await until(() => first.closed(), 'the first page went on');
+    expect(first.closed()).toEqual({ code: 1008, why: 'replaced' });
+    wings.close();
+    await until(() => second.closed(), 'the second page went on');
+    expect(second.closed()!.code).toBe(1013);
+  });
+
   test('one household that asks without end is told to wait', async () => {
     await connect();
     const statuses: number[] = [];

@@ -179,6 +179,13 @@ test('who begins one connection after the other is shut out before the desk has 
   expect(desk.length).toBeLessThanOrEqual(8);
 });
 
+test('a show that is closed sends nobody away for good: their pages come again', () => {
+  const ada = guest('ada');
+  ada.say({ type: 'ready', name: 'Ada' });
+  wings.close();
+  expect(ada.shut).toEqual(['again']);
+});
+
 test('a ninth guest is told that there is no room', () => {
   for (let i = 0; i < 8; i++) guest(`g${i}`).say({ type: 'ready', name: `G${i}` });
   const late = guest('late');

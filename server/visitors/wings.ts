@@ -5,7 +5,7 @@ import { rundownInUse, rundownTimes } from '../../core/rundown/rundown';
 import { findRecord, type ShowDocument } from '../../core/show/document';
 import { inputsOfScene } from '../../core/show/inputs-shown';
 import type { BusFromServer } from '../../protocol/bus';
-import type { Standing } from '../../protocol/door';
+import { COME_AGAIN, type Standing } from '../../protocol/door';
 import {
   plainName,
   type FromGuest,
@@ -37,8 +37,8 @@ export interface WingsParts {
 /** One guest's page, as the wings know it. */
 export interface GuestLine {
   say: (message: ToGuest) => void;
-  /** `replaced`: the same person opened another page; `removed`: the host wants them gone. */
-  shut: (why: 'replaced' | 'removed') => void;
+  /** `replaced`: the same person opened another page; `removed`: the host wants them gone; else the show was closed. */
+  shut: (why: 'replaced' | 'removed' | typeof COME_AGAIN) => void;
 }
 
 /**
@@ -152,7 +152,7 @@ export class Wings {
 
   close(): void {
     clearInterval(this.#timer);
-    for (const line of this.#lines.values()) line.shut('replaced');
+    for (const line of this.#lines.values()) line.shut(COME_AGAIN);
     this.#lines.clear();
   }
 

@@ -10,6 +10,7 @@ import { WebSocketServer, type WebSocket } from 'ws';
 import { MESSAGE_BYTES } from '../../core/access/limits';
 import { Fault, messageOf } from '../../core/fault';
 import { seatsOf } from '../../core/guests/seats';
+import { COME_AGAIN } from '../../protocol/door';
 import { GONE_FOR_GOOD } from '../../protocol/guest';
 import { guestConnection } from '../visitors/guest-connection';
 import type { Guard } from './guard';
@@ -130,7 +131,7 @@ function madeUpGuest(ws: WebSocket, show: OpenShow, number: number): void {
   const guest = guestConnection(
     show.wings,
     { id, seatId },
-    { say: (text) => ws.send(text), shut: (why) => ws.close(1008, why) },
+    { say: (text) => ws.send(text), shut: (why) => ws.close(why === COME_AGAIN ? 1013 : 1008, why) },
   );
   ws.on('message', (data: Buffer) => guest.said(data.toString('utf8')));
   ws.on('error', () => ws.terminate());
