@@ -24,6 +24,8 @@ export interface PageListener {
 /** Times in ms, sizes in bytes; tests take shorter ones. */
 export const PAGE_LIMITS = {
   load: 20_000,
+  /** A page that has not changed for so long has come to rest. */
+  rest: 700,
   /** How often a page is asked whether it is alive. */
   check: 500,
   /**
@@ -182,7 +184,6 @@ export class PageRenderer {
     page.on('close', () => this.#again(round, 'the page has closed itself'));
     await cdp.send('Emulation.setDefaultBackgroundColorOverride', { color: { r: 0, g: 0, b: 0, a: 0 } });
     await cdp.send('Performance.enable');
-    this.#cast(round, cdp);
     let loading = true;
     this.#watch(round, () => loading);
     const answer = await page.goto(url, { timeout: this.limits.load, waitUntil: 'load' });
@@ -198,25 +199,44 @@ export class PageRenderer {
     if (own) throw new Error('nothing answers at this address');
     if (answer && answer.status() >= 400) throw new Error(`${host} answered with status ${answer.status()}`);
     this.#loaded = true;
+    // Not before: what stands in place of a page that is refused is nobody's to see.
+    this.#cast(round, cdp);
     this.#say('running', '');
   }
 
-  /** Pictures come when the page changes; the next one is asked for no sooner than its rate and the pace of all allow. */
+  /**
+   * Pictures come when the page changes; the next one is asked for no sooner than its rate and the pace of all allow. The
+   * browser drops what changes while two are under way, and a page that then stands still sends no other: when it comes to
+   * rest one is asked for, and again until it is the same as before.
+   */
   #cast(round: number, cdp: CDPSession): void {
     const { width, height, fps } = this.settings;
+    const begin = () =>
+      cdp
+        .send('Page.startScreencast', { format: 'png', maxWidth: width, maxHeight: height, everyNthFrame: 1 })
+        .catch((error: unknown) => this.#again(round, plainWords(error)));
     let last = 0;
+    let newest = '';
     cdp.on('Page.screencastFrame', ({ data, sessionId }) => {
       if (this.#round !== round) return;
-      this.#picture = Buffer.from(data, 'base64');
-      this.listener.onPicture(this.#picture);
+      if (data !== newest) {
+        newest = data;
+        this.#picture = Buffer.from(data, 'base64');
+        this.listener.onPicture(this.#picture);
+        this.#later(this.limits.rest, () => {
+          if (newest === data && this.#round === round)
+            void cdp
+              .send('Page.stopScreencast')
+              .catch(() => {})
+              .then(begin);
+        });
+      }
       const now = performance.now();
       const wait = Math.max(0, last + (1000 / fps) * this.browser.pace.factor - now);
       last = now + wait;
       this.#later(wait, () => void cdp.send('Page.screencastFrameAck', { sessionId }).catch(() => {}));
     });
-    void cdp
-      .send('Page.startScreencast', { format: 'png', maxWidth: width, maxHeight: height, everyNthFrame: 1 })
-      .catch((error: unknown) => this.#again(round, plainWords(error)));
+    void begin();
   }
 
   /**

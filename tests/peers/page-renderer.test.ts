@@ -23,6 +23,9 @@ const pages: Record<string, string> = {
   '/card': '<body style="margin:0"><div style="width:50px;height:100px;background:#ff8000"></div></body>',
   '/moves':
     '<body style="margin:0"><div id=a style="width:50px;height:100px"></div><script>let n=0;setInterval(()=>{a.style.background=n++%2?"#f00":"#00f"},20)</script></body>',
+  // Changes twelve times, and then stands still in another colour.
+  '/rests':
+    '<body style="margin:0"><div id=a style="width:50px;height:100px"></div><script>setTimeout(()=>{let n=0;const t=setInterval(()=>{a.style.background=n++%2?"#f00":"#00f";if(n<12)return;clearInterval(t);a.style.background="#0f0"},16)},600)</script></body>',
   '/dialog':
     '<body style="margin:0;background:#0f0"><script>alert("stop");confirm("really?");window.open("/card");document.body.dataset.past=1;fetch("/past-dialogs")</script></body>',
   '/hangs': '<body style="margin:0;background:#0f0"><script>setTimeout(()=>{for(;;);},700)</script></body>',
@@ -137,6 +140,19 @@ describe('a page', () => {
     expect(came).toBeLessThan(14);
   });
 
+  test('that moves and comes to rest is shown as it rests', async () => {
+    const { renderer, pictures } = render('/rests', { fps: 2 });
+    await eventually(() => pictures.length > 0, 20_000);
+    await eventually(
+      () => pixelsOf(renderer.picture!)(25, 50)[1] > 200 && pixelsOf(renderer.picture!)(25, 50)[0] < 50,
+    );
+    // At rest there is nothing to tell.
+    await pause(2000);
+    const told = pictures.length;
+    await pause(2000);
+    expect(pictures.length).toBe(told);
+  });
+
   test('goes on past dialogs and windows it opens', async () => {
     const { renderer } = render('/dialog');
     await eventually(() => asked.includes('/past-dialogs'), 20_000);
@@ -148,7 +164,8 @@ describe('a page is kept away', () => {
   test('from private addresses that were not allowed', async () => {
     const { renderer, statuses } = render('/card', { allowed: [] });
     await eventually(() => renderer.status.state === 'failed', 20_000);
-    // The empty window has a picture too, but the page never ran.
+    // What the browser shows in its place is nobody's to see.
+    expect(renderer.picture).toBeNull();
     expect(statuses.map(({ state }) => state)).not.toContain('running');
     expect(renderer.status.message).toMatch(/your own network.*allowed/);
     expect(renderer.status.blocked).toEqual([`127.0.0.1:${port}`]);
