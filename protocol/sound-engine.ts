@@ -31,6 +31,8 @@ export interface DeskSound {
   monitorGain: number;
   /** Clean windows are heard, without this strip (−1: with all); null when they are not. */
   windows: { without: number } | null;
+  /** Bits of the strips whose people wait in the wings and are heard in the monitor alone. */
+  wings: number;
   /** What each guest hears, by the place of their return: how each strip is sent there; null where nobody is. */
   returns: (readonly ReturnSend[] | null)[];
   /** Heard as it is before its chain, in the monitor. */

@@ -4,6 +4,7 @@ import MicOffRounded from '@mui/icons-material/MicOffRounded';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
+import { Link } from 'react-router';
 import { GUEST_LAYOUTS, guestScene, newSeat } from '~/core/guests/guest-scene';
 import { seatsOf, type SeatRecord } from '~/core/guests/seats';
 import { recordsOf } from '~/core/show/document';
@@ -40,6 +41,7 @@ export function GuestsPanel() {
       {waiting.map((guest) => (
         <WaitingRow key={guest.id} guest={guest} seats={seats} />
       ))}
+      {guests.length > 0 && <NoHeadphones />}
       <div className="guests-more">
         <Button startIcon={<AddRounded />} onClick={add}>
           {t('guests.addSeat')}
@@ -47,6 +49,7 @@ export function GuestsPanel() {
         <InviteButton seat={null} />
         {seats.length > 0 && <LayoutMenu seats={seats} />}
         {seats.length > 0 && <TalkButton label={t('guests.talkWings')} params={{}} />}
+        {seats.length > 0 && <ListenButton />}
         <MadeUpButton />
       </div>
     </div>
@@ -342,6 +345,34 @@ function GuestMenu({ guest }: { guest: GuestNow }) {
         </MenuItem>,
       ]}
     </ActionMenu>
+  );
+}
+
+/** Whether the host's headphones have those who wait. */
+function ListenButton() {
+  const { t } = useTranslation();
+  const { desk } = useStudio();
+  const listen = useDesk((now) => now.sound.switches.listen);
+  return (
+    <Button
+      aria-pressed={listen}
+      title={t('guests.listenHint')}
+      onClick={() => desk.sound.setSwitches({ listen: !listen })}
+    >
+      {t('guests.listen')}
+    </Button>
+  );
+}
+
+/** Without headphones the host hears nobody. */
+function NoHeadphones() {
+  const { t } = useTranslation();
+  const none = useDesk((now) => now.sound.switches.monitor.deviceId === null);
+  if (!none) return null;
+  return (
+    <p className="quiet">
+      {t('guests.noHeadphones')} <Link to="../sound">{t('guests.chooseHeadphones')}</Link>
+    </p>
   );
 }
 

@@ -87,6 +87,10 @@ export const enShow = {
     doMute: 'Mute',
     talk: 'Talk',
     talkWings: 'Talk to the wings',
+    listen: 'Listen to the wings',
+    listenHint: 'Who waits is heard in your headphones, by viewers never',
+    noHeadphones: 'You hear guests in your headphones, and none are chosen yet.',
+    chooseHeadphones: 'Choose them in Sound',
     talkHint: 'Hold: your voice goes to them alone, viewers do not hear it',
     madeUp: {
       name: 'Made-up guests',

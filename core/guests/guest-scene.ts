@@ -115,7 +115,7 @@ function split(rect: Rect, count: number, along: 'x' | 'y', gap: number): Rect[]
 }
 
 /** Whoever the show is mostly about, when it has a picture of a person that is not a guest's. */
-export const hostInput = (document: ShowDocument): InputRecord | null =>
+const hostInput = (document: ShowDocument): InputRecord | null =>
   recordsOf(document, 'input').find((input) => !isSeat(input) && roleOfInput(input) === 'person') ?? null;
 
 /** A scene with the host, if there is one, and these seats; each guest with their name below. */

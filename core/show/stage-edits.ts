@@ -143,7 +143,7 @@ export function hasSoundOfItsOwn({ type }: InputSource): boolean {
 /** The sound channel that a source with sound brings along; null for the others. */
 export function channelFor(document: ShowDocument, input: InputRecord, id: string): AnyRecord | null {
   if (!hasSoundOfItsOwn(input.source)) return null;
-  const asPerson = { role: 'voice', gainDb: 0 } as const;
+  const asPerson = { role: 'voice', gainDb: 0, monitor: 'with' } as const;
   const asPicture = { gainDb: -6, heard: 'with-picture', pictureInputId: input.id } as const;
   return {
     kind: 'channel',

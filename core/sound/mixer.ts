@@ -28,7 +28,7 @@ class Bus {
     bus: number,
     left: Float32Array,
     right: Float32Array,
-    level: LevelCourse,
+    level: Pick<LevelCourse, 'from' | 'to'>,
     frames: number,
   ): void {
     const sendFrom = strip.sendFrom[bus] * level.from;
@@ -135,6 +135,13 @@ export class Mixer {
     else (this.returns[place] ??= new ReturnMix(this.strips.length)).sends = sends;
   }
 
+  /** @param bits of the strips whose people wait in the wings: the headphones hear them, nobody else */
+  setWings(bits: number): void {
+    this.strips.forEach((strip, i) => {
+      if (strip !== null) strip.inWings = (bits & (1 << i)) !== 0;
+    });
+  }
+
   uses(track: number): boolean {
     return (this.#usedTracks & (1 << (track - 1))) !== 0;
   }
@@ -181,6 +188,7 @@ export class Mixer {
       for (let t = 1; t < TRACK_COUNT; t++)
         tracks[t].add(strip, t, delayedLeft, delayedRight, strip.later, frames);
       monitor.add(strip, MONITOR_SEND, strip.outLeft, strip.outRight, strip.now, frames);
+      monitor.add(strip, MONITOR_SEND, strip.outLeft, strip.outRight, strip.wings, frames);
       if (this.referenceFor >= 0 && s !== this.referenceFor)
         this.reference.add(strip, 0, strip.outLeft, strip.outRight, strip.now, frames);
       if (this.windowsHear && s !== this.windowsWithout)

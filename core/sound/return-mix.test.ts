@@ -71,6 +71,36 @@ test('mutes, scenes and headphone-only channels are not heard in the programmeâ€
   expect(levels(heard)[0]).toBeCloseTo(SENT - 12, 1);
 });
 
+test('who waits in the wings is heard in the headphones by their fader, and by viewers and the other guests not', () => {
+  const { mixer, heard, set } = mixerOf(
+    { present: false, monitor: 'with', gainDb: -6 },
+    { monitor: 'with' },
+    {},
+  );
+  mixer.setReturn(0, ['programme', 'none', 'none']);
+  const levelsIn = (bus: Float32Array) => {
+    const out: number[] = [];
+    for (let n = 0; n < 200; n++) {
+      heard(128 / RATE);
+      out.push(...bus);
+    }
+    return HZ.map((hz) => level(out.slice(-RATE / 4), hz));
+  };
+  const inHeadphones = () => levelsIn(mixer.monitor.left);
+  expect(inHeadphones()[0]).toBeLessThan(NOTHING);
+  mixer.setWings(1);
+  const [waiting, other] = inHeadphones();
+  expect(waiting).toBeCloseTo(SENT - 6, 1);
+  expect(other).toBeCloseTo(SENT, 1);
+  expect(levels(heard)[0]).toBeLessThan(NOTHING);
+  expect(levelsIn(mixer.tracks[0].left)[0]).toBeLessThan(NOTHING);
+  // Brought on they are heard once, not twice.
+  mixer.setWings(0);
+  set(0, { monitor: 'with', gainDb: -6 });
+  heard(0.3);
+  expect(inHeadphones()[0]).toBeCloseTo(SENT - 6, 1);
+});
+
 test('nobody listens: nothing is worked out; places do not hear each other', () => {
   const { mixer, heard } = mixerOf({}, {}, {});
   expect(heard(0.1)).toEqual([]);

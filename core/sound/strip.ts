@@ -66,6 +66,8 @@ const LIMIT = 8;
 /** Tracks 1…6 and the monitor. */
 const BUSES = TRACK_COUNT + 1;
 export const MONITOR_SEND = TRACK_COUNT;
+/** What is switched takes four blocks: without a click. */
+const SWITCH_STEP = 0.25;
 /** Blocks of silence after which chains have rung out: about a second. */
 const RUNG_OUT = 400;
 /** …and after which the longest delay line is empty too. */
@@ -129,6 +131,9 @@ export class Strip {
   #single = false;
   /** Fader, mute and scene as the headphones have them: now. */
   readonly now = new LevelCourse();
+  /** Of somebody in the wings: heard in the headphones by their fader alone, by nobody else. */
+  inWings = false;
+  readonly wings = { from: 0, to: 0 };
   /** As the programme has them, by its own time: it is `ALIGN_FRAMES` late. */
   readonly later = new LevelCourse();
   #frame = 0;
@@ -274,13 +279,19 @@ export class Strip {
     for (let bus = 0; bus < BUSES; bus++) {
       const before = this.sendTo[bus];
       this.sendFrom[bus] = before;
-      this.sendTo[bus] = this.#wantsSend(bus, solo) ? Math.min(1, before + 0.25) : Math.max(0, before - 0.25);
+      this.sendTo[bus] = this.#wantsSend(bus, solo)
+        ? Math.min(1, before + SWITCH_STEP)
+        : Math.max(0, before - SWITCH_STEP);
     }
     const duck = this.ducker.step(settings.ducking, key);
     const frame = this.#frame;
     this.#frame = frame + frames;
     this.now.step(frame, frames);
     this.later.step(frame, frames);
+    const { wings } = this;
+    wings.from = wings.to;
+    const wanted = this.inWings ? this.fader : 0;
+    wings.to += Math.max(-SWITCH_STEP, Math.min(SWITCH_STEP, wanted - wings.to));
     const gain = duck;
     const angle = ((settings.pan + 1) * Math.PI) / 4;
     // Equal power, and unity in the middle: the near side rises by 3 dB at most.

@@ -101,6 +101,7 @@ export class SoundThread {
         mixer.monitorGain = desk.monitorGain;
         mixer.windowsHear = desk.windows !== null;
         mixer.windowsWithout = desk.windows?.without ?? -1;
+        mixer.setWings(desk.wings);
         desk.returns.forEach((sends, place) => mixer.setReturn(place, sends));
         mixer.setCompare(desk.compare);
         mixer.referenceFor = desk.echo;

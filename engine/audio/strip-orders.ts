@@ -25,6 +25,8 @@ export interface SoundSwitches {
   windows: MonitorSettings & { without: string | null };
   /** Whom the desk talks to, unheard by viewers: `TALK_TO_WINGS`, a seat's id, or nobody. */
   talk: string | null;
+  /** Who waits in the wings is heard in the headphones. */
+  listen: boolean;
 }
 
 export const NOTHING_SWITCHED: SoundSwitches = {
@@ -35,6 +37,7 @@ export const NOTHING_SWITCHED: SoundSwitches = {
   monitor: MONITOR_OFF,
   windows: { ...MONITOR_OFF, gainDb: 0, without: null },
   talk: null,
+  listen: true,
 };
 
 /** What the settings of a strip depend on, beside its channel. */
@@ -111,6 +114,12 @@ export function deskSound(
     solo: solo.reduce((bits, id) => bits | (strip(id) < 0 ? 0 : 1 << strip(id)), 0),
     monitorGain: faderGain(monitor.gainDb),
     windows: windows.deviceId === null ? null : { without: strip(windows.without) },
+    wings: switches.listen
+      ? recordsOf(document, 'channel').reduce((bits, channel) => {
+          const waits = !isBroughtOn(document, channel, programme) && !standingOf(programme, channel).muted;
+          return waits && strip(channel.id) >= 0 ? bits | (1 << strip(channel.id)) : bits;
+        }, 0)
+      : 0,
     returns: Array.from({ length: MAX_GUESTS }, (_, place) => {
       const hearer = hearers.find((one) => one.place === place);
       if (!hearer) return null;
