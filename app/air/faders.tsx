@@ -8,10 +8,10 @@ import { recordsOf } from '~/core/show/document';
 import type { ChannelRecord } from '~/core/show/records';
 import { ActionMenu } from '../sound/action-menu';
 import { EchoNotice } from '../sound/echo-notice';
+import { LevelAndMute } from '../sound/level-and-mute';
 import { MeterTrack } from '../sound/meter-track';
 import { SoundSwitches } from '../sound/sound-switches';
 import { levelText, useProgramme } from '../sound/use-readings';
-import { useStanding } from '../sound/use-standing';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
 
@@ -106,31 +106,12 @@ export function Faders() {
 }
 
 function Fader({ channel }: { channel: ChannelRecord }) {
-  const { desk } = useStudio();
-  const { gainDb, muted, setLevel, setMuted } = useStanding(channel);
   return (
     <div className="air-fader">
       <span className="one-line" title={channel.name}>
         {channel.name}
       </span>
-      <MeterTrack
-        aside
-        name={channel.name}
-        read={() => desk.readMeter(channel.id)}
-        gainDb={gainDb}
-        muted={muted}
-        onGain={setLevel}
-      />
-      <button
-        type="button"
-        className="chip"
-        aria-pressed={muted}
-        aria-label={muted ? `Muted: ${channel.name}` : `Mute ${channel.name}`}
-        data-tone={muted ? 'rose' : undefined}
-        onClick={() => setMuted(!muted)}
-      >
-        {muted ? 'Muted' : 'Mute'}
-      </button>
+      <LevelAndMute channel={channel} />
     </div>
   );
 }

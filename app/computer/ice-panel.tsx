@@ -83,22 +83,22 @@ export function IcePanel({ ice }: { ice: IceFacts }) {
         void save();
       }}
     >
-      <p className="computer-hint">{t('computer.iceHint')}</p>
+      <p className="computer-hint">{t('ways.hint')}</p>
       <TextField
-        label={t('computer.stun')}
-        placeholder={t('computer.stunExample')}
+        label={t('ways.stun')}
+        placeholder={t('ways.stunExample')}
         value={stun}
         onChange={(event) => setStun(event.target.value)}
       />
       <TextField
-        label={t('computer.turn')}
-        placeholder={t('computer.turnExample')}
+        label={t('ways.turn')}
+        placeholder={t('ways.turnExample')}
         value={turn}
         onChange={(event) => setTurn(event.target.value)}
       />
       <TextField
-        label={t('computer.turnUser')}
-        helperText={t('computer.turnUserHint')}
+        label={t('ways.user')}
+        helperText={t('ways.userHint')}
         autoComplete="off"
         value={user}
         onChange={(event) => setUser(event.target.value)}
@@ -106,26 +106,26 @@ export function IcePanel({ ice }: { ice: IceFacts }) {
       <TextField
         type="password"
         autoComplete="off"
-        label={t(kept.secret ? 'computer.turnSecretKept' : 'computer.turnSecret')}
+        label={t(kept.secret ? 'ways.secretKept' : 'ways.secret')}
         helperText={t('computer.pairHint')}
         value={secret}
         onChange={(event) => setSecret(event.target.value)}
       />
       <div className="door-row">
         <Button type="submit" className="raised" disabled={busy}>
-          {t('computer.iceSave')}
+          {t('ways.save')}
         </Button>
         <Button className="raised" disabled={busy} onClick={() => void test()}>
-          {t('computer.iceTest')}
+          {t('ways.test')}
         </Button>
       </div>
       <p role="status" className="computer-hint">
-        {busy && t('computer.iceTrying')}
+        {busy && t('ways.trying')}
         {found &&
           [
-            t(found.host ? 'computer.wayHost' : 'computer.noWayHost'),
-            kept.stun.length > 0 && t(found.reflexive ? 'computer.wayStun' : 'computer.noWayStun'),
-            kept.turn.length > 0 && t(found.relayed ? 'computer.wayTurn' : 'computer.noWayTurn'),
+            t(found.host ? 'ways.host' : 'ways.noHost'),
+            kept.stun.length > 0 && t(found.reflexive ? 'ways.stunAnswers' : 'ways.noStun'),
+            kept.turn.length > 0 && t(found.relayed ? 'ways.relayed' : 'ways.noRelay'),
           ]
             .filter(Boolean)
             .join(' ')}

@@ -63,7 +63,7 @@ export class GuestBridge {
       if (was && was.seatId !== seatId)
         bus.say({ type: 'guestOrder', guestId: id, order: { do: 'seat', seatId: was.seatId } });
     }
-    this.#name(guests);
+    this.#name(before, guests);
     if (before) this.#tell(before, guests);
   }
 
@@ -93,17 +93,24 @@ export class GuestBridge {
     if (guestIds.length > 0 && bus.snapshot().lease === 'held') bus.say({ type: 'callGuests', guestIds });
   }
 
-  /** The name of whoever sits on a seat is a field of the show under the seat's name: titles and texts can use it. */
-  #name(guests: readonly GuestNow[]): void {
+  /**
+   * The name of whoever sits down on a seat is a field of the show under the seat's name: titles and texts can use it. What
+   * the host makes of it afterwards stays.
+   */
+  #name(before: readonly GuestNow[] | null, guests: readonly GuestNow[]): void {
     const { store } = this.parts;
     const document = store.document();
     const show = recordsOf(document, 'show')[0];
     if (!show) return;
     const names = Object.fromEntries(
-      guests.flatMap(({ seatId, name }) => {
+      guests.flatMap(({ id, seatId, name }) => {
+        const was = before?.find((guest) => guest.id === id);
+        if (was?.seatId === seatId && was.name === name) return [];
         const seat = findRecord(document, 'input', seatId);
         const field = isSeat(seat) ? fieldOfSeat(seat.name) : '';
-        return field !== '' && show.fields[field] !== name ? [[field, name]] : [];
+        // A page that was just opened does not know who has sat there for long.
+        const known = before === null && field in show.fields;
+        return field !== '' && !known && show.fields[field] !== name ? [[field, name]] : [];
       }),
     );
     if (Object.keys(names).length === 0) return;

@@ -12,10 +12,8 @@ import type { Press } from '~/core/commands/commands';
 import type { GuestLink } from '~/engine/guests/room-engine';
 import { MAX_WORDS, type GuestNow, type GuestOrder } from '~/protocol/guest';
 import { ActionMenu } from '../sound/action-menu';
-import { MeterTrack } from '../sound/meter-track';
-import { useStanding } from '../sound/use-standing';
+import { LevelAndMute } from '../sound/level-and-mute';
 import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
-import type { ChannelRecord } from '~/core/show/records';
 import { useTranslation } from '../words/words';
 import { MISBEHAVIOURS } from './made-up-guests';
 import { InviteButton } from './invite-dialog';
@@ -93,7 +91,11 @@ function SeatRow({ seat, guest }: { seat: SeatRecord; guest: GuestNow | null }) 
           {guest && <GuestState guest={guest} on={on} />}
         </div>
       </div>
-      {guest && channel && <SeatSound channel={channel} />}
+      {guest && channel && (
+        <div className="seat-sound">
+          <LevelAndMute channel={channel} />
+        </div>
+      )}
       {guest?.here && <WordsField guest={guest} />}
       <div className="seat-buttons">
         <Button className="bring-on" aria-pressed={on} onClick={bring} disabled={!guest && !on}>
@@ -235,34 +237,6 @@ function stateOf(
   if (link.state === 'lost' || link.state === 'frozen') return link.state;
   if (link.loss > BAD_LOSS) return 'weak';
   return cameraOff ? 'cameraOff' : 'good';
-}
-
-function SeatSound({ channel }: { channel: ChannelRecord }) {
-  const { desk } = useStudio();
-  const { t } = useTranslation();
-  const { gainDb, muted, setLevel, setMuted } = useStanding(channel);
-  return (
-    <div className="seat-sound">
-      <MeterTrack
-        aside
-        name={channel.name}
-        read={() => desk.readMeter(channel.id)}
-        gainDb={gainDb}
-        muted={muted}
-        onGain={setLevel}
-      />
-      <button
-        type="button"
-        className="chip"
-        aria-pressed={muted}
-        aria-label={t('guests.mute', { name: channel.name })}
-        data-tone={muted ? 'rose' : undefined}
-        onClick={() => setMuted(!muted)}
-      >
-        {t(muted ? 'guests.isMuted' : 'guests.doMute')}
-      </button>
-    </div>
-  );
 }
 
 /** Held, as a talk key is: with the pointer, or with Space or Enter. */

@@ -128,7 +128,7 @@ export default function Computer({
           <Panel label={t('computer.door')} title={t('computer.door')}>
             <DoorPanel doors={doors} />
           </Panel>
-          <Panel label={t('computer.ice')} title={t('computer.ice')}>
+          <Panel label={t('ways.title')} title={t('ways.title')}>
             <IcePanel ice={ice} />
           </Panel>
           <Panel label={t('computer.kept')} title={t('computer.kept')}>

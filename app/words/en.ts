@@ -1,3 +1,4 @@
+import { enGuests } from './en-guests';
 import { enShow } from './en-show';
 
 /**
@@ -5,6 +6,7 @@ import { enShow } from './en-show';
  * `Intl.PluralRules` has them.
  */
 export const en = {
+  ...enGuests,
   ...enShow,
   home: {
     title: 'Home',
@@ -311,26 +313,6 @@ export const en = {
     pairWord: 'Line the door printed',
     pairHint: 'Kept encrypted, never shown again.',
     pair: 'Pair',
-    ice: 'Ways to guests',
-    iceHint:
-      'In one network guests find the desk by themselves. Over the internet a STUN server tells both how they are seen from outside; a TURN server passes everything on where no other way is open.',
-    stun: 'STUN servers',
-    turn: 'TURN servers',
-    turnUser: 'TURN user',
-    turnUserHint: 'Empty: names that end after 12 hours are made from the shared secret.',
-    turnSecret: 'TURN password or shared secret',
-    turnSecretKept: 'TURN password or shared secret (saved)',
-    stunExample: 'stun:name:3478',
-    turnExample: 'turn:name:3478',
-    iceSave: 'Save',
-    iceTest: 'Test the ways',
-    iceTrying: 'Trying…',
-    wayHost: 'Directly: yes.',
-    noWayHost: 'Directly: no.',
-    wayStun: 'Seen from outside by STUN: yes.',
-    noWayStun: 'STUN did not answer: look at its address.',
-    wayTurn: 'Through the relay: yes.',
-    noWayTurn: 'The relay did not let us in: look at its address, user and secret.',
     kept: 'What is kept of viewers',
     audit: 'What was done',
     mine: 'this browser',

@@ -84,6 +84,13 @@ test('two seats, a scene for them, a link each: both wait in the wings, and the 
   // Each name is a field of the show, and stands in the scene that was made.
   const fields = async () => recordsOf(documentOf(await fixture.records()), 'show')[0].fields;
   await expect.poll(fields, PATIENT).toMatchObject({ 'Guest-1': 'Ada', 'Guest-2': 'Ben' });
+  // What the host makes of it stays, whatever the guest does.
+  const show = recordsOf(documentOf(await fixture.records()), 'show')[0];
+  await fixture.edit('Her whole name', [{ ...show, fields: { ...show.fields, 'Guest-1': 'Ada, miller' } }]);
+  await ada.getByRole('button', { name: 'Raise a hand' }).click();
+  await desk.getByText('Ada raises a hand.').waitFor();
+  await ada.getByRole('button', { name: 'Raise a hand' }).click();
+  expect(await fields()).toMatchObject({ 'Guest-1': 'Ada, miller' });
 });
 
 test('nobody is seen or heard before they are brought on; then they are, and hear all but themselves', async () => {

@@ -3,6 +3,7 @@
  * browser, from 360 px; bundled by itself, since the door gives out no other script of the studio.
  */
 import type { FromGuest, GuestStanding, ToGuest } from '../../../protocol/guest';
+import { leave, outIfEnded, socketAddress, stayAwake } from '../visit';
 import { Call, type CallState } from './call';
 import { OwnDevices } from './own-devices';
 import { WORDS } from './words';
@@ -200,7 +201,7 @@ function showPart(part: 'before' | 'wings'): void {
 }
 
 function connect(): void {
-  const opened = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/guest`);
+  const opened = new WebSocket(socketAddress('/guest'));
   socket = opened;
   opened.onmessage = ({ data }: MessageEvent<string>) => hear(JSON.parse(data) as ToGuest);
   opened.onclose = ({ code, reason }) => {
@@ -218,15 +219,8 @@ function connect(): void {
   };
 }
 
-/** A visit that has ended is not knocked at again and again. */
 async function again(): Promise<void> {
-  try {
-    const { status } = await fetch('/standing');
-    if (status === 401 || status === 403) return location.assign('/');
-  } catch {
-    // The door is away: the next try finds out.
-  }
-  connect();
+  if (!(await outIfEnded())) connect();
 }
 
 /** How long a word takes to the studio and back. */
@@ -244,10 +238,6 @@ async function ping(): Promise<void> {
   }
   for (const words of document.querySelectorAll('.connection'))
     words.textContent = pingMs === null ? '' : WORDS.connection(pingMs);
-}
-
-async function stayAwake(): Promise<void> {
-  await navigator.wakeLock?.request('screen').catch(() => undefined);
 }
 
 by('form').addEventListener('submit', (event) => {
@@ -303,9 +293,7 @@ by('hand').addEventListener('click', () => {
 });
 by('leave').addEventListener('click', () => {
   call.close();
-  void fetch('/leave', { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' }).then(
-    () => location.assign('/'),
-  );
+  void leave();
 });
 document.addEventListener('visibilitychange', () => {
   if (document.visibilityState === 'visible' && ready) void stayAwake();

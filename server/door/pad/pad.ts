@@ -5,6 +5,7 @@
 import { FADER_MAX_DB, FADER_MIN_DB } from '../../../core/sound/decibel';
 import { lengthText } from '../../../core/rundown/length-text';
 import type { Press } from '../../../core/commands/commands';
+import { leave, outIfEnded, socketAddress, stayAwake } from '../visit';
 import type { FromPad, PadFader, PadState, PadTileNow, ToPad } from '../../../protocol/pad';
 
 const AIR = { off: 'Off air', live: '', rehearsal: 'Rehearsal', recording: 'Recording', ending: 'Ending' };
@@ -289,7 +290,7 @@ function tick(): void {
 }
 
 function connect(): void {
-  const opened = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/pad`);
+  const opened = new WebSocket(socketAddress('/pad'));
   socket = opened;
   opened.onmessage = ({ data }: MessageEvent<string>) => {
     const message = JSON.parse(data) as ToPad;
@@ -312,28 +313,12 @@ function connect(): void {
   };
 }
 
-/** A visit that has ended is not knocked at again and again. */
 async function again(): Promise<void> {
-  try {
-    const { status } = await fetch('/standing');
-    if (status === 401 || status === 403) return location.assign('/');
-  } catch {
-    // The door is away: the next try finds out.
-  }
-  connect();
-}
-
-async function stayAwake(): Promise<void> {
-  // Only where the page is secure, and the browser lets it.
-  await navigator.wakeLock?.request('screen').catch(() => undefined);
+  if (!(await outIfEnded())) connect();
 }
 
 by('take').addEventListener('click', () => press({ command: 'take', params: {} }));
-by('leave').addEventListener('click', () => {
-  void fetch('/leave', { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' }).then(
-    () => location.assign('/'),
-  );
-});
+by('leave').addEventListener('click', () => void leave());
 document.addEventListener('visibilitychange', () => {
   if (document.visibilityState === 'visible') void stayAwake();
 });
