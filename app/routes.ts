@@ -6,6 +6,7 @@ export default [
   route('backups', 'routes/backups.tsx'),
   route('computer', 'routes/computer.tsx'),
   route('controller', 'routes/controller.tsx'),
+  route('cameras', 'routes/cameras.ts'),
   route('computer/ice', 'routes/ice.ts'),
   route('computer/viewer', 'routes/viewer-data.ts'),
   route('show/:showId', 'routes/studio.tsx', [
@@ -36,6 +37,7 @@ export default [
   route('show/:showId/lighter-copy', 'routes/lighter-copy.ts'),
   route('show/:showId/input-address', 'routes/input-address.ts'),
   route('show/:showId/reports/:eveningId/:format', 'routes/reports.ts'),
+  route('show/:showId/moments/:eveningId', 'routes/moments.ts'),
   route('show/:showId/health', 'routes/health.ts'),
   route('show/:showId/test-event', 'routes/test-event.ts'),
   route('show/:showId/entries', 'routes/entries.ts'),

@@ -21,7 +21,9 @@ export function missingInBrowser(): string[] {
 }
 
 /** The first codec string this browser says it can encode for a plan, or null. */
-export async function chooseCodec(plan: Omit<EncodePlan, 'codec'>): Promise<string | null> {
+export async function chooseCodec(
+  plan: Pick<EncodePlan, 'width' | 'height' | 'fps' | 'kbps'>,
+): Promise<string | null> {
   for (const codec of avcCandidates(plan.width, plan.height, plan.fps)) {
     const { supported } = await VideoEncoder.isConfigSupported({
       codec,

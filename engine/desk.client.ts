@@ -1,6 +1,6 @@
 import equal from 'fast-deep-equal';
 import { dbOfAmplitude } from '../core/sound/decibel';
-import type { Size } from '../core/geometry/rect';
+import { within, type Size } from '../core/geometry/rect';
 import { changesBetween, recordsOf, type ShowDocument } from '../core/show/document';
 import { seatsOf } from '../core/guests/seats';
 import { inputsNeeded } from '../core/show/inputs-shown';
@@ -96,6 +96,9 @@ const DESK_WINDOW = 'desk';
 const USUAL_FPS = 30;
 
 /** The engine of the studio page: owns the workers, the sound thread and the devices. Knows nothing of React. */
+/** Of the longer side of a frame that the plan does not send. */
+const UNPLANNED_SIDE = 1280;
+
 export class Desk {
   readonly samples = new PictureSamples((message) => this.#say(message));
   /** Small pictures of scenes. */
@@ -465,10 +468,10 @@ export class Desk {
     this.#change({ encodes: new Map([...this.#encodes, ...changed]) });
   }
 
-  /** The next pictures of a frame, as they are before encoding, on a port; null after the last. */
-  tap(frame: FrameName, count: number): MessagePort {
+  /** The next pictures of a frame, as they are before encoding, on a port; see `tap` of the stage. */
+  tap(frame: FrameName, count: number, goesOn = false): MessagePort {
     const { port1, port2 } = new MessageChannel();
-    this.#say({ type: 'tap', frame, count, port: port1 }, [port1]);
+    this.#say({ type: 'tap', frame, count, goesOn, port: port1 }, [port1]);
     return port2;
   }
 
@@ -488,9 +491,10 @@ export class Desk {
     if (!plan || !show) return;
     const frames: Partial<Record<FrameName, Size>> = {};
     for (const frame of FRAME_NAMES) {
-      const planned = plan.frames[frame];
-      if (show.frames[frame].used && planned)
-        frames[frame] = { width: planned.width, height: planned.height };
+      if (!show.frames[frame].used) continue;
+      // One that goes nowhere is still looked at, and may be a camera for a call.
+      const { width, height } = plan.frames[frame] ?? within(show.frames[frame], UNPLANNED_SIDE);
+      frames[frame] = { width, height };
     }
     this.#say({ type: 'size', frames, fps: plan.fps });
   }

@@ -12,7 +12,9 @@ import type { Opening } from '../core/picture/opening';
 import type { Transition } from '../core/show/motion-records';
 import type { Stop } from '../core/motion/programme';
 import type { ProgrammeCommand } from '../core/programme/commands';
+import type { Replay } from '../core/programme/moment';
 import type { AnyRecord, FrameName } from '../core/show/records';
+import type { CameraFormat } from './camera';
 import type { SoundMemory } from './shared-sound';
 import type { ConfigMessage } from './uplink';
 
@@ -140,8 +142,11 @@ export type ToStage =
   | { type: 'sample'; id: number; inputId: string; x: number; y: number }
   /** Asks for a small JPEG of a scene. */
   | { type: 'shoot'; id: number; sceneId: string }
-  /** transfers `port`, on which the next pictures of a frame leave as they are, and then null */
-  | { type: 'tap'; frame: FrameName; count: number; port: MessagePort }
+  /**
+   * transfers `port`, on which the next pictures of a frame leave as they are. With `goesOn` as many more as are asked for
+   * through it, until it says null; else null is said after the last.
+   */
+  | { type: 'tap'; frame: FrameName; count: number; goesOn: boolean; port: MessagePort }
   | { type: 'stopEncode' };
 
 export interface InputState {
@@ -298,6 +303,24 @@ export interface ToTrial {
 }
 /** Each result as it is there, and null at the end. */
 export type FromTrial = { results: TrialResult[]; done: boolean };
+
+/** To and from the worker that sends a frame to a camera of the system. Transfers `pictures`, a tap. */
+export interface ToCamera {
+  url: string;
+  pictures: MessagePort;
+  format: CameraFormat;
+  kbps: number;
+  codec: string;
+}
+
+/** To and from the worker that draws a moment of a broadcast again. */
+export interface ToMoment {
+  replay: Replay;
+  frame: FrameName;
+  size: Size;
+  fonts: readonly { family: string; url: string }[];
+}
+export type FromMoment = { picture: ImageBitmap } | { problem: string };
 
 /** To and from the worker that finds the openings of a graphic; sizes are those the openings were found in. */
 export interface ToOpenings {

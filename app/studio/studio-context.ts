@@ -1,5 +1,6 @@
 import { createContext, useContext, useSyncExternalStore } from 'react';
 import type { ShowDocument } from '~/core/show/document';
+import type { SystemCamera } from '~/engine/camera/system-camera.client';
 import type { Desk, DeskSnapshot } from '~/engine/desk.client';
 import type { StudioData } from '../server/studio-data.server';
 import type { ControlSnapshot, ShowControl } from '../commands/show-control';
@@ -20,6 +21,8 @@ export interface StudioParts {
   controllers: Controllers;
   /** Windows that this page opened. */
   windows: OwnWindows;
+  /** A frame as a camera of the system. */
+  camera: SystemCamera;
   /** Guests who are made up, to rehearse with. */
   madeUp: MadeUpGuests;
   /** What every press does. */

@@ -1,6 +1,3 @@
-import bricolage from '@fontsource-variable/bricolage-grotesque/files/bricolage-grotesque-latin-wght-normal.woff2?url';
-import hanken from '@fontsource-variable/hanken-grotesk/files/hanken-grotesk-latin-wght-normal.woff2?url';
-import jetbrains from '@fontsource-variable/jetbrains-mono/files/jetbrains-mono-latin-wght-normal.woff2?url';
 import Snackbar from '@mui/material/Snackbar';
 import { useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { Outlet, useMatch } from 'react-router';
@@ -10,6 +7,7 @@ import { findRecord, recordsOf, type ShowDocument } from '~/core/show/document';
 import { poseIn } from '~/core/show/poses';
 import type { AnyRecord } from '~/core/show/records';
 import { missingInBrowser } from '~/engine/capabilities';
+import { SystemCamera } from '~/engine/camera/system-camera.client';
 import { Desk } from '~/engine/desk.client';
 import type { StudioData } from '../server/studio-data.server';
 import { doPress } from '../commands/do-press';
@@ -19,6 +17,7 @@ import { en } from '../words/en';
 import { MadeUpGuests } from '../guests/made-up-guests';
 import { GuestBridge } from '../guests/guest-bridge';
 import { PadFeed } from './pad-feed';
+import { PICTURE_FONTS } from './picture-fonts.client';
 import { OwnWindows } from '../windows/own-windows';
 import { broadcastOrders } from '../delivery/broadcast-orders';
 import { BusClient } from './bus-client';
@@ -31,12 +30,6 @@ import { ShowPicture } from './show-picture';
 import { SignalPath } from './signal-path';
 import { StudioContext, type StudioParts } from './studio-context';
 import { uplinkFrom } from './uplink-from';
-
-const FONTS = [
-  { family: 'Bricolage Grotesque Variable', url: new URL(bricolage, location.origin).href },
-  { family: 'Hanken Grotesk Variable', url: new URL(hanken, location.origin).href },
-  { family: 'JetBrains Mono Variable', url: new URL(jetbrains, location.origin).href },
-];
 
 /** One name for this window, kept over reloads, so that a reload finds its own lease again. */
 function deskId(): string {
@@ -140,14 +133,14 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
   const inAir = useMatch('/show/:showId/air') !== null;
   const [running, setRunning] = useState<Pick<
     StudioParts,
-    'desk' | 'control' | 'controllers' | 'windows' | 'madeUp'
+    'desk' | 'control' | 'controllers' | 'windows' | 'camera' | 'madeUp'
   > | null>(null);
   const desk = running?.desk ?? null;
   const [message, setMessage] = useState<string | null>(null);
   const [history] = useState(() => new HealthHistory());
 
   useEffect(() => {
-    const running = new Desk(FONTS);
+    const running = new Desk(PICTURE_FONTS);
     deskRef.current = running;
     running.setDocument(store.document());
     running.revision = () => store.revision;
@@ -193,9 +186,10 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
     const padFeed = new PadFeed(running, store, bus);
     const guests = new GuestBridge({ desk: running, store, bus, say: setMessage });
     const windows = new OwnWindows(() => setMessage(en.windows.blocked));
+    const camera = new SystemCamera((frame) => running.tap(frame, 0, true));
     const controllers = new Controllers(shown, setMessage);
     const madeUp = new MadeUpGuests(showId);
-    setRunning({ desk: running, control: shown, controllers, windows, madeUp });
+    setRunning({ desk: running, control: shown, controllers, windows, camera, madeUp });
     return () => {
       clearInterval(health);
       padFeed.close();
@@ -203,6 +197,7 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
       guests.close();
       shown.close();
       windows.closeAll();
+      camera.stop();
       controllers.close();
       unsubscribe();
       deskRef.current = null;

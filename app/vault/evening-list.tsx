@@ -1,8 +1,13 @@
 import Button from '@mui/material/Button';
+import { lazy, Suspense, useState } from 'react';
 import { useFetcher, useParams } from 'react-router';
 import type { EveningSummary } from '~/core/delivery/evening';
 import type { Evening } from '~/server/vault/evening-repository';
+import { useTranslation } from '../words/words';
 import { DATE, length } from './format';
+
+// Looked at after a show, with an engine of its own.
+const MomentDialog = lazy(() => import('./moment-dialog').then((m) => ({ default: m.MomentDialog })));
 
 type Listed = Evening & { summary: EveningSummary };
 
@@ -98,6 +103,7 @@ export function EveningList({ evenings }: { evenings: readonly Listed[] }) {
           </tbody>
         </table>
         <div style={{ display: 'flex', gap: 4, marginTop: 6, flexWrap: 'wrap' }}>
+          <Moments evening={evening} />
           <Button component="a" href={file('csv')} download>
             Table (CSV)
           </Button>
@@ -122,4 +128,19 @@ export function EveningList({ evenings }: { evenings: readonly Listed[] }) {
       </section>
     );
   });
+}
+
+function Moments({ evening }: { evening: Evening }) {
+  const { t } = useTranslation();
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <Button onClick={() => setOpen(true)}>{t('moments.open')}</Button>
+      {open && (
+        <Suspense fallback={null}>
+          <MomentDialog evening={evening} onClose={() => setOpen(false)} />
+        </Suspense>
+      )}
+    </>
+  );
 }

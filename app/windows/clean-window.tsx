@@ -1,6 +1,8 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useState, useSyncExternalStore } from 'react';
+import { planInUse } from '~/core/delivery/live-plan';
 import { recordsOf } from '~/core/show/document';
 import type { FrameName } from '~/core/show/records';
+import type { CameraPlace } from '~/protocol/camera';
 import { LiveView } from '../studio/live-view';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
@@ -37,6 +39,7 @@ export function CleanWindow({ frame, opened }: { frame: FrameName; opened: Windo
           {t('windows.mirror')}
         </button>
         <WindowSound />
+        <WindowCamera frame={frame} />
         <button type="button" aria-keyshortcuts="F" onClick={() => void toggleFull(opened)}>
           {t('windows.fullScreen')}
         </button>
@@ -100,6 +103,68 @@ function WindowSound() {
         </select>
       )}
       {windowsProblem !== null && windows.deviceId !== null && <span role="alert">◆ {windowsProblem}</span>}
+    </>
+  );
+}
+
+/** The same frame as a camera for calls and other programs, while this window is open. */
+function WindowCamera({ frame }: { frame: FrameName }) {
+  const { camera } = useStudio();
+  const now = useSyncExternalStore(camera.subscribe, camera.snapshot);
+  const document = useDocument();
+  const [places, setPlaces] = useState<readonly CameraPlace[] | null>(null);
+  const [problem, setProblem] = useState('');
+  const { t } = useTranslation();
+  useEffect(() => {
+    const gone = new AbortController();
+    fetch('/cameras', { signal: gone.signal })
+      .then(async (response) => {
+        if (!response.ok) throw new Error(String(response.status));
+        setPlaces(((await response.json()) as { places: CameraPlace[] }).places);
+      })
+      .catch(() => !gone.signal.aborted && setProblem(t('windows.cameraUnknown')));
+    return () => {
+      gone.abort();
+      if (camera.now?.frame === frame) camera.stop();
+    };
+  }, [camera, frame, t]);
+  const mine = now?.frame === frame ? now : null;
+  const choose = (id: string) => {
+    const place = places?.find((one) => one.id === id);
+    const size = recordsOf(document, 'show')[0]?.frames[frame];
+    if (place && size) void camera.start(place, frame, size, planInUse(document)?.fps ?? 30);
+    else camera.stop();
+  };
+  return (
+    <>
+      <select
+        aria-label={t('windows.camera')}
+        disabled={!places || places.length === 0}
+        value={mine?.place.id ?? OFF}
+        onChange={({ target }) => choose(target.value)}
+      >
+        <option value={OFF}>{t('windows.cameraOff')}</option>
+        {places?.map(({ id, type, name }) => (
+          <option key={id} value={id}>
+            {type === 'device' ? name : t('windows.cameraPipe')}
+          </option>
+        ))}
+      </select>
+      {problem !== '' && <span role="alert">◆ {problem}</span>}
+      {mine && (
+        <span role="status" className="clean-camera" data-state={mine.state}>
+          {mine.state === 'failed'
+            ? t('windows.cameraFailed', { why: mine.message })
+            : mine.state === 'running'
+              ? t('windows.cameraOn', { name: mine.place.name })
+              : mine.state === 'waiting'
+                ? t('windows.cameraWaits', { path: mine.place.path })
+                : t('windows.cameraStarts')}
+        </span>
+      )}
+      {!mine && places && !places.some(({ type }) => type === 'device') && (
+        <span className="clean-hint">{t('windows.cameraNone')}</span>
+      )}
     </>
   );
 }

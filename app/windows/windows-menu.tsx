@@ -1,4 +1,5 @@
 import OpenInNewRounded from '@mui/icons-material/OpenInNewRounded';
+import Badge from '@mui/material/Badge';
 import IconButton from '@mui/material/IconButton';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
@@ -18,19 +19,22 @@ const KINDS: readonly WindowKind[] = ['peek', 'wall', 'wide', 'tall'];
 
 /** Opens windows of one's own, and holds what stands in them, wherever in the studio one goes. */
 export function WindowsMenu() {
-  const { windows } = useStudio();
+  const { windows, camera } = useStudio();
+  const offered = useSyncExternalStore(camera.subscribe, camera.snapshot);
   const open = useSyncExternalStore(windows.subscribe, windows.snapshot);
   const { t } = useTranslation();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
     <>
-      <Tooltip title={t('windows.menu')}>
+      <Tooltip title={t(offered ? 'windows.cameraRuns' : 'windows.menu')}>
         <IconButton
-          aria-label={t('windows.menu')}
+          aria-label={t(offered ? 'windows.cameraRuns' : 'windows.menu')}
           aria-haspopup="menu"
           onClick={(e) => setAnchor(e.currentTarget)}
         >
-          <OpenInNewRounded fontSize="small" />
+          <Badge variant="dot" color="error" invisible={offered?.state !== 'running'}>
+            <OpenInNewRounded fontSize="small" />
+          </Badge>
         </IconButton>
       </Tooltip>
       <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>

@@ -1,5 +1,6 @@
 import { enGuests } from './en-guests';
 import { enShow } from './en-show';
+import { enVault } from './en-vault';
 
 /**
  * Every text of the newer screens, in one place: whole sentences with named values. Plurals by count (`_one`, `_other`), as
@@ -8,6 +9,7 @@ import { enShow } from './en-show';
 export const en = {
   ...enGuests,
   ...enShow,
+  ...enVault,
   home: {
     title: 'Home',
     shows_one: '{{count}} show',

@@ -53,6 +53,8 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
   { how: 'socket', path: '/stand-in-guest/:showId/:number', who: OWNER },
   // Of a desk on another computer; one on this computer calls the relay itself.
   { how: 'socket', path: '/uplink', who: OWNER },
+  { how: 'socket', path: '/camera', who: OWNER },
+  { how: 'read', path: '/cameras', who: OWNER },
 
   ...(['plan', 'stage', 'sound', 'audience', 'delivery', 'air', 'vault', 'start'] as const).map(
     (place): AccessRule => ({
@@ -105,6 +107,7 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
     ...(name in BODIES && { maxBytes: BODIES[name] }),
   })),
   { how: 'read', path: '/show/:showId/reports/:eveningId/:format', who: OWNER },
+  { how: 'read', path: '/show/:showId/moments/:eveningId', who: OWNER },
 
   { how: 'read', path: '/files/pictures/:showId', who: OWNER },
   { how: 'read', path: '/files/assets/:id', who: OWNER },

@@ -27,6 +27,8 @@ export const MESSAGE_BYTES = {
   door: MB,
   /** A desk's packet: a keyframe of a large picture. */
   uplink: 8 * MB,
+  /** One picture for a camera of the system. */
+  camera: 4 * MB,
 } as const;
 
 /** What one hook may bring. */

@@ -31,6 +31,13 @@ export function placementOfRect(r: Rect): Placed {
   return { cx: r.x + r.width / 2, cy: r.y + r.height / 2, width: r.width, height: r.height };
 }
 
+/** A size whose longer side is at most `longSide`, in even pixels, as encoders want them; never enlarged. */
+export function within({ width, height }: Size, longSide: number): Size {
+  const scale = Math.min(1, longSide / Math.max(width, height));
+  const even = (value: number) => Math.max(2, 2 * Math.floor((value * scale) / 2 + 1e-6));
+  return { width: even(width), height: even(height) };
+}
+
 /** Turns a vector by `deg` degrees, clockwise as seen on the screen. */
 export function turned(x: number, y: number, deg: number): Point {
   const angle = (deg * Math.PI) / 180;

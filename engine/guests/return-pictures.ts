@@ -1,3 +1,4 @@
+import { within } from '../../core/geometry/rect';
 import { recordsOf, type ShowDocument } from '../../core/show/document';
 import type { SeatRecord } from '../../core/guests/seats';
 import { FRAME_NAMES } from '../../core/show/records';
@@ -38,10 +39,9 @@ export class ReturnPictures {
     const known = this.#shown.get(key);
     if (known) return known.track;
     const frame = recordsOf(document, 'show')[0]?.frames[subject.frame] ?? { width: 1920, height: 1080 };
-    const scale = SIDE / Math.max(frame.width, frame.height);
-    const even = (value: number) => Math.max(2, 2 * Math.round((value * scale) / 2));
+    const { width, height } = within(frame, SIDE);
     const canvas = globalThis.document.createElement('canvas');
-    const view = this.addView(canvas, subject, even(frame.width), even(frame.height), RETURNS_WINDOW);
+    const view = this.addView(canvas, subject, width, height, RETURNS_WINDOW);
     const [track] = canvas.captureStream(FPS).getVideoTracks();
     this.#shown.set(key, { key, view, track });
     return track;

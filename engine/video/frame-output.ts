@@ -36,7 +36,8 @@ export class FrameOutput {
   /** One, or two for destinations that want something else of the same picture. */
   readonly #encoders = new Map<EncodeId, Sender>();
 
-  #tap: { port: MessagePort; left: number } | null = null;
+  /** Those who get its pictures as they are; `left` of them, more when more are asked for. */
+  readonly #taps = new Set<{ port: MessagePort; left: number; goesOn: boolean }>();
 
   constructor(
     readonly frame: FrameName,
@@ -66,7 +67,7 @@ export class FrameOutput {
 
   /** Whether anything leaves this page of it. */
   get sends(): boolean {
-    return this.encodes || this.#tap !== null;
+    return this.encodes || this.#taps.size > 0;
   }
 
   resize(size: Size): void {
@@ -195,20 +196,26 @@ export class FrameOutput {
     return false;
   }
 
-  /** Gives the next pictures to a trial of encoders, through a port. */
-  tap(port: MessagePort, count: number): void {
-    this.#tap = { port, left: count };
+  /** Gives the next pictures away as they are, through a port. @param goesOn it may ask for more, until it says null */
+  tap(port: MessagePort, count: number, goesOn: boolean): void {
+    const tap = { port, left: count, goesOn };
+    this.#taps.add(tap);
+    port.onmessage = ({ data }: MessageEvent<number | null>) => {
+      if (data === null) this.#taps.delete(tap);
+      else tap.left += data;
+    };
   }
 
-  #feedTap(timestamp: number): void {
-    const tap = this.#tap;
-    if (!tap) return;
-    const frame = new VideoFrame(this.canvas, { timestamp });
-    tap.port.postMessage(frame, [frame]);
-    tap.left -= 1;
-    if (tap.left > 0) return;
-    tap.port.postMessage(null);
-    this.#tap = null;
+  #feedTaps(timestamp: number): void {
+    for (const tap of this.#taps) {
+      if (tap.left === 0) continue;
+      const frame = new VideoFrame(this.canvas, { timestamp });
+      tap.port.postMessage(frame, [frame]);
+      tap.left -= 1;
+      if (tap.left > 0 || tap.goesOn) continue;
+      tap.port.postMessage(null);
+      this.#taps.delete(tap);
+    }
   }
 
   stopEncode(): void {
@@ -226,7 +233,7 @@ export class FrameOutput {
    * @param keyframesOnly to those alone that need a keyframe now
    */
   hand(index: number, keyframesOnly = false): AddResult[] {
-    if (!keyframesOnly) this.#feedTap(index * 33_333);
+    if (!keyframesOnly) this.#feedTaps(index * 33_333);
     return [...this.#encoders.values()].flatMap(({ encoder, scaled }) => {
       if (keyframesOnly && !encoder.keyframeDue(index)) return [];
       if (!scaled) return encoder.add(this.canvas, index);

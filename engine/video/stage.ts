@@ -10,7 +10,7 @@ import type { Stop } from '../../core/motion/programme';
 import { changesApplied, recordsOf, type ShowDocument } from '../../core/show/document';
 import { inputsNeeded, inputsOfScene, sceneAfter } from '../../core/show/inputs-shown';
 import { FRAME_NAMES, type FrameName } from '../../core/show/records';
-import type { EncodePlan, FromStage, StageReport, ToStage } from '../../protocol/engine';
+import type { EncodePlan, FromStage, InputState, StageReport, ToStage } from '../../protocol/engine';
 import { Compositor } from './compositor';
 import { loadFonts } from './load-fonts';
 import { isForAudience, tellAudience } from './tell-audience';
@@ -162,6 +162,11 @@ export class Stage {
     return this.#inputs.caughtUp && this.#stingers.caughtUp && this.#audience.pictures.caughtUp;
   }
 
+  /** How all inputs do. */
+  get inputs(): InputState[] {
+    return this.#inputs.states();
+  }
+
   /** Views are drawn with one of so many pictures. */
   get #viewEvery(): number {
     return Math.max(1, Math.round(this.#grid.fps / VIEWS_PER_SECOND));
@@ -279,7 +284,7 @@ export class Stage {
         break;
       }
       case 'tap':
-        this.#outputs.get(message.frame)?.tap(message.port, message.count);
+        this.#outputs.get(message.frame)?.tap(message.port, message.count, message.goesOn);
         break;
       case 'stopEncode':
         for (const change of this.#coming?.changes ?? []) change.letBe();
@@ -533,6 +538,6 @@ export class Stage {
     };
     this.ports.tell({ type: 'report', report });
     this.#keepAlerts();
-    this.ports.tell({ type: 'inputs', inputs: this.#inputs.states() });
+    this.ports.tell({ type: 'inputs', inputs: this.inputs });
   }
 }

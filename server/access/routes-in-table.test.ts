@@ -44,6 +44,7 @@ test('every route of the application has its row, and every row its route', () =
     'read /sign-in',
     'read /sign-in.js',
     'socket /bus/:showId',
+    'socket /camera',
     'socket /stand-in-guest/:showId/:number',
     'socket /uplink',
     'write /sign-in',

@@ -32,6 +32,10 @@ export function searchExpression(typed: string): string | null {
   return words.length === 0 ? null : words.map((word) => `"${word}"*`).join(' ');
 }
 
+/** More than any panel shows, and more than anybody reads in the seconds before a moment. */
+const CHAT_BEFORE = 50;
+const MOST_SINCE = 500;
+
 /** Messages and events of one show, as they came in. Viewers' notes are of the person, and the same in every show. */
 export class EntryRepository {
   readonly #insert;
@@ -158,6 +162,24 @@ export class EntryRepository {
       .prepare("SELECT * FROM audience_entry WHERE show_id = ? AND type = 'chat' AND at_ms >= ? ORDER BY seq")
       .iterate(this.showId, sinceMs) as IterableIterator<Row>)
       yield entryOf(row).event as ChatMessage;
+  }
+
+  /**
+   * What viewers wrote and did up to a moment, in order: all since `sinceMs`, and the messages just before that may still
+   * stand in a panel. Hidden ones are left out.
+   */
+  until(atMs: number, sinceMs: number): AudienceEvent[] {
+    const before = this.database
+      .prepare(
+        "SELECT * FROM audience_entry WHERE show_id = ? AND type = 'chat' AND hidden = 0 AND at_ms <= ? ORDER BY seq DESC LIMIT ?",
+      )
+      .all(this.showId, sinceMs, CHAT_BEFORE) as Row[];
+    const since = this.database
+      .prepare(
+        'SELECT * FROM audience_entry WHERE show_id = ? AND hidden = 0 AND at_ms > ? AND at_ms <= ? ORDER BY seq LIMIT ?',
+      )
+      .all(this.showId, sinceMs, atMs, MOST_SINCE) as Row[];
+    return [...before.reverse(), ...since].map((row) => entryOf(row).event);
   }
 
   lastSeq(): number {

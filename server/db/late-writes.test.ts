@@ -1,6 +1,9 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import { NO_PROGRAMME } from '../../core/programme/programme-state';
+import { documentOf } from '../../core/show/document';
+import { sampleScene, sampleShow } from '../../core/show/sample-show';
 import Sqlite from 'better-sqlite3';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import { EveningLog } from '../vault/evening-log';
@@ -110,7 +113,10 @@ describe('writes that nobody waits for', () => {
       }),
     );
     other.exec('BEGIN IMMEDIATE');
-    log.begin('e', 's', nowMs, 'Hut Nine', 'Talk');
+    const talk = sampleScene('talk', { name: 'Talk' });
+    const onAir = { sceneId: 'talk', poseId: null, sinceMs: 1 };
+    const hutNine = { id: 'e', showId: 's', startedMs: nowMs, title: 'Hut Nine' };
+    log.begin(hutNine, documentOf([sampleShow, talk]), { ...NO_PROGRAMME, onAir });
     nowMs = 9000;
     log.moment({ kind: 'marker', words: 'good one' });
     nowMs = 12_000;

@@ -1,9 +1,12 @@
 import { EMPTY_ACCOUNT, enterLook, totalsOf, type AccountState } from '../../core/delivery/evening-account';
 import type { EveningMoment } from '../../core/delivery/evening';
 import type { ProgrammeEntry } from '../../core/programme/commands';
+import type { ProgrammeState } from '../../core/programme/programme-state';
+import { findRecord, type ShowDocument } from '../../core/show/document';
+import type { Change } from '../../core/show/settle';
 import type { DeskHealth, RelayStatus } from '../../protocol/relay-orders';
 import type { LateWrites } from '../db/late-writes';
-import type { EveningRepository } from './evening-repository';
+import type { Evening, EveningRepository } from './evening-repository';
 
 /** Figures are kept this often. */
 const SAMPLE_MS = 5000;
@@ -43,11 +46,18 @@ export class EveningLog {
     return this.#id;
   }
 
-  begin(id: string, showId: string, startedMs: number, title: string, scene: string | null): void {
+  /** @param document the show as it is then */
+  begin(
+    { id, showId, startedMs, title }: Omit<Evening, 'endedMs'>,
+    document: ShowDocument,
+    programme: ProgrammeState,
+  ): void {
     this.writes.do(() => this.evenings.begin({ id, showId, startedMs, title }));
+    this.writes.do(() => this.evenings.keepShow(id, [...document.values()], programme));
     this.resume(id, showId, this.audience(showId).lastSeq());
     this.#account = EMPTY_ACCOUNT;
-    if (scene) this.moment({ kind: 'scene', name: scene });
+    const scene = findRecord(document, 'scene', programme.onAir?.sceneId ?? null);
+    if (scene) this.moment({ kind: 'scene', name: scene.name });
   }
 
   /** Goes on after the server was started anew. */
@@ -81,6 +91,12 @@ export class EveningLog {
   programme(entry: ProgrammeEntry): void {
     const id = this.#id;
     if (id) this.writes.do(() => this.evenings.addEntry(id, entry));
+  }
+
+  /** Keeps an edit of the show. @param revision of the show after it */
+  edited(revision: number, { put, removed }: Change): void {
+    const [id, atMs] = [this.#id, this.now()];
+    if (id) this.writes.do(() => this.evenings.addEdit(id, { revision, atMs, put, removed }));
   }
 
   /** Looks at what changed; called once a second. */

@@ -6,6 +6,9 @@ import {
 } from '../../core/delivery/evening';
 import type { AccountState } from '../../core/delivery/evening-account';
 import type { ProgrammeEntry } from '../../core/programme/commands';
+import type { ToldBroadcast, ToldEdit } from '../../core/programme/moment';
+import type { ProgrammeState } from '../../core/programme/programme-state';
+import type { AnyRecord } from '../../core/show/records';
 import type { Database } from '../db/database';
 
 export interface Evening {
@@ -80,6 +83,48 @@ export class EveningRepository {
       .prepare('SELECT data FROM programme_entry WHERE evening_id = ? ORDER BY seq')
       .all(id) as { data: string }[];
     return rows.map(({ data }) => JSON.parse(data) as ProgrammeEntry);
+  }
+
+  /** The show and the programme as they are when it begins. */
+  keepShow(id: string, records: readonly AnyRecord[], programme: ProgrammeState): void {
+    this.database
+      .prepare(
+        'INSERT INTO evening_show (evening_id, programme, records) VALUES (?, ?, ?) ON CONFLICT DO NOTHING',
+      )
+      .run(id, JSON.stringify(programme), JSON.stringify(records));
+  }
+
+  /** An edit of the show while it runs; told twice it counts once. */
+  addEdit(id: string, { revision, atMs, put, removed }: ToldEdit): void {
+    this.database
+      .prepare(
+        'INSERT INTO evening_edit (evening_id, revision, at_ms, data) VALUES (?, ?, ?, ?) ON CONFLICT DO NOTHING',
+      )
+      .run(id, revision, Math.round(atMs), JSON.stringify({ put, removed }));
+  }
+
+  /** What any moment of it is told from; null for one of a version that did not keep it. */
+  told({ id, startedMs, endedMs }: Evening): ToldBroadcast | null {
+    const show = this.database
+      .prepare('SELECT programme, records FROM evening_show WHERE evening_id = ?')
+      .get(id) as { programme: string; records: string } | undefined;
+    if (!show) return null;
+    const edits = this.database
+      .prepare(
+        'SELECT revision, at_ms AS atMs, data FROM evening_edit WHERE evening_id = ? ORDER BY revision',
+      )
+      .all(id) as { revision: number; atMs: number; data: string }[];
+    return {
+      startedMs,
+      endedMs,
+      records: JSON.parse(show.records) as AnyRecord[],
+      programme: JSON.parse(show.programme) as ProgrammeState,
+      edits: edits.map(({ revision, atMs, data }) => ({
+        ...(JSON.parse(data) as Pick<ToldEdit, 'put' | 'removed'>),
+        ...{ revision, atMs },
+      })),
+      entries: this.entries(id),
+    };
   }
 
   /** What a running evening added up to when it was last noted; null before. */

@@ -1,4 +1,9 @@
 import { momentWords } from '../../core/delivery/evening';
+import { documentAt, stateAt } from '../../core/programme/moment';
+import { NO_PROGRAMME } from '../../core/programme/programme-state';
+import { documentOf, findRecord } from '../../core/show/document';
+import { CUT } from '../../core/show/motion-records';
+import { sampleScene, sampleShow } from '../../core/show/sample-show';
 import type { DeskHealth } from '../../protocol/relay-orders';
 import path from 'node:path';
 import { afterEach, beforeEach, expect, test } from 'vitest';
@@ -31,6 +36,11 @@ beforeEach(() => {
   );
 });
 afterEach(() => database.close());
+
+const talk = sampleScene('talk', { name: 'Talk' });
+const SHOW = documentOf([sampleShow, talk]);
+const ON_AIR = { ...NO_PROGRAMME, onAir: { sceneId: 'talk', poseId: null, sinceMs: 1 } };
+const hutNine = () => ({ id: 'e', showId: 's', startedMs: nowMs, title: 'Hut Nine' });
 
 type Session = NonNullable<RelayStatus['session']>;
 const larch = (state: DestinationStatus['state'], message = ''): DestinationStatus => ({
@@ -69,7 +79,7 @@ const session = (more: Partial<Session> = {}): Session => ({
 const kinds = () => evenings.moments('e').map(({ moment }) => moment.kind);
 
 test('an evening notes changes once and figures every five seconds', () => {
-  log.begin('e', 's', nowMs, 'Hut Nine', 'Talk');
+  log.begin(hutNine(), SHOW, ON_AIR);
   for (let second = 0; second < 11; second++) {
     log.look(session(), null, 30);
     nowMs += 1000;
@@ -96,7 +106,7 @@ test('an evening notes changes once and figures every five seconds', () => {
 });
 
 test('an evening notes when the computer was short of time, and when it was over', () => {
-  log.begin('e', 's', nowMs, 'Hut Nine', null);
+  log.begin(hutNine(), SHOW, NO_PROGRAMME);
   const words = () =>
     evenings.moments('e').flatMap(({ moment }) => (moment.kind === 'pace' ? momentWords(moment) : []));
   const look = (pace: number, planned = 30) => log.look(session(), { pace } as DeskHealth, planned);
@@ -120,7 +130,7 @@ const health = (run: string, more: Partial<DeskHealth> = {}) =>
   }) as DeskHealth;
 
 test('the report adds up over a page that is closed and a server that is started anew', () => {
-  log.begin('e', 's', nowMs, 'Hut Nine', null);
+  log.begin(hutNine(), SHOW, NO_PROGRAMME);
   let seconds = 0;
   const look = (by: EveningLog, awaySeconds: number, told: DeskHealth | null) => {
     seconds += 6;
@@ -148,7 +158,7 @@ test('the report adds up over a page that is closed and a server that is started
 });
 
 test('one that was begun already is gone on with, not begun again', () => {
-  log.begin('e', 's', nowMs, 'Hut Nine', null);
+  log.begin(hutNine(), SHOW, NO_PROGRAMME);
   const again = new EveningLog(
     evenings,
     new LateWrites(database, createLog('test')),
@@ -158,7 +168,7 @@ test('one that was begun already is gone on with, not begun again', () => {
       countsAfter: () => ({ chat: 0, events: 0 }),
     }),
   );
-  again.begin('e', 's', nowMs, 'Hut Nine', null);
+  again.begin(hutNine(), SHOW, NO_PROGRAMME);
   expect(kinds()).toEqual(['begin']);
   again.resume('e', 's', 7);
   expect(again.fromSeq).toBe(7);
@@ -193,4 +203,43 @@ test('of line tests the fifty newest for each server are kept', () => {
   expect(list).toHaveLength(51);
   expect(list[0]).toMatchObject({ server: 'Far ridge', kbps: 1100 });
   expect(list.at(-1)).toMatchObject({ server: 'Valley', atMs: 10 });
+});
+
+test('any moment can be told again, whatever the show has become since', () => {
+  const startedMs = nowMs;
+  log.begin(hutNine(), SHOW, ON_AIR);
+  nowMs += 2000;
+  log.edited(8, {
+    put: [{ ...talk, name: 'Long talk' }, sampleScene('play', { name: 'Play' })],
+    removed: [],
+  });
+  nowMs += 1000;
+  const take = { type: 'take', sceneId: 'play', poseId: null, transition: CUT } as const;
+  const entry = { seq: 1, atMs: nowMs, revision: 8, by: 'page', commands: [take] } as const;
+  log.programme(entry);
+  log.programme(entry);
+  nowMs += 1000;
+  log.edited(9, { put: [], removed: ['talk'] });
+  log.end();
+  log.edited(10, { put: [], removed: ['play'] });
+  const told = evenings.told(evenings.find('e')!)!;
+  expect(told.edits.map(({ revision }) => revision)).toEqual([8, 9]);
+  const at = (ms: number) => {
+    const document = documentAt(told, startedMs + ms);
+    const { onAir } = stateAt(told, startedMs + ms);
+    return [findRecord(document, 'scene', 'talk')?.name, findRecord(document, 'scene', onAir!.sceneId)?.name];
+  };
+  expect([at(0), at(2500), at(3500), at(4500)]).toEqual([
+    ['Talk', 'Talk'],
+    ['Long talk', 'Long talk'],
+    ['Long talk', 'Play'],
+    [undefined, 'Play'],
+  ]);
+  evenings.remove('e');
+  expect(database.prepare('SELECT count(*) AS n FROM evening_edit').get()).toEqual({ n: 0 });
+});
+
+test('a broadcast of a version that kept no show has no moments', () => {
+  evenings.begin(hutNine());
+  expect(evenings.told(evenings.find('e')!)).toBeNull();
 });

@@ -12,6 +12,7 @@ import { Fault, messageOf } from '../../core/fault';
 import { seatsOf } from '../../core/guests/seats';
 import { COME_AGAIN } from '../../protocol/door';
 import { GONE_FOR_GOOD } from '../../protocol/guest';
+import { cameraSocket } from '../camera/camera-socket';
 import { guestConnection } from '../visitors/guest-connection';
 import type { Guard } from './guard';
 import type { OpenShow } from './open-show';
@@ -104,10 +105,13 @@ const STAND_IN = /^\/stand-in-guest\/([\w-]{1,64})\/([1-8])$/;
 /** The bus of each show, its made-up guests, and, for a desk on another computer, the way to the relay. @param relayPort on this computer */
 export function attachSockets(server: http.Server, studio: Studio, guard: Guard, relayPort: number): void {
   const sockets = new WebSocketServer({ noServer: true, maxPayload: MESSAGE_BYTES.bus });
+  const cameras = new WebSocketServer({ noServer: true, maxPayload: MESSAGE_BYTES.camera });
   server.on('upgrade', (request, socket, head) => {
     const path = request.url ?? '';
     const refusal = guard.refusal(request, 'socket', path);
     if (!refusal && path === '/uplink') return passOn(request, socket, head, relayPort);
+    if (!refusal && path === '/camera')
+      return cameras.handleUpgrade(request, socket, head, (ws) => cameraSocket(ws, studio.cameras));
     const standIn = STAND_IN.exec(path);
     const showId = (standIn ?? BUS.exec(path))?.[1];
     if (refusal || showId === undefined || !studio.shows.has(showId)) {

@@ -6,6 +6,7 @@ import { PLAIN_PLAN, START_DELIVERY } from '../../core/delivery/settings';
 import { Fault, messageOf } from '../../core/fault';
 import type { ProgrammeEntry } from '../../core/programme/commands';
 import type { ProgrammeState } from '../../core/programme/programme-state';
+import type { Change } from '../../core/show/settle';
 import { findRecord, recordsOf, type ShowDocument } from '../../core/show/document';
 import type { BroadcastState, Purpose } from '../../protocol/bus';
 import type {
@@ -199,13 +200,11 @@ export class Broadcast {
     this.#showId = showId;
     this.#startedAtMs = this.options.now();
     this.#announced = purpose !== 'live' || !(show?.delivery.announce.on ?? false);
-    const scene = this.options.shows.programme(showId).onAir?.sceneId ?? null;
+    const title = enabledDestinations(document)[0]?.details.title || (show?.name ?? '');
     this.options.evening.begin(
-      order.sessionId,
-      showId,
-      this.#startedAtMs,
-      enabledDestinations(document)[0]?.details.title || (show?.name ?? ''),
-      recordsOf(document, 'scene').find((one) => one.id === scene)?.name ?? null,
+      { id: order.sessionId, showId, startedMs: this.#startedAtMs, title },
+      document,
+      this.options.shows.programme(showId),
     );
     for (const problem of problems) this.options.evening.moment({ kind: 'announced', message: problem });
     this.problems = problems;
@@ -318,6 +317,11 @@ export class Broadcast {
   /** @returns seconds that never go out to this destination */
   async cut(destinationId: string, seconds: number): Promise<number> {
     return (await this.options.relay.cut(destinationId, seconds)).seconds;
+  }
+
+  /** The show that is on air was edited. */
+  edited(revision: number, change: Change): void {
+    this.options.evening.edited(revision, change);
   }
 
   /** Something was done to the programme. @param before how it stood until then */

@@ -31,6 +31,7 @@ import { LineTestRepository } from '../vault/line-test-repository';
 import { RecordingFolder } from '../vault/recording-folder';
 import { RecordingRepository } from '../vault/recording-repository';
 import { VaultJobs } from '../vault/vault-jobs';
+import { cameraPlaces } from '../camera/camera-places';
 import { Doors } from '../visitors/doors';
 import { Ice } from '../visitors/ice';
 import { padState } from '../visitors/pad-state';
@@ -295,6 +296,9 @@ export class Studio {
     void hasServerEncoder().then((has) => (this.serverEncodes = has));
   }
 
+  /** Where a frame can be offered as a camera of this system. */
+  readonly cameras = () => cameraPlaces(this.dataFolder);
+
   /** Opens what is to be open without anybody asking: the show on air, and the one that was used last. */
   begin(): void {
     const { showId } = this.broadcast;
@@ -354,9 +358,11 @@ export class Studio {
     this.#database.close();
   }
 
-  #edited(show: OpenShow, { put, removed }: Change): void {
+  #edited(show: OpenShow, change: Change): void {
+    const { put, removed } = change;
     this.inputs.edited();
     if (show.id !== this.broadcast.showId) return;
+    this.broadcast.edited(show.revision, change);
     const touched = put.filter((r) => r.kind === 'destination').map((r) => r.id);
     for (const id of [...touched, ...removed]) this.tellRelay(show.id, id);
   }

@@ -1,5 +1,9 @@
 /** Windows that the desk's page opens: their pictures live with them, whatever the page itself shows. */
+import { execFile } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import path from 'node:path';
 import type { Page } from 'playwright-core';
+import { en } from '../../app/words/en';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { eventually } from '../lib/relay-process';
 import { goTo, growing, StudioFixture } from '../lib/studio-fixture';
@@ -57,6 +61,50 @@ test('a clean window shows what viewers see, alone, and can be mirrored', async 
   await eventually(async () => /"deviceId":""/.test((await sounds()) ?? ''));
   await clean.close();
   await eventually(async () => /"deviceId":null/.test((await sounds()) ?? ''));
+});
+
+/** What another program reads from the pipe: so many pictures, in grey, one after the other. */
+function readPipe(file: string, pictures: number): Promise<Buffer> {
+  const args = [
+    '-v',
+    'error',
+    '-i',
+    file,
+    '-frames:v',
+    String(pictures),
+    '-pix_fmt',
+    'gray',
+    '-f',
+    'rawvideo',
+    '-',
+  ];
+  return new Promise((resolve, reject) =>
+    execFile('ffmpeg', args, { encoding: 'buffer', maxBuffer: 1 << 28 }, (error, stdout) =>
+      error ? reject(error) : resolve(stdout),
+    ),
+  );
+}
+
+test('a clean window is a camera for other programs, says so, and ends with the window; a reader may come again', async () => {
+  const clean = await openWindow('Clean window, Tall');
+  const camera = clean.getByLabel(en.windows.camera, { exact: true });
+  await camera.selectOption({ label: en.windows.cameraPipe });
+  const sign = clean.getByRole('status');
+  await sign.getByText('Waiting for a program').waitFor();
+  const file = path.join(fixture.data, 'camera.y4m');
+  for (const again of [false, true]) {
+    const size = 720 * 1280;
+    const pixels = await readPipe(file, 12);
+    expect(pixels.length).toBe(12 * size);
+    // It moves, and holds a picture.
+    expect(pixels.subarray(0, size).equals(pixels.subarray(11 * size))).toBe(false);
+    expect(new Set(pixels.subarray(0, size)).size).toBeGreaterThan(20);
+    if (!again) await sign.getByText('Waiting for a program').waitFor();
+  }
+  await page.getByRole('button', { name: en.windows.cameraRuns }).waitFor();
+  await clean.close();
+  await page.getByRole('button', { name: 'Windows of your own', exact: true }).waitFor();
+  await eventually(async () => !existsSync(file));
 });
 
 test('a wall prepares by a click, takes by two, says which is on, and keeps its layout by name', async () => {
