@@ -1,8 +1,9 @@
 import Button from '@mui/material/Button';
-import { useDeferredValue, useState } from 'react';
+import { memo, useDeferredValue, useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { rundownChecks, type RundownCheck } from '~/core/rundown/checks';
 import { lengthText } from '~/core/rundown/length-text';
+import type { ShowDocument } from '~/core/show/document';
 import type { RundownRecord } from '~/core/show/rundown-records';
 import { FieldsDialog } from '../stage/fields-dialog';
 import { useBus, useDocument, useStudio } from '../studio/studio-context';
@@ -19,11 +20,26 @@ export function BeforeRun({
 }) {
   // It looks when there is time: nobody waits for it.
   const document = useDeferredValue(useDocument());
+  const choose = useRef(onChoose);
+  choose.current = onChoose;
+  const onChosen = useMemo(() => (id: string) => choose.current(id), []);
+  return <Checks document={document} rundownId={rundown.id} onChoose={onChosen} />;
+}
+
+const Checks = memo(function Checks({
+  document,
+  rundownId,
+  onChoose,
+}: {
+  document: ShowDocument;
+  rundownId: string;
+  onChoose: (segmentId: string) => void;
+}) {
   const { t } = useTranslation();
   const [fields, setFields] = useState(false);
-  const clipSeconds = useClipLengths(document, rundown.id);
+  const clipSeconds = useClipLengths(document, rundownId);
   const guests = useBus((now) => now.guests);
-  const checks = rundownChecks(document, rundown.id, clipSeconds, (seatId) =>
+  const checks = rundownChecks(document, rundownId, clipSeconds, (seatId) =>
     guests.some((guest) => guest.here && guest.seatId === seatId),
   );
   return (
@@ -49,7 +65,7 @@ export function BeforeRun({
       {fields && <FieldsDialog onClose={() => setFields(false)} />}
     </section>
   );
-}
+});
 
 function CheckWords({ check }: { check: RundownCheck }) {
   const { t } = useTranslation();

@@ -5,7 +5,7 @@ import Divider from '@mui/material/Divider';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import type { RundownTimes } from '~/core/rundown/rundown';
 import { segmentsOf } from '~/core/rundown/rundown';
 import { lengthText } from '~/core/rundown/length-text';
@@ -15,7 +15,7 @@ import { findRecord, recordsOf } from '~/core/show/document';
 import type { RundownRecord } from '~/core/show/rundown-records';
 import { RenameField } from '../studio/rename-field';
 import { SmallButton } from '../studio/small-button';
-import { useDesk, useDocument, useStudio } from '../studio/studio-context';
+import { useDesk, useRecords, useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
 import { MakeUpDialog } from './make-up-dialog';
 import { OverText } from './over-text';
@@ -25,7 +25,7 @@ import { clockText } from './use-times';
 const newId = () => crypto.randomUUID();
 
 /** Above the rundown: which one, how long, when it ends, and what adds to it. */
-export function RundownBar({
+export const RundownBar = memo(function RundownBar({
   rundown,
   times,
   chosenId,
@@ -39,33 +39,34 @@ export function RundownBar({
   onRundown: (id: string) => void;
 }) {
   const { store, showId } = useStudio();
-  const document = useDocument();
   const runs = useDesk((now) => now.programme.rundown !== null);
   const { t } = useTranslation();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [dialog, setDialog] = useState<'makeUp' | 'paste' | 'rename' | null>(null);
-  const rundowns = recordsOf(document, 'rundown');
+  const rundowns = useRecords('rundown');
   const close = () => setAnchor(null);
   const addSegment = () => {
-    const after = findRecord(document, 'segment', chosenId);
-    const scene = recordsOf(document, 'scene')[0] ?? null;
+    const after = findRecord(store.document(), 'segment', chosenId);
+    const scene = recordsOf(store.document(), 'scene')[0] ?? null;
     const segment = newSegment(rundown, scene, t('plan.newSegment'), newId);
     const at = after?.rundownId === rundown.id ? after.id : null;
-    store.edit('Add segment', inserted(document, rundown.id, [segment], at));
+    store.edit('Add segment', inserted(store.document(), rundown.id, [segment], at));
     onChoose(segment.id);
   };
   const addRundown = () => {
     close();
-    const added = newRundown(document, showId, t('plan.firstName'), newId);
+    const added = newRundown(store.document(), showId, t('plan.firstName'), newId);
     store.edit('Add rundown', [added]);
     onRundown(added.id);
   };
   const saveTable = () => {
     close();
     const url = URL.createObjectURL(
-      new Blob([rundownCsv(document, segmentsOf(document, rundown.id))], { type: 'text/csv' }),
+      new Blob([rundownCsv(store.document(), segmentsOf(store.document(), rundown.id))], {
+        type: 'text/csv',
+      }),
     );
-    const link = window.document.createElement('a');
+    const link = document.createElement('a');
     link.href = url;
     link.download = `${rundown.name}.csv`;
     link.click();
@@ -135,7 +136,7 @@ export function RundownBar({
           title={t('plan.fromScenesHint')}
           onClick={() => {
             close();
-            store.edit('Segments from scenes', fromScenes(document, rundown, newId));
+            store.edit('Segments from scenes', fromScenes(store.document(), rundown, newId));
           }}
         >
           {t('plan.fromScenes')}
@@ -161,7 +162,7 @@ export function RundownBar({
         <MenuItem
           onClick={() => {
             close();
-            const copy = rundownCopy(document, rundown, newId);
+            const copy = rundownCopy(store.document(), rundown, newId);
             store.edit(`Duplicate ${rundown.name}`, copy);
             onRundown(copy[0].id);
           }}
@@ -182,4 +183,4 @@ export function RundownBar({
       {dialog === 'paste' && <PasteDialog rundown={rundown} onClose={() => setDialog(null)} />}
     </div>
   );
-}
+});

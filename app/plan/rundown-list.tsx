@@ -22,7 +22,7 @@ import { memo, useDeferredValue, useEffect, useMemo, useRef, useState } from 're
 import { lengthText } from '~/core/rundown/length-text';
 import { duplicated, inserted, moved, newSegment } from '~/core/rundown/rundown-edits';
 import type { RundownTimes, SegmentStanding } from '~/core/rundown/rundown';
-import { findRecord } from '~/core/show/document';
+import { findRecord, type ShowDocument } from '~/core/show/document';
 import { poseIn, posesOf } from '~/core/show/poses';
 import type { SceneRecord } from '~/core/show/records';
 import type { RundownRecord, SegmentRecord } from '~/core/show/rundown-records';
@@ -47,13 +47,29 @@ interface ListProps {
 }
 
 /** The running order as layers of rock: each segment as high as it is long. */
-export function RundownList({ rundown, times: latest, chosenId, onChoose }: ListProps) {
+export function RundownList({ rundown, times, chosenId, onChoose }: ListProps) {
   const document = useDeferredValue(useDocument());
-  // A long list follows an edit in small pieces, so that it does not hold up the hand.
-  const times = useDeferredValue(latest);
   const choose = useRef(onChoose);
   choose.current = onChoose;
   const onChosen = useMemo(() => (id: string | null) => choose.current(id), []);
+  return (
+    <Rows
+      document={document}
+      rundown={useDeferredValue(rundown)}
+      times={times}
+      chosenId={chosenId}
+      onChoose={onChosen}
+    />
+  );
+}
+
+const Rows = memo(function Rows({
+  document,
+  rundown,
+  times,
+  chosenId,
+  onChoose,
+}: ListProps & { document: ShowDocument }) {
   const { store } = useStudio();
   const { t } = useTranslation();
   const sensors = useSensors(
@@ -88,7 +104,7 @@ export function RundownList({ rundown, times: latest, chosenId, onChoose }: List
                 scene={scene}
                 poseName={(several && poseIn(document, scene.id, segment.poseId)?.name) || null}
                 rundown={rundown}
-                onChoose={onChosen}
+                onChoose={onChoose}
               />
             );
           })}
@@ -96,7 +112,7 @@ export function RundownList({ rundown, times: latest, chosenId, onChoose }: List
       </SortableContext>
     </DndContext>
   );
-}
+});
 
 /** One of many: drawn anew when something of it is another, and not with every second or edit elsewhere. */
 const SegmentRow = memo(function SegmentRow({

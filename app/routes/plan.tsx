@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { useState } from 'react';
+import { useCallback, useDeferredValue, useState } from 'react';
 import { rundownInUse } from '~/core/rundown/rundown';
 import { fromScenes, newRundown } from '~/core/rundown/rundown-edits';
 import { applyEdit, findRecord } from '~/core/show/document';
@@ -36,10 +36,14 @@ export default function Plan() {
   const [tab, setTab] = useState<Tab>('segment');
   const rundown = findRecord(document, 'rundown', rundownId) ?? rundownInUse(document, programme);
   const segment = findRecord(document, 'segment', chosenId);
-  const choose = (id: string | null) => {
+  const choose = useCallback((id: string | null) => {
     setChosenId(id);
     if (id) setTab('segment');
-  };
+  }, []);
+  const chooseRundown = useCallback((id: string) => {
+    setRundownId(id);
+    setChosenId(null);
+  }, []);
   return (
     <div className="plan">
       <Panel label={t('plan.rundown')}>
@@ -48,10 +52,7 @@ export default function Plan() {
             rundown={rundown}
             chosenId={segment?.rundownId === rundown.id ? chosenId : null}
             onChoose={choose}
-            onRundown={(id) => {
-              setRundownId(id);
-              setChosenId(null);
-            }}
+            onRundown={chooseRundown}
           />
         ) : (
           <StartRundown />
@@ -102,7 +103,8 @@ function TimedRundown(props: {
   onChoose: (id: string | null) => void;
   onRundown: (id: string) => void;
 }) {
-  const times = useTimes(props.rundown);
+  // A long list follows an edit in small pieces, so that it does not hold up the hand.
+  const times = useDeferredValue(useTimes(props.rundown));
   if (!times) return null;
   return (
     <>

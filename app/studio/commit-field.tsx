@@ -1,8 +1,9 @@
 import TextField from '@mui/material/TextField';
 import { useEffect, useRef, useState } from 'react';
+import { steady } from './steady';
 
 /** A text to type: committed by leaving (or Enter, on one line), taken back by Escape; an empty one is not taken unless it may be. */
-export function CommitField({
+export const CommitField = steady(function CommitField({
   label,
   value,
   onCommit,
@@ -63,4 +64,4 @@ export function CommitField({
       }}
     />
   );
-}
+});

@@ -1,4 +1,5 @@
 import { useId, useLayoutEffect, useRef, useState } from 'react';
+import { steady } from './steady';
 
 interface Props {
   label: string;
@@ -14,7 +15,7 @@ interface Props {
 }
 
 /** A number to type: kept within its range, committed by Enter or leaving, taken back by Escape. */
-export function NumberField({
+export const NumberField = steady(function NumberField({
   label,
   unit,
   value,
@@ -112,4 +113,4 @@ export function NumberField({
       </span>
     </div>
   );
-}
+});

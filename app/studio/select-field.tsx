@@ -1,15 +1,9 @@
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
+import type { ReactNode } from 'react';
+import { steady } from './steady';
 
-/** One of a few; an empty value is a choice like the others, and shows its words. */
-export function SelectField<T extends string>({
-  label,
-  value,
-  options,
-  disabled,
-  bare,
-  onChange,
-}: {
+interface Props<T extends string> {
   label: string;
   value: T;
   options: readonly { value: T; words: string }[];
@@ -17,7 +11,17 @@ export function SelectField<T extends string>({
   /** The label is spoken and not shown. */
   bare?: boolean;
   onChange: (value: T) => void;
-}) {
+}
+
+/** One of a few; an empty value is a choice like the others, and shows its words. */
+export const SelectField = steady(function SelectField<T extends string>({
+  label,
+  value,
+  options,
+  disabled,
+  bare,
+  onChange,
+}: Props<T>) {
   return (
     <TextField
       select
@@ -38,4 +42,4 @@ export function SelectField<T extends string>({
       ))}
     </TextField>
   );
-}
+}) as <T extends string>(props: Props<T>) => ReactNode;

@@ -12,7 +12,7 @@ import { NavLink } from 'react-router';
 import { planInUse } from '~/core/delivery/live-plan';
 import type { ProgrammeState } from '~/core/programme/programme-state';
 import { rundownInUse, segmentOn, segmentsOf } from '~/core/rundown/rundown';
-import { recordsOf, type ShowDocument } from '~/core/show/document';
+import type { ShowDocument } from '~/core/show/document';
 import type { Purpose } from '~/protocol/bus';
 import { useTranslation } from '../words/words';
 import { WindowsMenu } from '../windows/windows-menu';
@@ -21,7 +21,7 @@ import { ThemeSwitch } from './theme-switch';
 import { useBroadcastControl } from './broadcast-control';
 import { useProgramme } from '../sound/use-readings';
 import { useWantedFps } from './use-wanted-fps';
-import { useBus, useDesk, useDocument, useStore, useStudio } from './studio-context';
+import { useBus, useDesk, useRecords, useStore, useStudio } from './studio-context';
 
 const Palette = lazy(() => import('../palette/palette').then((m) => ({ default: m.Palette })));
 
@@ -69,7 +69,9 @@ function useReadings(): Record<Stop, Reading> {
   const events = useBus((now) => (now.platforms.length === 0 ? now.events.length : 0));
   const relay = useBus((now) => now.relay);
   const broadcast = useBus((now) => now.broadcast);
-  const document = useDocument();
+  const layers = useRecords('layer');
+  const enabled = useRecords('destination').filter((d) => d.enabled).length;
+  const scene = useRecords('scene').find((s) => s.id === onAirSceneId)?.name ?? '';
   const heard = useProgramme(({ momentaryLufs }) =>
     Number.isFinite(momentaryLufs) ? `${momentaryLufs.toFixed(1)} LUFS` : 'silent',
   );
@@ -77,9 +79,7 @@ function useReadings(): Record<Stop, Reading> {
   const trouble = (text: string): Reading => ({ text, trouble: true });
   const wantedFps = useWantedFps();
   // An input that no layer shows any more is nobody's trouble.
-  const shown = new Set(
-    recordsOf(document, 'layer').flatMap((l) => (l.content.type === 'input' ? [l.content.inputId] : [])),
-  );
+  const shown = new Set(layers.flatMap((l) => (l.content.type === 'input' ? [l.content.inputId] : [])));
   const failed = inputs.filter((i) => i.state === 'failed' && shown.has(i.inputId)).length;
   const slow =
     stage !== null && wantedFps !== null && stage.programmeSeconds > 4 && stage.fps < wantedFps * 0.9;
@@ -87,11 +87,10 @@ function useReadings(): Record<Stop, Reading> {
   const bad =
     session?.destinations.filter((d) => ['stalled', 'refused', 'unreachable'].includes(d.state)) ?? [];
   const dropped = session?.destinations.reduce((sum, d) => sum + d.framesDropped, 0) ?? 0;
-  const enabled = recordsOf(document, 'destination').filter((d) => d.enabled).length;
   const watching = platforms.reduce((sum, p) => sum + (p.viewers ?? 0), 0);
-  const scene = recordsOf(document, 'scene').find((s) => s.id === onAirSceneId)?.name ?? '';
   const lost = platforms.find((p) => !p.connected);
-  const rundown = useDesk((now) => rundownReading(document, now.programme));
+  const programme = useDesk((now) => now.programme);
+  const rundown = useStore((now) => rundownReading(now.document(), programme));
   return {
     plan: fine(rundown),
     stage:
@@ -145,10 +144,7 @@ function rundownReading(document: ShowDocument, programme: ProgrammeState): stri
 
 export function SignalPath() {
   const { showId } = useStudio();
-  const saveState = useStore((now) => now.saveState);
-  const document = useDocument();
   const broadcast = useBus((now) => now.broadcast);
-  const readings = useReadings();
   const live = useDesk((now) => now.live);
   const { t } = useTranslation();
   const [finding, setFinding] = useState(false);
@@ -156,8 +152,8 @@ export function SignalPath() {
   // By the sign and not by the key: it stands elsewhere on other keyboards.
   useHotkeys('*', ({ key }) => key === '?' && setKeys(true));
   useHotkeys('mod+k', () => setFinding(true), { preventDefault: true, enableOnFormTags: true });
-  const show = recordsOf(document, 'show')[0];
-  const plan = planInUse(document);
+  const [show] = useRecords('show');
+  const planName = useStore((now) => planInUse(now.document())?.name);
   const on = broadcast.state === 'relayGone' || (broadcast.state === 'on' && broadcast.purpose === 'live');
   const ridge = line<readonly [number, number]>().curve(curveMonotoneX);
   const stops = STOPS.map((stop) => PLACE[stop]);
@@ -228,10 +224,7 @@ export function SignalPath() {
               <Palette onClose={() => setFinding(false)} />
             </Suspense>
           )}
-          {plan?.name} ·{' '}
-          <span aria-live="polite">
-            {saveState === 'saved' ? 'saved' : saveState === 'saving' ? 'saving…' : 'not saved yet'}
-          </span>
+          {planName} · <SaveState />
         </div>
       </div>
       <nav aria-label="Places" style={{ position: 'relative' }}>
@@ -259,9 +252,7 @@ export function SignalPath() {
             />
           )}
         </svg>
-        {STOPS.map((stop) => (
-          <PathStop key={stop} stop={stop} showId={showId} reading={readings[stop]} />
-        ))}
+        <Stops showId={showId} />
       </nav>
       <div
         style={{
@@ -291,6 +282,21 @@ export function SignalPath() {
       </div>
     </header>
   );
+}
+
+function SaveState() {
+  const saveState = useStore((now) => now.saveState);
+  return (
+    <span aria-live="polite">
+      {saveState === 'saved' ? 'saved' : saveState === 'saving' ? 'saving…' : 'not saved yet'}
+    </span>
+  );
+}
+
+/** What changes by the second: the rest of the path need not be drawn for it. */
+function Stops({ showId }: { showId: string }) {
+  const readings = useReadings();
+  return STOPS.map((stop) => <PathStop key={stop} stop={stop} showId={showId} reading={readings[stop]} />);
 }
 
 function PathStop({ stop, showId, reading }: { stop: Stop; showId: string; reading: Reading }) {

@@ -1,5 +1,6 @@
 import { createContext, useContext, useSyncExternalStore } from 'react';
-import type { ShowDocument } from '~/core/show/document';
+import { recordsOf, type ShowDocument } from '~/core/show/document';
+import type { RecordKind, RecordOf } from '~/core/show/records';
 import type { SystemCamera } from '~/engine/camera/system-camera.client';
 import type { Desk, DeskSnapshot } from '~/engine/desk.client';
 import type { StudioData } from '../server/studio-data.server';
@@ -42,6 +43,11 @@ export function useStudio(): StudioParts {
 
 export function useDocument(): ShowDocument {
   return useStore((now) => now.document());
+}
+
+/** All records of a kind, in order: whoever asks is drawn anew only when one of these is another. */
+export function useRecords<K extends RecordKind>(kind: K): readonly RecordOf<K>[] {
+  return useStore((now) => recordsOf(now.document(), kind));
 }
 
 /** A part of the show's store (steps, saving, notices), as `useDesk`. */

@@ -1,8 +1,9 @@
 import FormControlLabel from '@mui/material/FormControlLabel';
 import Switch from '@mui/material/Switch';
+import { steady } from './steady';
 
 /** A switch with its words beside it. */
-export function Toggle({
+export const Toggle = steady(function Toggle({
   label,
   on,
   onChange,
@@ -18,4 +19,4 @@ export function Toggle({
       label={label}
     />
   );
-}
+});

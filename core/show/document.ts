@@ -28,8 +28,13 @@ export function documentOf(records: Iterable<AnyRecord>): ShowDocument {
 
 /** Documents never change, so what was found in one stays true of it. */
 const sorted = new WeakMap<ShowDocument, Map<RecordKind, AnyRecord[]>>();
+/** What was found last of each kind: most edits leave it as it is, and whoever shows it need not look again. */
+const newest = new Map<RecordKind, AnyRecord[]>();
 
-/** All records of a kind, in order. The list is shared: copy it before changing it. */
+/**
+ * All records of a kind, in order. The list is shared: copy it before changing it. It is the same one as long as its records
+ * are, also in a document that was edited elsewhere.
+ */
 export function recordsOf<K extends RecordKind>(document: ShowDocument, kind: K): readonly RecordOf<K>[] {
   let kinds = sorted.get(document);
   if (!kinds) sorted.set(document, (kinds = new Map()));
@@ -38,6 +43,9 @@ export function recordsOf<K extends RecordKind>(document: ShowDocument, kind: K)
     found = [];
     for (const record of document.values()) if (record.kind === kind) found.push(record);
     found.sort((a, b) => a.position - b.position || (a.id < b.id ? -1 : 1));
+    const before = newest.get(kind);
+    if (before?.length === found.length && before.every((record, i) => record === found![i])) found = before;
+    newest.set(kind, found);
     kinds.set(kind, found);
   }
   return found as RecordOf<K>[];
