@@ -28,8 +28,8 @@ export function Health() {
   const balance = balanceVerdict(ratioLu);
   const lines: Line[] = [
     {
-      name: 'Composition',
-      reading: stage ? `${stage.fps} fps, ${stage.skipped} skipped` : 'starting',
+      name: 'Rendering',
+      reading: stage ? `${stage.fps} fps, ${stage.skipped} dropped` : 'starting',
       bad: stage !== null && wantedFps !== null && stage.fps < wantedFps * 0.9,
     },
     {
@@ -42,11 +42,11 @@ export function Health() {
   if (live && stage) {
     lines.push({
       name: 'Encoder',
-      reading: `${stage.encoderBusy} skipped, ${stage.leftOut} left out`,
+      reading: `${stage.encoderBusy + stage.leftOut} dropped`,
       bad: stage.encoderBusy > stage.due * 0.02,
     });
     lines.push({
-      name: 'Line',
+      name: 'Connection',
       reading: uplink
         ? uplink.state === 'live'
           ? `${uplink.kbps} kbps, ${uplink.unackedMs} ms`

@@ -184,17 +184,17 @@ export function QueueBar({ compact = false }: { compact?: boolean }) {
         <span style={{ color: 'var(--quiet)' }}>{now}</span>
       </span>
       <Button aria-pressed={alerts?.paused ?? false} onClick={() => say(alerts?.paused ? 'resume' : 'pause')}>
-        {alerts?.paused ? 'Go on' : 'Pause'}
+        {alerts?.paused ? 'Resume' : 'Pause'}
       </Button>
       <Button onClick={() => say('skip')} disabled={alerts?.running == null}>
         Skip
       </Button>
-      <Button onClick={() => say('replay')}>Again</Button>
+      <Button onClick={() => say('replay')}>Replay</Button>
       <Button onClick={() => say('clear')} disabled={(alerts?.waiting ?? 0) === 0}>
         Clear
       </Button>
       <Button aria-pressed={alerts?.muted ?? false} onClick={() => say(alerts?.muted ? 'unmute' : 'mute')}>
-        {alerts?.muted ? 'Sound on' : 'Mute'}
+        {alerts?.muted ? 'Unmute' : 'Mute'}
       </Button>
     </div>
   );

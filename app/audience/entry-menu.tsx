@@ -60,12 +60,12 @@ export function EntryMenu({
           />
         </DialogContent>
         <DialogActions>
-          <Button onClick={onClose}>Leave as it was</Button>
+          <Button onClick={onClose}>Cancel</Button>
           <Button
             variant="contained"
             onClick={then(() => void orderOrSay(url, { what: 'note', platform, viewer, note }, say))}
           >
-            Keep
+            Save
           </Button>
         </DialogActions>
       </Dialog>
@@ -89,7 +89,7 @@ export function EntryMenu({
       {isChat && [
         <Divider key="line" />,
         <MenuItem key="hide" disabled={hidden} onClick={then(() => mark('hidden'))}>
-          Take off the picture
+          Hide from stream
         </MenuItem>,
         <MenuItem key="remove" disabled={hidden} onClick={then(() => void moderate('remove'))}>
           Remove on {platform}

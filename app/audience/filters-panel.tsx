@@ -71,28 +71,28 @@ export function FiltersPanel() {
           onChange={(hideCommands) => set('Commands', { hideCommands })}
         />
         <Toggle
-          label="Cover links"
+          label="Mask links"
           on={audience.maskLinks}
           onChange={(maskLinks) => set('Links', { maskLinks })}
         />
         <NumberField
-          label="Held back"
+          label="Chat delay"
           unit="s"
           value={audience.holdSeconds}
           min={0}
           max={60}
-          onCommit={(holdSeconds) => set('Holding chat back', { holdSeconds })}
+          onCommit={(holdSeconds) => set('Chat delay', { holdSeconds })}
         />
       </div>
       <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 8, marginTop: 6 }}>
         <CommitField
-          label="Covered words, one a line"
+          label="Blocked words, one a line"
           value={audience.blockedWords.join('\n')}
           max={20_000}
           lines={3}
           allowEmpty
           help="Also with look-alike letters and signs between"
-          onCommit={(text) => set('Covered words', { blockedWords: lines(text) })}
+          onCommit={(text) => set('Blocked words', { blockedWords: lines(text) })}
         />
         <CommitField
           label="Viewers never shown, one a line"
@@ -143,7 +143,7 @@ export function FiltersPanel() {
           )}
         </TextField>
         <CommitField
-          label={`Worth of others in ${audience.currency}, one a line`}
+          label={`Exchange rates to ${audience.currency}, one a line`}
           value={Object.entries(audience.rates)
             .map(([code, rate]) => `${code} ${rate}`)
             .join('\n')}

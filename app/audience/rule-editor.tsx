@@ -93,7 +93,7 @@ export function RuleEditor({
       </div>
       <div style={{ marginTop: 10 }}>
         <CommitField
-          label="Words"
+          label="Text"
           value={rule.text}
           max={300}
           lines={2}
@@ -104,7 +104,7 @@ export function RuleEditor({
       <div style={{ ...FIELD_GRID, marginTop: 8 }}>
         {counted !== null && (
           <NumberField
-            label="From"
+            label="Minimum amount"
             unit={counted === 'money' ? currency : counted === 'months' ? 'months' : ''}
             value={counted === 'money' ? rule.from / unit : rule.from}
             min={0}
@@ -115,7 +115,7 @@ export function RuleEditor({
             }
           />
         )}
-        {number('Stays', 's', 'seconds', 1, 30, 1)}
+        {number('Duration', 's', 'seconds', 1, 30, 1)}
         {rule.event === 'subscription' && (
           <TextField
             select
@@ -180,7 +180,7 @@ export function RuleEditor({
             ))}
           </TextField>
         ))}
-        {number('Within', 's', 'motionSeconds', 0, 3, 1)}
+        {number('Animation time', 's', 'motionSeconds', 0, 3, 1)}
       </div>
 
       <FieldHeading>Queue</FieldHeading>
@@ -195,13 +195,13 @@ export function RuleEditor({
         onChange={(priority) => set('Priority', { priority })}
       />
       <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 6, marginTop: 6 }}>
-        {number('Joined', 's', 'mergeSeconds', 0, 600)}
-        {number('Rests', 's', 'coolDownSeconds', 0, 3600)}
-        {number('Each viewer', 's', 'perViewerSeconds', 0, 86_400)}
+        {number('Merge within', 's', 'mergeSeconds', 0, 600)}
+        {number('Cooldown', 's', 'coolDownSeconds', 0, 3600)}
+        {number('Per-viewer cooldown', 's', 'perViewerSeconds', 0, 86_400)}
       </div>
       <p style={{ color: 'var(--quiet)', fontSize: 12, margin: '6px 0 0', lineHeight: 1.4 }}>
-        Those that wait no further apart than “Joined” become one that counts; after one, the next waits for
-        “Rests”; the same viewer shows no more often than every “Each viewer”. 0 is never.
+        Alerts that wait no further apart than “Merge within” become one that counts. After an alert the next
+        one waits for the cooldown; the same viewer waits for the per-viewer cooldown. 0 switches either off.
       </p>
 
       <FieldHeading>Look</FieldHeading>
@@ -270,7 +270,7 @@ function PictureOfAlert({ rule, set }: { rule: AlertRuleRecord; set: Set }) {
         {rule.picture?.name ?? 'No picture'}
       </span>
       <Button component="label" disabled={share !== null}>
-        {share === null ? 'Picture or animation…' : `${Math.round(share * 100)} %`}
+        {share === null ? 'Picture or animation…' : `${Math.round(share * 100)}%`}
         <input
           type="file"
           hidden

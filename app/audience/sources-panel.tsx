@@ -137,7 +137,7 @@ export function SourcesPanel() {
         </div>
       ))}
       <Button onClick={() => setChat(NEW_CHAT)}>Add a chat server…</Button>
-      <FieldHeading>Hooks: events from other programs</FieldHeading>
+      <FieldHeading>Webhooks: events from other programs</FieldHeading>
       {sources.hooks.map((hook) => (
         <div key={hook.id} className="source-row">
           <b>{hook.name}</b>
@@ -166,10 +166,10 @@ export function SourcesPanel() {
           onKeyDown={(e) => e.stopPropagation()}
         />
         <Button disabled={hookName.trim() === ''} onClick={() => void addHook()}>
-          Make a hook
+          Add webhook
         </Button>
       </div>
-      <FieldHeading>Not taken in</FieldHeading>
+      <FieldHeading>Rejected events</FieldHeading>
       {rejections.length === 0 ? (
         <p style={{ color: 'var(--quiet)', margin: 0, fontSize: 13 }}>
           Nothing was refused since the studio started.

@@ -173,7 +173,7 @@ export function DestinationRow({
         }}
       >
         <TextField
-          label="Address"
+          label="Server URL"
           value={url}
           error={urlProblem !== ''}
           helperText={
@@ -280,14 +280,14 @@ function KeyForm({
         name="key"
         type="password"
         autoComplete="off"
-        label={saved ? 'Key (stored, hidden)' : 'Key'}
+        label={saved ? 'Stream key (saved)' : 'Stream key'}
         placeholder={saved ? '••••••••' : ''}
         value={value}
         error={problem !== ''}
         helperText={problem}
         onChange={(e) => setValue(e.target.value)}
         onKeyDown={(e) => e.stopPropagation()}
-        slotProps={{ htmlInput: { 'aria-label': `Key of ${name}` }, inputLabel: { shrink: true } }}
+        slotProps={{ htmlInput: { 'aria-label': `Stream key of ${name}` }, inputLabel: { shrink: true } }}
       />
       <Button
         type="submit"

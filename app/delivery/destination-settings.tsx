@@ -68,7 +68,7 @@ export function DestinationSettings({
         <span />
       )}
       <NumberField
-        label="Cap (0: none)"
+        label="Max bitrate (0 = none)"
         unit="kbps"
         value={destination.capKbps ?? 0}
         min={0}
@@ -77,7 +77,7 @@ export function DestinationSettings({
         onCommit={(kbps) => set({ capKbps: kbps === 0 ? null : Math.max(100, kbps) })}
       />
       <NumberField
-        label="Own rate (0: plan)"
+        label="Bitrate override (0 = plan)"
         unit="kbps"
         value={destination.ownKbps ?? 0}
         min={0}
@@ -87,7 +87,7 @@ export function DestinationSettings({
       />
       <TextField
         select
-        label="Own rate is encoded by"
+        label="Override is encoded by"
         value={destination.encodedBy}
         onChange={(e) => set({ encodedBy: e.target.value as DestinationRecord['encodedBy'] })}
       >
@@ -145,11 +145,7 @@ export function DestinationSettings({
         onCommit={(category) => detail({ category })}
       />
       <div style={{ gridColumn: '1 / -1' }}>
-        <Toggle
-          label="Strictly constant rate, with filler"
-          on={destination.padded}
-          onChange={(padded) => set({ padded })}
-        />
+        <Toggle label="Strict CBR (padded)" on={destination.padded} onChange={(padded) => set({ padded })} />
       </div>
       <Thumbnail
         assetId={details.thumbnailId}
@@ -219,7 +215,7 @@ function Thumbnail({
         <span style={{ color: 'var(--quiet)' }}>No thumbnail</span>
       )}
       <Button component="label" disabled={share !== null} sx={{ bgcolor: 'var(--ground)' }}>
-        {share === null ? 'Picture…' : `${Math.round(share * 100)} %`}
+        {share === null ? 'Picture…' : `${Math.round(share * 100)}%`}
         <input
           type="file"
           hidden

@@ -244,7 +244,7 @@ export function FlowDrawing({ plan, encodes, frames, destinations, statuses, rou
           fill="var(--quiet)"
           fontSize={12}
         >
-          line, Mb/s
+          connection, Mbps
         </text>
       </g>
     </svg>

@@ -93,14 +93,14 @@ export function KeepingPanel({
         step={10}
         onCommit={(plannedMinutes) => set('Planned length', { plannedMinutes })}
       />
-      <h3 className="small-head">Look back</h3>
+      <h3 className="small-head">Lookback</h3>
       <Toggle
         label="Keep the last minutes at hand while live"
         on={lookback.on}
         onChange={(on) => set('Look back', { lookback: { ...lookback, on } })}
       />
       <NumberField
-        label="As far as"
+        label="Lookback length"
         unit="s"
         value={lookback.seconds}
         min={30}
@@ -236,7 +236,7 @@ function Announce({
       {target && (
         <div style={{ display: 'flex', gap: 8 }}>
           <Button onClick={() => void send('try')} sx={{ bgcolor: 'var(--raised)' }}>
-            Send a try
+            Send test
           </Button>
           <Button onClick={() => void send('remove')} sx={{ color: 'var(--rose)' }}>
             Remove the address

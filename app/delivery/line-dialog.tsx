@@ -90,7 +90,7 @@ export function LineDialog({
   const history = tests.slice(0, 24).reverse();
   return (
     <Dialog open={open} onClose={onClose} maxWidth="md" fullWidth>
-      <DialogTitle>Measure the line</DialogTitle>
+      <DialogTitle>Test upload speed</DialogTitle>
       <DialogContent>
         <p style={{ color: 'var(--quiet)', margin: '0 0 12px', lineHeight: 1.45 }}>
           Sends as much as it can to each server for {SECONDS} s, without broadcasting. Stop other uploads
@@ -123,7 +123,7 @@ export function LineDialog({
                 </span>
                 {running?.url === server.url ? (
                   <span role="cell" style={{ gridColumn: '2 / 5' }}>
-                    <LinearProgress aria-label={`Measuring ${server.name}`} />
+                    <LinearProgress aria-label={`Testing ${server.name}`} />
                   </span>
                 ) : problem ? (
                   <span role="cell" style={{ gridColumn: '2 / 5', color: 'var(--rose)', fontSize: 13 }}>
@@ -132,7 +132,7 @@ export function LineDialog({
                 ) : test ? (
                   <>
                     <span role="cell">
-                      <b className="figure">{mbps(test.sustainedKbps)} Mb/s</b>
+                      <b className="figure">{mbps(test.sustainedKbps)} Mbps</b>
                       <span style={{ display: 'block', color: 'var(--quiet)', fontSize: 12.5 }}>
                         {test.verdict}
                       </span>
@@ -173,7 +173,7 @@ export function LineDialog({
             );
           })}
         </div>
-        {servers.length === 0 && <p>Switch a destination on first: its servers are measured.</p>}
+        {servers.length === 0 && <p>Switch a destination on first: its servers are tested.</p>}
         {history.length > 1 && <History tests={history} />}
       </DialogContent>
       <DialogActions>
@@ -192,7 +192,7 @@ export function LineDialog({
             plan && store.edit('Measured line', [{ ...plan, lineKbps: Math.max(1, Math.round(best)) }])
           }
         >
-          {best > 0 ? `Plan with ${mbps(best)} Mb/s` : 'Plan with it'}
+          {best > 0 ? `Plan with ${mbps(best)} Mbps` : 'Plan with it'}
         </Button>
       </DialogActions>
     </Dialog>
@@ -225,7 +225,7 @@ function History({ tests }: { tests: readonly LineTest[] }) {
   return (
     <figure style={{ margin: '14px 0 0' }}>
       <figcaption style={{ color: 'var(--quiet)', fontSize: 12.5 }}>
-        Earlier tests, up to {mbps(top)} Mb/s
+        Earlier tests, up to {mbps(top)} Mbps
       </figcaption>
       <svg
         viewBox={`0 0 ${tests.length * 24} 60`}
@@ -246,7 +246,7 @@ function History({ tests }: { tests: readonly LineTest[] }) {
               fill="var(--glacier)"
               fillOpacity={0.55}
             >
-              <title>{`${TIME.format(t.atMs)}, ${t.server}: ${mbps(t.sustainedKbps)} Mb/s, ${t.verdict}`}</title>
+              <title>{`${TIME.format(t.atMs)}, ${t.server}: ${mbps(t.sustainedKbps)} Mbps, ${t.verdict}`}</title>
             </rect>
           );
         })}

@@ -47,7 +47,7 @@ export function LiveHistory({ onPlan }: { onPlan: () => void }) {
   return (
     <Panel
       label="Health"
-      title="How it does"
+      title="Health"
       aside={
         <div style={{ display: 'flex', gap: 8 }}>
           <Button onClick={onPlan} sx={{ bgcolor: 'var(--raised)' }}>
@@ -69,9 +69,7 @@ export function LiveHistory({ onPlan }: { onPlan: () => void }) {
     >
       <PlanDiffers />
       <div role="status" style={{ display: 'grid', gap: 5, marginBottom: 8, minHeight: 22 }}>
-        {advice.length === 0 && (
-          <span style={{ color: 'var(--moss)', fontSize: 13 }}>● Everything arrives.</span>
-        )}
+        {advice.length === 0 && <span style={{ color: 'var(--moss)', fontSize: 13 }}>● All good</span>}
         {advice.map((a) => (
           <div key={a.text} style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
             <span style={{ flex: 1, color: 'var(--rose)', fontSize: 13, lineHeight: 1.35 }}>

@@ -63,7 +63,7 @@ export function PlanDiffers() {
       <span style={{ flex: 1, color: 'var(--larch)', lineHeight: 1.35 }}>
         ▲ Viewers still get{' '}
         <span className="figure">
-          {width} × {height}, {fps} a second, {mbps(kbps)} Mb/s
+          {width} × {height}, {fps} a second, {mbps(kbps)} Mbps
         </span>
         : the plan has changed since.
       </span>

@@ -34,16 +34,16 @@ export function PlanValues({
   return (
     <Panel
       label="Plan"
-      title={byHand ? 'Values by hand' : 'What it means'}
+      title={byHand ? 'Values' : 'Summary'}
       aside={
         <div style={{ display: 'flex', gap: 8 }}>
           {onHealth && (
             <Button onClick={onHealth} sx={{ bgcolor: 'var(--raised)' }}>
-              How it does
+              Health
             </Button>
           )}
           <Button onClick={() => setByHand(!byHand)} sx={{ bgcolor: 'var(--raised)' }}>
-            {byHand ? 'What it means' : 'Set by hand'}
+            {byHand ? 'Summary' : 'Edit values'}
           </Button>
         </div>
       }
@@ -63,7 +63,7 @@ export function PlanValues({
           )}
           <Fact
             title="Viewers need"
-            figure={`${mbps(need)} Mb/s`}
+            figure={`${mbps(need)} Mbps`}
             words={`about ${viewersOf100(need)} of 100 common lines`}
           />
           <Fact title="Sound" figure={`${plan.audioKbps} kbps AAC`} words="48 kHz stereo" />
@@ -118,7 +118,7 @@ function Fields({ plan }: { plan: PlanRecord }) {
       ))}
       <TextField
         select
-        label="Pictures a second"
+        label="Frame rate"
         value={plan.fps}
         onChange={(e) => set({ fps: Number(e.target.value) })}
       >
@@ -142,15 +142,15 @@ function Fields({ plan }: { plan: PlanRecord }) {
       </TextField>
       <TextField
         select
-        label="Effort"
+        label="Encoder preset"
         value={plan.effort}
         onChange={(e) => set({ effort: e.target.value as PlanRecord['effort'] })}
       >
-        <MenuItem value="quick">Quick: least work</MenuItem>
-        <MenuItem value="careful">Careful: better, more work</MenuItem>
+        <MenuItem value="quick">Fast: least work</MenuItem>
+        <MenuItem value="careful">Quality: better, more work</MenuItem>
       </TextField>
       <NumberField
-        label="Keyframe every"
+        label="Keyframe interval"
         unit="s"
         digits={1}
         value={plan.keyframeSeconds}
@@ -160,7 +160,7 @@ function Fields({ plan }: { plan: PlanRecord }) {
         onCommit={(keyframeSeconds) => set({ keyframeSeconds })}
       />
       <NumberField
-        label="Line"
+        label="Upload speed"
         unit="kbps"
         value={plan.lineKbps ?? 0}
         min={0}
@@ -169,7 +169,7 @@ function Fields({ plan }: { plan: PlanRecord }) {
         onCommit={(kbps) => set({ lineKbps: kbps === 0 ? null : kbps })}
       />
       <NumberField
-        label="Left free"
+        label="Headroom"
         unit="%"
         value={plan.headroom * 100}
         min={0}
@@ -177,11 +177,7 @@ function Fields({ plan }: { plan: PlanRecord }) {
         step={5}
         onCommit={(percent) => set({ headroom: percent / 100 })}
       />
-      <Toggle
-        label="Follow a line that becomes slow"
-        on={plan.adaptive}
-        onChange={(adaptive) => set({ adaptive })}
-      />
+      <Toggle label="Adaptive bitrate" on={plan.adaptive} onChange={(adaptive) => set({ adaptive })} />
     </div>
   );
 }

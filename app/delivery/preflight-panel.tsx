@@ -9,7 +9,7 @@ import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-contex
 const MARK: Record<Check['state'], { sign: string; colour: string; word: string }> = {
   fine: { sign: '●', colour: 'var(--moss)', word: 'fine' },
   warn: { sign: '▲', colour: 'var(--larch)', word: 'worth a look' },
-  stop: { sign: '◆', colour: 'var(--rose)', word: 'to mend' },
+  stop: { sign: '◆', colour: 'var(--rose)', word: 'To fix' },
   unknown: { sign: '○', colour: 'var(--quiet)', word: 'not known' },
 };
 
@@ -88,7 +88,7 @@ export function PreflightPanel({
           padding: '2px 2px 6px',
         }}
       >
-        <span style={{ color: 'var(--quiet)', fontSize: 12.5 }}>looks again every second</span>
+        <span style={{ color: 'var(--quiet)', fontSize: 12.5 }}>Updates live</span>
         <b
           style={{
             color: mend > 0 ? 'var(--rose)' : look > 0 ? 'var(--larch)' : 'var(--moss)',
@@ -96,7 +96,7 @@ export function PreflightPanel({
           }}
           role="status"
         >
-          {mend > 0 ? `${mend} to mend` : look > 0 ? `${look} to look at` : 'all fine'}
+          {mend > 0 ? `${mend} to fix` : look > 0 ? `${look} to check` : 'All good'}
         </b>
       </div>
       <ul

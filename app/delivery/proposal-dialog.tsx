@@ -62,7 +62,7 @@ export function ProposalDialog({ plan, onClose }: { plan: PlanRecord; onClose: (
       <DialogContent>
         <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 10, marginBottom: 12 }}>
           <NumberField
-            label="Line"
+            label="Upload speed"
             unit="kbps"
             value={lineKbps}
             min={300}
@@ -71,7 +71,7 @@ export function ProposalDialog({ plan, onClose }: { plan: PlanRecord; onClose: (
             onCommit={setLineKbps}
           />
           <NumberField
-            label="Left free"
+            label="Headroom"
             unit="%"
             value={headroom * 100}
             min={0}
@@ -81,7 +81,7 @@ export function ProposalDialog({ plan, onClose }: { plan: PlanRecord; onClose: (
           />
           <div style={{ gridColumn: '1 / 3' }}>
             <ChoiceRow
-              label="What is shown"
+              label="Content type"
               options={[
                 { value: 'talk', words: 'Talk, music, crafts' },
                 { value: 'game', words: 'Fast game or sport' },
@@ -98,10 +98,10 @@ export function ProposalDialog({ plan, onClose }: { plan: PlanRecord; onClose: (
         </ul>
       </DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>Leave it</Button>
+        <Button onClick={onClose}>Discard</Button>
         <Button onClick={keepBeside}>Keep beside the present one</Button>
         <Button variant="contained" onClick={take}>
-          Take it
+          Apply
         </Button>
       </DialogActions>
     </Dialog>

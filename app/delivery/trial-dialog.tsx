@@ -55,7 +55,7 @@ export function TrialDialog({
           const [{ plan: of }] = await encodePlans({ ...plan, effort }, [{ ...main, ...size }]);
           for (const hardware of ['prefer-software', 'prefer-hardware'] as const)
             made.push({
-              name: `${size.width} × ${size.height}, ${effort}, ${hardware === 'prefer-software' ? 'processor' : 'graphics chip'}`,
+              name: `${size.width} × ${size.height}, ${effort === 'quick' ? 'Fast' : 'Quality'}, ${hardware === 'prefer-software' ? 'CPU' : 'GPU'}`,
               plan: of,
               hardware,
               ...size,
@@ -100,7 +100,7 @@ export function TrialDialog({
   };
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth>
-      <DialogTitle>Try encoders</DialogTitle>
+      <DialogTitle>Compare encoders</DialogTitle>
       <DialogContent>
         <p style={{ color: 'var(--quiet)', margin: '0 0 12px', lineHeight: 1.45 }}>
           Encodes a second and a half of what is on air now at {main?.videoKbps ?? 0} kbps in each way, reads
@@ -118,12 +118,12 @@ export function TrialDialog({
           <table style={{ width: '100%', borderCollapse: 'collapse', fontSize: 13.5, marginTop: 10 }}>
             <thead>
               <tr style={{ color: 'var(--quiet)', textAlign: 'left' }}>
-                <th scope="col">Way</th>
-                <th scope="col">A picture takes</th>
-                <th scope="col">Comes out at</th>
-                <th scope="col">Likeness</th>
+                <th scope="col">Encoder</th>
+                <th scope="col">Time per frame</th>
+                <th scope="col">Bitrate</th>
+                <th scope="col">Quality (PSNR)</th>
                 <th scope="col">
-                  <span className="visually-hidden">Take</span>
+                  <span className="visually-hidden">Use</span>
                 </th>
               </tr>
             </thead>
@@ -145,8 +145,8 @@ export function TrialDialog({
                     <span className="figure">{r.psnrDb.toFixed(1)} dB</span>, {likeness(r.psnrDb)}
                   </td>
                   <td style={{ textAlign: 'right' }}>
-                    <Button onClick={() => take(r)} aria-label={`Take ${r.name}`}>
-                      Take
+                    <Button onClick={() => take(r)} aria-label={`Use ${r.name}`}>
+                      Use
                     </Button>
                   </td>
                 </tr>

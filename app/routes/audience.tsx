@@ -19,8 +19,8 @@ export { PlaceError as ErrorBoundary } from '../studio/place-error';
 const PARTS = [
   { value: 'alerts', words: 'Alerts' },
   { value: 'goals', words: 'Goals' },
-  { value: 'filters', words: 'What is shown' },
-  { value: 'sources', words: 'Where it comes from' },
+  { value: 'filters', words: 'Filters' },
+  { value: 'sources', words: 'Sources' },
 ] as const;
 
 export { askAhead as clientLoader };

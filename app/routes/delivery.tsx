@@ -112,10 +112,10 @@ export default function Delivery() {
           aside={
             <div style={{ display: 'flex', gap: 8 }}>
               <Button onClick={() => setDialog('line')} sx={{ bgcolor: 'var(--raised)' }}>
-                Measure line
+                Test upload speed
               </Button>
               <Button onClick={() => setDialog('trial')} disabled={!plan} sx={{ bgcolor: 'var(--raised)' }}>
-                Try encoders
+                Compare encoders
               </Button>
               <Button
                 onClick={() => setDialog('proposal')}

@@ -1,3 +1,4 @@
+import { withMinus } from '~/core/format/numbers';
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import { useLocation } from 'react-router';
@@ -182,7 +183,7 @@ function Scale() {
               transform: db === -60 ? undefined : 'translateX(-50%)',
             }}
           >
-            {String(db).replace('-', '−')}
+            {withMinus(String(db))}
           </span>
         ))}
       </span>

@@ -131,7 +131,7 @@ export default function Vault({ loaderData }: Route.ComponentProps) {
               label="Shown"
               options={[
                 { value: 'files', words: 'Recordings' },
-                { value: 'evenings', words: 'Evenings' },
+                { value: 'evenings', words: 'Broadcasts' },
               ]}
               value={shown}
               onChange={setShown}
@@ -148,7 +148,7 @@ export default function Vault({ loaderData }: Route.ComponentProps) {
                   >
                     Make an MP4 of each that has none
                   </Button>
-                  <Button onClick={() => setMakingRoom(true)}>Make room…</Button>
+                  <Button onClick={() => setMakingRoom(true)}>Free up space…</Button>
                 </div>
               )}
               <RecordingList recordings={recordings} chosen={current?.id ?? null} onChoose={setChosen} />

@@ -1,3 +1,4 @@
+import { withMinus } from '~/core/format/numbers';
 import MoreHorizRounded from '@mui/icons-material/MoreHorizRounded';
 import MenuItem from '@mui/material/MenuItem';
 import { useEffect, useMemo, useRef, useState } from 'react';
@@ -39,7 +40,7 @@ function readingText(processor: Processor, reading: ProcessorReading): string {
     case 'noise':
       return `${down < 1 ? 'nothing to do' : `−${down.toFixed(0)} dB now`} · 20 ms`;
     case 'gate':
-      return `${reading.gainDb > -3 ? 'open' : 'closed'} · open ${Math.round(reading.state * 100)} % lately`;
+      return `${reading.gainDb > -3 ? 'open' : 'closed'} · open ${Math.round(reading.state * 100)}% lately`;
     case 'expander':
     case 'compressor':
     case 'deesser':
@@ -47,7 +48,7 @@ function readingText(processor: Processor, reading: ProcessorReading): string {
     case 'equaliser': {
       const on = processor.bands.filter((b) => b.on);
       const most = on.reduce((m, b) => (Math.abs(b.gainDb) > Math.abs(m) ? b.gainDb : m), 0);
-      return `${on.length} bands, most ${most.toFixed(1).replace('-', '−')} dB`;
+      return `${on.length} bands, most ${withMinus(most.toFixed(1))} dB`;
     }
     case 'dehum':
       return `${Math.round(processor.values.harmonics)} lines from ${processor.values.frequencyHz.toFixed(0)} Hz`;
@@ -166,7 +167,7 @@ export function ChainCard({
             aria-pressed={processor.autoMakeUp}
             onClick={() => onCommit({ ...processor, autoMakeUp: !processor.autoMakeUp })}
           >
-            {processor.autoMakeUp ? 'Make-up by itself: on' : 'Make-up by itself: off'}
+            {processor.autoMakeUp ? 'Auto make-up gain: on' : 'Auto make-up gain: off'}
           </button>
         )}
       </div>

@@ -221,7 +221,7 @@ function Delay({ channelId }: { channelId: string }) {
     >
       {missing > 0
         ? `${missing.toFixed(0)} ms too late: use fewer processors or a later offset`
-        : `${late.toFixed(1)} ms, made up for`}
+        : `Latency ${late.toFixed(1)} ms (compensated)`}
     </span>
   );
 }

@@ -104,7 +104,7 @@ export function ChannelFields({ channel, onRemoved }: { channel: ChannelRecord; 
         />
         <Toggle label="One side (mono)" on={channel.mono} onChange={(mono) => edit('Mono', { mono })} />
         <Toggle
-          label="Phase turned round"
+          label="Invert polarity"
           on={channel.inverted}
           onChange={(inverted) => edit('Phase', { inverted })}
         />
@@ -113,8 +113,8 @@ export function ChannelFields({ channel, onRemoved }: { channel: ChannelRecord; 
           label="Monitor"
           options={[
             { value: 'off', words: 'Off' },
-            { value: 'with', words: 'Too', title: 'You hear it, and viewers do' },
-            { value: 'only', words: 'Only', title: 'You hear it, viewers do not' },
+            { value: 'with', words: 'Headphones and viewers', title: 'You hear it, and viewers do' },
+            { value: 'only', words: 'Headphones only', title: 'You hear it, viewers do not' },
           ]}
           value={channel.monitor}
           onChange={(monitor) => edit('Monitor', { monitor })}
@@ -185,7 +185,7 @@ function Readings({ channelId }: { channelId: string }) {
           ['Loudness', levelText(reading.integratedLufs || -Infinity, 'LUFS')],
           ['Range', `${reading.rangeLu.toFixed(1)} LU`],
           ['True peak', levelText(dbOfAmplitude(reading.truePeak), 'dBTP')],
-          ['Mean power', levelText(dbOfAmplitude(reading.rms), 'dB')],
+          ['RMS', levelText(dbOfAmplitude(reading.rms), 'dB')],
           ['At full scale', `${reading.clipped} samples`],
         ],
         dcPercent: Math.abs(reading.dc) > 0.02 ? (reading.dc * 100).toFixed(0) : null,
@@ -206,8 +206,7 @@ function Readings({ channelId }: { channelId: string }) {
       </dl>
       {dcPercent !== null && (
         <p className="hint" style={{ color: 'var(--rose)' }}>
-          There is a constant voltage in it ({dcPercent} %): a high-pass takes it away, another cable or input
-          cures it.
+          There is a DC offset ({dcPercent}%): a high-pass takes it away, another cable or input cures it.
         </p>
       )}
       {faults > 0 && (

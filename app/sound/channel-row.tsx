@@ -1,3 +1,4 @@
+import { withMinus } from '~/core/format/numbers';
 import Popover from '@mui/material/Popover';
 import { useState, type ReactNode } from 'react';
 import { recordsOf } from '~/core/show/document';
@@ -139,7 +140,7 @@ function Loudness({ channelId }: { channelId: string }) {
     const lufs = reading?.shortTermLufs ?? -Infinity;
     return {
       samples: reading?.clipped ?? 0,
-      words: lufs > -70 ? lufs.toFixed(1).replace('-', '−') : '—',
+      words: lufs > -70 ? withMinus(lufs.toFixed(1)) : '—',
     };
   });
   const clipped = samples > 0;
@@ -160,7 +161,7 @@ function DuckWords({ channel }: { channel: ChannelRecord }) {
   const down = useStrip(channel.id, (reading) => Math.round(reading?.duckDb ?? 0));
   if (channel.ducking === null) return <>Duck</>;
   return down < 0 ? (
-    <span style={{ color: 'var(--larch)' }}>Ducked {String(down).replace('-', '−')}</span>
+    <span style={{ color: 'var(--larch)' }}>Ducked {withMinus(String(down))}</span>
   ) : (
     <>Ducks</>
   );

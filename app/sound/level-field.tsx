@@ -1,3 +1,4 @@
+import { withMinus } from '~/core/format/numbers';
 import { useState } from 'react';
 import { FADER_MAX_DB, FADER_MIN_DB } from '~/core/sound/decibel';
 
@@ -11,7 +12,7 @@ export function LevelField({
   gainDb: number;
   onCommit: (db: number) => void;
 }) {
-  const shown = gainDb <= FADER_MIN_DB ? '−∞' : gainDb.toFixed(1).replace('-', '−');
+  const shown = gainDb <= FADER_MIN_DB ? '−∞' : withMinus(gainDb.toFixed(1));
   const [text, setText] = useState<string | null>(null);
   const commit = () => {
     const raw = (text ?? '').replace('−', '-').replace(',', '.');

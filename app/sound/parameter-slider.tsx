@@ -1,3 +1,4 @@
+import { withMinus } from '~/core/format/numbers';
 import { useId, useState } from 'react';
 import { inRange, type ParameterRange, type Unit } from '~/core/sound/chain/chain-settings';
 
@@ -12,7 +13,7 @@ export function digitsOf(value: number, unit: Unit): number {
 }
 
 export function valueText(value: number, unit: Unit): string {
-  const shown = value.toFixed(digitsOf(value, unit)).replace('-', '−');
+  const shown = withMinus(value.toFixed(digitsOf(value, unit)));
   return unit === ':1'
     ? `${shown} : 1`
     : unit === 'Q'

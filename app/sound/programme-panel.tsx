@@ -1,3 +1,4 @@
+import { withMinus } from '~/core/format/numbers';
 import { findRecord } from '~/core/show/document';
 import { dbOfAmplitude } from '~/core/sound/decibel';
 import { balanceVerdict } from '~/core/sound/voice-balance';
@@ -21,9 +22,9 @@ export function ProgrammeRow() {
     const down = -dbOfAmplitude(reading.limiterGain || 1);
     return {
       held: levelText(dbOfAmplitude(reading.held), 'dB'),
-      short: reading.shortTermLufs > -70 ? reading.shortTermLufs.toFixed(1).replace('-', '−') : '—',
+      short: reading.shortTermLufs > -70 ? withMinus(reading.shortTermLufs.toFixed(1)) : '—',
       momentary: levelText(reading.momentaryLufs, 'LUFS'),
-      limiter: down > 0.05 ? `limiting ${down.toFixed(1)} dB` : 'limiter at rest',
+      limiter: down > 0.05 ? `limiting ${down.toFixed(1)} dB` : 'Limiter idle',
     };
   });
   return (
@@ -93,7 +94,7 @@ export function ProgrammePanel({ showId }: { showId: string }) {
         levelText(dbOfAmplitude(programme.truePeak), 'dBTP'),
         `held at ${show?.sound.ceilingDbtp}`.replace('-', '−'),
       ],
-      ['Mean power', levelText(dbOfAmplitude(programme.rms), 'dB'), 'RMS, last 0.3 s'],
+      ['RMS', levelText(dbOfAmplitude(programme.rms), 'dB'), 'Last 0.3 s'],
       ['Voices', levelText(programme.voiceLufs, 'LUFS'), 'last 3 s'],
       ['Everything else', levelText(programme.restLufs, 'LUFS'), 'last 3 s'],
     ] as const;
@@ -116,12 +117,12 @@ export function ProgrammePanel({ showId }: { showId: string }) {
         ))}
       </div>
       <div>
-        <h3 className="small-head">Loudness aimed at, LUFS</h3>
+        <h3 className="small-head">Target loudness, LUFS</h3>
         <ChoiceRow
-          label="Loudness aimed at"
+          label="Target loudness"
           options={TARGETS}
           value={String(sound.targetLufs) as (typeof TARGETS)[number]['value']}
-          onChange={(value) => set('Loudness aimed at', { targetLufs: Number(value) })}
+          onChange={(value) => set('Target loudness', { targetLufs: Number(value) })}
         />
         <h3 className="small-head">Ceiling, dBTP</h3>
         <ChoiceRow

@@ -1,3 +1,4 @@
+import { withMinus } from '~/core/format/numbers';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
@@ -162,7 +163,7 @@ export function SoundcheckDialog({
         )}
       </DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>{stage.at === 'done' ? 'Leave as it was' : 'Cancel'}</Button>
+        <Button onClick={onClose}>{stage.at === 'done' ? 'Discard' : 'Cancel'}</Button>
         {stage.at === 'ready' && (
           <Button variant="contained" onClick={() => void begin()}>
             Begin
@@ -190,5 +191,5 @@ export function SoundcheckDialog({
 }
 
 function lufs(value: number): string {
-  return Number.isFinite(value) ? value.toFixed(1).replace('-', '−') : '—';
+  return Number.isFinite(value) ? withMinus(value.toFixed(1)) : '—';
 }

@@ -1,3 +1,4 @@
+import { withMinus } from '~/core/format/numbers';
 import { useEffect, useRef, useState } from 'react';
 import type { ProgrammeReading, StripReading } from '~/protocol/shared-sound';
 import { useStudio } from '../studio/studio-context';
@@ -34,7 +35,5 @@ export function useStrip<T>(channelId: string, shown: (reading: StripReading | n
 }
 
 export function levelText(value: number, unit: string): string {
-  return Number.isFinite(value) && value > -99
-    ? `${value.toFixed(1).replace('-', '−')} ${unit}`
-    : `— ${unit}`;
+  return Number.isFinite(value) && value > -99 ? `${withMinus(value.toFixed(1))} ${unit}` : `— ${unit}`;
 }

@@ -135,7 +135,7 @@ export function PageFields({ input, source, set }: { input: InputRecord; source:
           onCommit={(height) => set('Size', { ...source, height: Math.round(height) })}
         />
         <NumberField
-          label="At most"
+          label="Max frame rate"
           unit="fps"
           value={source.fps}
           min={0.2}
@@ -190,14 +190,14 @@ export function FeedFields({ input, source, set }: { input: InputRecord; source:
   return (
     <div style={{ display: 'grid', gap: 8 }}>
       <ChoiceRow
-        label="How it comes"
+        label="Feed"
         options={[
           {
             value: 'sent',
-            words: 'Sent here',
+            words: 'Push (RTMP)',
             title: 'An encoder, a phone or a camera publishes it by RTMP',
           },
-          { value: 'fetched', words: 'Fetched', title: 'From an address: RTSP, HLS, HTTP-FLV' },
+          { value: 'fetched', words: 'Pull', title: 'From an address: RTSP, HLS, HTTP-FLV' },
         ]}
         value={source.way}
         onChange={(way) => set('Way', { ...source, way })}

@@ -56,8 +56,8 @@ const FRAME_COMMANDS: [string, ArrangeCommand, string][] = [
   ['Fill', { type: 'fill' }, 'Over the whole frame, its shape kept'],
   ['Stretch', { type: 'stretch' }, 'Exactly the frame'],
   ['Centre', { type: 'centre' }, 'Into the middle, size kept'],
-  ['Flip across', { type: 'flip', axis: 'x' }, 'Left and right exchanged'],
-  ['Flip over', { type: 'flip', axis: 'y' }, 'Top and bottom exchanged'],
+  ['Flip horizontal', { type: 'flip', axis: 'x' }, 'Left and right exchanged'],
+  ['Flip vertical', { type: 'flip', axis: 'y' }, 'Top and bottom exchanged'],
   ['Reset', { type: 'reset' }, 'Upright, whole, plain, as large as it fits'],
 ];
 
@@ -160,8 +160,18 @@ export function ArrangeMenu() {
           )}
         </Row>
         <Row>
-          {button('Equal gaps across', { type: 'distribute', axis: 'x' }, 'For three and more', count < 3)}
-          {button('Equal gaps down', { type: 'distribute', axis: 'y' }, 'For three and more', count < 3)}
+          {button(
+            'Distribute horizontally',
+            { type: 'distribute', axis: 'x' },
+            'For three and more',
+            count < 3,
+          )}
+          {button(
+            'Distribute vertically',
+            { type: 'distribute', axis: 'y' },
+            'For three and more',
+            count < 3,
+          )}
           {button('Same size', { type: 'sameSize' }, 'As the first one chosen', count < 2)}
           {button('Same place', { type: 'samePlace' }, 'As the first one chosen', count < 2)}
         </Row>
@@ -169,10 +179,10 @@ export function ArrangeMenu() {
         <Row>
           {(
             [
-              ['To the top', () => commands.order('top')],
-              ['Up', () => commands.order('up')],
-              ['Down', () => commands.order('down')],
-              ['To the bottom', () => commands.order('bottom')],
+              ['Bring to front', () => commands.order('top')],
+              ['Bring forward', () => commands.order('up')],
+              ['Send backward', () => commands.order('down')],
+              ['Send to back', () => commands.order('bottom')],
               ['Group', commands.group],
               ['Ungroup', commands.ungroup],
               ['Duplicate', commands.duplicate],
@@ -207,7 +217,7 @@ export function ArrangeMenu() {
             onClick={() => void clipboard((text) => commands.takePlace(text))}
             sx={{ minWidth: 0, px: 1 }}
           >
-            Paste the place
+            Paste placement
           </Button>
         </Row>
       </Popover>

@@ -184,11 +184,7 @@ export function GradeFields({
               />
             </>
           ) : (
-            <FileButton
-              accept=".cube"
-              label="Bring in a table (.cube)"
-              onFiles={(files) => takeTable(files[0])}
-            />
+            <FileButton accept=".cube" label="Import LUT (.cube)" onFiles={(files) => takeTable(files[0])} />
           )}
         </>
       )}
@@ -199,8 +195,8 @@ export function GradeFields({
 const KEY_LABELS = {
   tolerance: 'Tolerance',
   softness: 'Softness',
-  spill: 'Spill taken out',
-  edge: 'Edge drawn in',
+  spill: 'Spill suppression',
+  edge: 'Edge shrink',
 } as const;
 
 /** A colour of the input that becomes transparent. */
@@ -211,9 +207,9 @@ export function KeyFields({ input, onPick }: { input: InputRecord; onPick: () =>
   const set = (part: Partial<ColourKey>): AnyRecord => ({ ...input, key: { ...START_KEY, ...key, ...part } });
   return (
     <>
-      <FieldHeading>Key</FieldHeading>
+      <FieldHeading>Chroma key</FieldHeading>
       <Toggle
-        label="Make one colour transparent"
+        label="Chroma key"
         on={key !== null}
         onChange={(on) => edit(`Key of ${input.name}`, [{ ...input, key: on ? START_KEY : null }])}
       />

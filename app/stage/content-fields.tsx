@@ -25,9 +25,9 @@ import { useTranslation } from '../words/words';
 import { ChatPanelFields, WidgetFields } from './widget-fields';
 
 const FIT_WORDS: Record<Fit, string> = {
-  fill: 'Fill, cutting what is over',
-  fit: 'Fit, leaving room',
-  surround: 'Fit, the room filled with itself, blurred',
+  fill: 'Fill (crop)',
+  fit: 'Fit (bars)',
+  surround: 'Fit (blurred background)',
   stretch: 'Stretch',
 };
 const SHAPE_WORDS: Record<(typeof SHAPES)[number], string> = {
@@ -52,7 +52,7 @@ export function ContentFields({ layer }: { layer: LayerRecord }) {
   const fit = (value: Fit) => (
     <TextField
       select
-      label="Into the box"
+      label="Scaling"
       value={value}
       onChange={(e) => set('Fit', { ...content, fit: e.target.value } as LayerContent)}
       sx={{ mt: 1.5 }}

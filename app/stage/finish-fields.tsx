@@ -26,10 +26,10 @@ import { FIELD_GRID, FieldHeading } from './field-layout';
 import { useStage } from './stage-context';
 
 const BLEND_WORDS: Record<Blend, string> = {
-  normal: 'Covers it',
-  add: 'Adds its light',
-  multiply: 'Multiplies, as ink does',
-  screen: 'Screens, as light on light',
+  normal: 'Normal',
+  add: 'Add',
+  multiply: 'Multiply',
+  screen: 'Screen',
 };
 const PART_WORDS: Record<BlurPart, string> = {
   whole: 'All of it',
@@ -103,7 +103,7 @@ export function FinishFields({ layer }: { layer: LayerRecord }) {
     <>
       <FieldHeading>Edges and effects</FieldHeading>
       <label className="labelled-select">
-        <span>Over what is below</span>
+        <span>Blend mode</span>
         <select
           className="plain-select"
           value={finish.blend}
@@ -116,14 +116,14 @@ export function FinishFields({ layer }: { layer: LayerRecord }) {
           ))}
         </select>
       </label>
-      {glow('outerGlow', 'Glow around it')}
-      {glow('innerGlow', 'Glow inside its edge')}
+      {glow('outerGlow', 'Outer glow')}
+      {glow('innerGlow', 'Inner glow')}
       <Toggle label="Blur" on={blur !== null} onChange={(on) => set({ blur: on ? START_BLUR : null })} />
       {blur && (
         <>
           <div style={FIELD_GRID}>
             <NumberField
-              label="Softness"
+              label="Blur radius"
               unit="px"
               value={blur.px}
               min={0}
@@ -189,7 +189,7 @@ export function FinishFields({ layer }: { layer: LayerRecord }) {
       {mask && (
         <>
           <label className="labelled-select">
-            <span>Shows the layer where it has</span>
+            <span>Mask by</span>
             <select
               className="plain-select"
               value={mask.by}
@@ -203,7 +203,7 @@ export function FinishFields({ layer }: { layer: LayerRecord }) {
             </select>
           </label>
           <Toggle
-            label="The other way round"
+            label="Invert"
             on={mask.inverted}
             onChange={(inverted) => set({ mask: { ...mask, inverted } })}
           />
@@ -214,7 +214,7 @@ export function FinishFields({ layer }: { layer: LayerRecord }) {
           <FieldHeading>Shadow</FieldHeading>
           <div style={FIELD_GRID}>
             <NumberField
-              label="Falls to"
+              label="Shadow angle"
               unit="°"
               value={shadow.angleDeg}
               min={-360}

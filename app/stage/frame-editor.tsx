@@ -276,7 +276,7 @@ export function FrameEditor({ frame, size }: { frame: FrameName; size: Size }) {
     <div style={{ minWidth: 0 }}>
       <FrameTitle active={active}>
         {nameOfFrame(frame)} <span className="figure">{`${frameSize.width}×${frameSize.height}`}</span>
-        {part && <span className="figure">{` ${Math.round(scale * 100)} %`}</span>}
+        {part && <span className="figure">{` ${Math.round(scale * 100)}%`}</span>}
       </FrameTitle>
       <div
         ref={surface}

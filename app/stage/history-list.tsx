@@ -33,7 +33,7 @@ export function HistoryButtons() {
       >
         <RedoRounded sx={{ fontSize: 18 }} />
       </Button>
-      <Button aria-label="Steps" title="All steps" onClick={(e) => setAnchor(e.currentTarget)} sx={icon}>
+      <Button aria-label="History" title="History" onClick={(e) => setAnchor(e.currentTarget)} sx={icon}>
         <HistoryRounded sx={{ fontSize: 18 }} />
       </Button>
       <Popover
@@ -43,7 +43,7 @@ export function HistoryButtons() {
         anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
         transformOrigin={{ vertical: 'top', horizontal: 'right' }}
         slotProps={{
-          paper: { sx: { width: 280, maxHeight: 420, p: 1 }, role: 'dialog', 'aria-label': 'Steps' },
+          paper: { sx: { width: 280, maxHeight: 420, p: 1 }, role: 'dialog', 'aria-label': 'History' },
         }}
       >
         <Steps />
@@ -89,7 +89,7 @@ function Steps() {
     </button>
   );
   return (
-    <div role="list" aria-label="Steps">
+    <div role="list" aria-label="History">
       {row(0, 'As it was loaded')}
       {names.map((name, i) => row(i + 1, name))}
     </div>

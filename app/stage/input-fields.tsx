@@ -77,7 +77,7 @@ export function InputFields({ input }: { input: InputRecord }) {
           return (
             <NumberField
               key={side}
-              label={`Cut ${side}`}
+              label={`Crop ${side}`}
               unit="%"
               digits={1}
               value={crop[side] * 100}
@@ -91,19 +91,19 @@ export function InputFields({ input }: { input: InputRecord }) {
       <div style={{ ...FIELD_GRID, marginTop: 8 }}>
         <TextField
           select
-          label="Turned"
+          label="Rotation"
           value={input.turnDeg}
           onChange={(e) => set('Turn', { turnDeg: Number(e.target.value) as InputRecord['turnDeg'] })}
         >
           {TURNS.map((turn) => (
             <MenuItem key={turn} value={turn}>
-              {turn === 0 ? 'Upright' : `${turn}°`}
+              {`${turn}°`}
             </MenuItem>
           ))}
         </TextField>
         <TextField
           select
-          label="Stands in"
+          label="Stand-in"
           value={input.standInId ?? ''}
           onChange={(e) => set('Stand-in', { standInId: e.target.value === '' ? null : e.target.value })}
           slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}

@@ -73,7 +73,7 @@ export function LayerList() {
               fontSize: 12,
             }}
           >
-            Standing above every scene
+            Standing layers
           </div>
           {list(null)}
         </>

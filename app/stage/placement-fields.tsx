@@ -66,7 +66,7 @@ export function PlacementFields() {
       )}
       {record?.sceneId === null && record.content.type !== 'group' && (
         <Toggle
-          label="A place of its own in this scene"
+          label="Override placement in this scene"
           on={frames.some((f) => hasOwnPlace(document, record, scene.id, f))}
           onChange={(own) =>
             edit(own ? `Own place of ${record.name} in ${scene.name}` : `${record.name}: common place`, [
@@ -87,8 +87,8 @@ export function PlacementFields() {
             {field('Centre y', 'cy', 'Place', 'px', -FAR, FAR)}
             {field('Width', 'width', 'Size', 'px', 1, FAR)}
             {field('Height', 'height', 'Size', 'px', 1, FAR)}
-            {field('Turn', 'rotationDeg', 'Turn', '°', -360, 360, 1)}
-            {field('Corner', 'cornerPx', 'Corner', 'px', 0, 5000)}
+            {field('Rotation', 'rotationDeg', 'Rotation', '°', -360, 360, 1)}
+            {field('Corner radius', 'cornerPx', 'Corner radius', 'px', 0, 5000)}
             <NumberField
               label="Opacity"
               unit="%"

@@ -70,7 +70,7 @@ export function ProposeButton() {
           }}
           sx={{ color: 'var(--glacier)' }}
         >
-          Take it
+          Apply
         </Button>
         <Button
           onClick={() => {
@@ -78,7 +78,7 @@ export function ProposeButton() {
             store.cancel();
           }}
         >
-          Leave it
+          Discard
         </Button>
       </span>
     );

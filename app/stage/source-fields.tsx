@@ -116,7 +116,7 @@ function ClipsFields({ input, source, set }: { input: InputRecord; source: Sourc
         label="At the end"
         options={[
           { value: 'loop', words: 'Loop', title: 'Begin again' },
-          { value: 'stop', words: 'Stop', title: 'Stand on the last picture' },
+          { value: 'stop', words: 'Stop', title: 'Hold last frame' },
           { value: 'next', words: 'Next scene', title: 'Bring the next scene on air' },
         ]}
         value={source.atEnd}
@@ -126,7 +126,7 @@ function ClipsFields({ input, source, set }: { input: InputRecord; source: Sourc
         label="Begins"
         options={[
           { value: 'on-air', words: 'When it comes on air' },
-          { value: 'always', words: 'Runs always' },
+          { value: 'always', words: 'Always running' },
         ]}
         value={source.start}
         onChange={(start) => set('Start', { ...source, start })}
@@ -242,7 +242,7 @@ function FileRows({
         onClick={() => chooser.current?.click()}
         sx={{ mt: 0.5 }}
       >
-        {progress ? `Bringing in ${Math.round(progress.share * 100)} %` : 'Add files'}
+        {progress ? `Bringing in ${Math.round(progress.share * 100)}%` : 'Add files'}
       </Button>
       <input
         ref={chooser}

@@ -73,12 +73,12 @@ export function StingerFields({
         <span
           role="status"
           className="quiet-note"
-        >{`Looking for where it covers everything: ${Math.round(measuring * 100)} %`}</span>
+        >{`Looking for where it covers everything: ${Math.round(measuring * 100)}%`}</span>
       )}
       {stinger && (
         <>
           <NumberField
-            label="The scene changes under it at"
+            label="Cut point"
             unit="ms"
             value={stinger.coverSeconds * 1000}
             min={0}

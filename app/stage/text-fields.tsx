@@ -91,7 +91,7 @@ export function StyleFields({
         {number('Size', 'sizePx', 'px', 6, 1000)}
         {number('Weight', 'weight', '', 100, 900, 50)}
         <ColourField
-          label="Words"
+          label="Colour"
           value={style.colour}
           onChange={(colour) => onChange({ ...style, colour })}
         />
@@ -106,11 +106,11 @@ export function StyleFields({
           value={style.outlineColour}
           onChange={(outlineColour) => onChange({ ...style, outlineColour })}
         />
-        {number('Shade', 'shadowPx', 'px', 0, 100)}
-        {runs && number('Runs', 'tickerPxPerSecond', 'px/s', 0, 4000, 10)}
+        {number('Shadow', 'shadowPx', 'px', 0, 100)}
+        {runs && number('Scroll speed', 'tickerPxPerSecond', 'px/s', 0, 4000, 10)}
       </div>
       <ChoiceRow
-        label="Words stand"
+        label="Alignment"
         options={[
           { value: 'left', words: 'Left' },
           { value: 'center', words: 'Centre' },
@@ -120,9 +120,7 @@ export function StyleFields({
         onChange={(align) => onChange({ ...style, align })}
       />
       {boxed && <Button onClick={() => onChange({ ...style, box: 'none' })}>No box</Button>}
-      {runs && (
-        <Toggle label="Break long lines" on={style.wrap} onChange={(wrap) => onChange({ ...style, wrap })} />
-      )}
+      {runs && <Toggle label="Wrap text" on={style.wrap} onChange={(wrap) => onChange({ ...style, wrap })} />}
     </div>
   );
 }

@@ -31,7 +31,7 @@ const WORDS: Record<TransitionType, string> = {
   wipe: 'Wipe',
   slide: 'Slide',
   zoom: 'Zoom',
-  carry: 'Carry what both show',
+  carry: 'Carry shared layers',
   stinger: 'Stinger',
 };
 const FROM_WORDS = {
@@ -106,17 +106,17 @@ export function TransitionChoice() {
     edit(`Transition of ${scene.name}`, [{ ...scene, transition }]);
   return (
     <>
-      <span style={{ color: 'var(--quiet)', fontSize: 12.5, whiteSpace: 'nowrap' }}>Comes on by</span>
+      <span style={{ color: 'var(--quiet)', fontSize: 12.5, whiteSpace: 'nowrap' }}>Transition</span>
       <TypeSelect
-        label="Comes on by"
+        label="Transition"
         value={own?.type ?? ''}
-        other={`As the show: ${WORDS[show.transition.type].toLowerCase()}`}
+        other={`Show default (${WORDS[show.transition.type]})`}
         onChange={(type) => set(type && ofType(own ?? show.transition, type))}
       />
       {own && own.type !== 'cut' && own.type !== 'stinger' && (
         <div style={{ width: 128 }}>
           <NumberField
-            label="Takes"
+            label="Duration"
             unit="ms"
             value={own.seconds * 1000}
             min={50}
@@ -136,7 +136,7 @@ export function TransitionChoice() {
       </SmallButton>
       <SmallButton
         label="More about transitions"
-        title="Course, side and colour; after particular scenes; the show's own"
+        title="Easing, direction and colour; overrides by previous scene; the show’s default"
         onClick={(e) => setAnchor(e.currentTarget)}
       >
         <TuneRounded />
@@ -149,10 +149,10 @@ export function TransitionChoice() {
         transformOrigin={{ vertical: 'bottom', horizontal: 'left' }}
       >
         <div role="group" aria-label="Transitions" style={{ padding: '4px 14px 14px', width: 380 }}>
-          <FieldHeading>{`${scene.name} comes on`}</FieldHeading>
+          <FieldHeading>{`Transition to ${scene.name}`}</FieldHeading>
           {own === null ? (
             <p className="quiet-note">
-              As the show says. Choose another way beside “Comes on by” to give it its own.
+              The show’s default. Choose another one under “Transition” to give this scene its own.
             </p>
           ) : (
             <TransitionFields transition={own} onChange={set} />
@@ -244,7 +244,7 @@ function PairFields() {
   };
   return (
     <>
-      <FieldHeading>After particular scenes</FieldHeading>
+      <FieldHeading>Overrides by previous scene</FieldHeading>
       {pairs.map(([id, transition]) => {
         const name = findRecord(document, 'scene', id)!.name;
         return (
@@ -256,7 +256,7 @@ function PairFields() {
                 value={transition.type}
                 onChange={(type) => type && set(id, ofType(transition, type))}
               />
-              <SmallButton label={`No way of its own after ${name}`} onClick={() => set(id, null)}>
+              <SmallButton label={`Remove the override after ${name}`} onClick={() => set(id, null)}>
                 <CloseRounded />
               </SmallButton>
             </div>
@@ -268,13 +268,13 @@ function PairFields() {
       })}
       {free.length > 0 && (
         <select
-          aria-label="Add a way after a scene"
+          aria-label="Add override"
           className="plain-select"
           style={{ width: '100%' }}
           value=""
           onChange={(e) => set(e.target.value, scene.transition ?? FADE)}
         >
-          <option value="">Another way after…</option>
+          <option value="">Add override…</option>
           {free.map((s) => (
             <option key={s.id} value={s.id}>
               {s.name}

@@ -54,7 +54,7 @@ export function useBroadcastControl(): {
           : 'All destinations are ended and the recording is closed. Viewers see the platform’s own end.'}
         {behind > 0 && (
           <p style={{ margin: '10px 0 0' }}>
-            Viewers of {names} are {behind} s behind: stopped at once, they never see the end.
+            Viewers of {names} are {behind} s behind. Stopping now cuts their last {behind} s.
           </p>
         )}
       </DialogContent>
@@ -62,7 +62,7 @@ export function useBroadcastControl(): {
         <Button onClick={() => setAsking(false)}>Keep going</Button>
         {behind > 0 && (
           <Button onClick={() => stop('finish')} sx={{ bgcolor: 'var(--raised)' }}>
-            Let the last {behind} s go out
+            Finish delayed output ({behind} s)
           </Button>
         )}
         <Button

@@ -36,7 +36,7 @@ export function FileButton({
   };
   return (
     <Button component="label" size="small" disabled={share !== null}>
-      {share === null ? label : `${Math.round(share * 100)} %`}
+      {share === null ? label : `${Math.round(share * 100)}%`}
       <input
         type="file"
         hidden

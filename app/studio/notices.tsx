@@ -53,7 +53,7 @@ export function Notices() {
           onBlur={() => setHeld(null)}
         >
           <span>{text}</span>
-          <Button onClick={dismiss}>All right</Button>
+          <Button onClick={dismiss}>Dismiss</Button>
         </div>
       )}
     </div>

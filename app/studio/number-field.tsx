@@ -61,7 +61,10 @@ export const NumberField = steady(function NumberField({
         minWidth: 0,
       }}
     >
-      <label htmlFor={id} style={{ color: 'var(--quiet)', fontSize: 12, whiteSpace: 'nowrap', flex: 1 }}>
+      <label
+        htmlFor={id}
+        style={{ color: 'var(--quiet)', fontSize: 12, lineHeight: 1.1, minWidth: 0, flex: '0 1 auto' }}
+      >
         {label}
       </label>
       <input
@@ -93,8 +96,10 @@ export const NumberField = steady(function NumberField({
           }
         }}
         style={{
-          width: 64,
-          minWidth: 0,
+          // Two lines of a long name rather than no room for the number.
+          flex: '1 1 38px',
+          width: 38,
+          minWidth: 38,
           border: 0,
           background: 'transparent',
           color: 'var(--text)',

@@ -9,6 +9,7 @@ import { curveMonotoneX, line } from 'd3-shape';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { NavLink } from 'react-router';
+import { withMinus } from '~/core/format/numbers';
 import { planInUse } from '~/core/delivery/live-plan';
 import type { ProgrammeState } from '~/core/programme/programme-state';
 import { rundownInUse, segmentOn, segmentsOf } from '~/core/rundown/rundown';
@@ -73,7 +74,7 @@ function useReadings(): Record<Stop, Reading> {
   const enabled = useRecords('destination').filter((d) => d.enabled).length;
   const scene = useRecords('scene').find((s) => s.id === onAirSceneId)?.name ?? '';
   const heard = useProgramme(({ momentaryLufs }) =>
-    Number.isFinite(momentaryLufs) ? `${momentaryLufs.toFixed(1)} LUFS` : 'silent',
+    Number.isFinite(momentaryLufs) ? `${withMinus(momentaryLufs.toFixed(1))} LUFS` : 'silent',
   );
   const fine = (text: string): Reading => ({ text, trouble: false });
   const trouble = (text: string): Reading => ({ text, trouble: true });
@@ -118,8 +119,8 @@ function useReadings(): Record<Stop, Reading> {
         : bad.length > 0
           ? trouble(`${bad[0].name} ${bad[0].state}`)
           : live && uplink && uplink.state !== 'live'
-            ? trouble('line lost')
-            : fine(live ? `${uplink?.kbps ?? 0} kbps · ${dropped} lost` : `${enabled} ready`),
+            ? trouble('connection lost')
+            : fine(live ? `${uplink?.kbps ?? 0} kbps · ${dropped} dropped` : `${enabled} ready`),
     air: session?.state === 'covered' ? trouble('cover') : fine(scene),
     vault: session?.recording?.message
       ? trouble('not recording')

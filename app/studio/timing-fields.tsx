@@ -6,16 +6,16 @@ import { NumberField } from './number-field';
 import { useNewest } from './use-newest';
 
 const COURSES = [
-  { value: 'linear', words: 'Even' },
-  { value: 'ease-in', words: 'Soft start' },
-  { value: 'ease-out', words: 'Soft end' },
-  { value: 'ease-in-out', words: 'Soft start and end' },
+  { value: 'linear', words: 'Linear' },
+  { value: 'ease-in', words: 'Ease in' },
+  { value: 'ease-out', words: 'Ease out' },
+  { value: 'ease-in-out', words: 'Ease in and out' },
   { value: 'spring(0.35)', words: 'Spring' },
 ] as const;
 const OWN = 'cubic-bezier(0.3, 0, 0.2, 1)';
 
 export const courseName = (easing: string): string =>
-  COURSES.find((c) => c.value === easing)?.words.toLowerCase() ?? 'curve of its own';
+  COURSES.find((c) => c.value === easing)?.words.toLowerCase() ?? 'custom curve';
 
 /** How long a movement takes and how its speed goes, with the curve drawn. */
 export function TimingFields({
@@ -35,7 +35,7 @@ export function TimingFields({
     <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 64px', gap: 6 }}>
       <div style={{ display: 'grid', gap: 6 }}>
         <NumberField
-          label="Takes"
+          label="Duration"
           unit="ms"
           value={seconds * 1000}
           min={least * 1000}
@@ -44,7 +44,7 @@ export function TimingFields({
           onCommit={(ms) => set({ seconds: ms / 1000 })}
         />
         <select
-          aria-label="Course of the speed"
+          aria-label="Easing"
           value={own ? OWN : easing}
           onChange={(e) => set({ easing: e.target.value })}
           className="plain-select"
@@ -54,7 +54,7 @@ export function TimingFields({
               {words}
             </option>
           ))}
-          <option value={OWN}>Curve of its own</option>
+          <option value={OWN}>Custom curve</option>
         </select>
       </div>
       <CurveDrawing easing={easing} />

@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import { lazy, Suspense, useState } from 'react';
 import { useFetcher, useParams } from 'react-router';
+import { withMinus } from '~/core/format/numbers';
 import type { EveningSummary } from '~/core/delivery/evening';
 import type { Evening } from '~/server/vault/evening-repository';
 import { useTranslation } from '../words/words';
@@ -27,23 +28,23 @@ export function EveningList({ evenings }: { evenings: readonly Listed[] }) {
     const before = evenings[i + 1]?.summary ?? null;
     const lost = (s: EveningSummary) => s.lost.machine + s.lost.encoder + s.lost.line + s.lost.away;
     const share = (s: EveningSummary) =>
-      s.due === 0 ? 'unknown' : `${((100 * lost(s)) / s.due).toFixed(2)} %`;
+      s.due === 0 ? 'unknown' : `${((100 * lost(s)) / s.due).toFixed(2)}%`;
     const rows: [string, string, string][] = [
       ['Length', length(summary.seconds), before ? length(before.seconds) : ''],
       [
-        'Pictures lost',
+        'Frames dropped',
         summary.due === 0 ? 'unknown' : `${lost(summary)} of ${summary.due} (${share(summary)})`,
         before ? share(before) : '',
       ],
       [
-        'by cause',
-        `machine ${summary.lost.machine}, encoder ${summary.lost.encoder}, line ${summary.lost.line}, desk gone ${summary.lost.away}`,
+        'By cause',
+        `rendering ${summary.lost.machine}, encoder ${summary.lost.encoder}, connection ${summary.lost.line}, desk gone ${summary.lost.away}`,
         '',
       ],
       [
         'Loudness',
-        summary.integratedLufs === null ? 'unknown' : `${summary.integratedLufs.toFixed(1)} LUFS`,
-        before?.integratedLufs == null ? '' : `${before.integratedLufs.toFixed(1)} LUFS`,
+        summary.integratedLufs === null ? 'unknown' : `${withMinus(summary.integratedLufs.toFixed(1))} LUFS`,
+        before?.integratedLufs == null ? '' : `${withMinus(before.integratedLufs.toFixed(1))} LUFS`,
       ],
       [
         'Chat, events',
@@ -63,12 +64,12 @@ export function EveningList({ evenings }: { evenings: readonly Listed[] }) {
     return (
       <section
         key={evening.id}
-        aria-label={`Evening of ${DATE.format(evening.startedMs)}`}
+        aria-label={`Broadcast of ${DATE.format(evening.startedMs)}`}
         style={{ background: 'var(--raised)', borderRadius: 8, padding: '10px 12px', marginBottom: 8 }}
       >
         <div style={{ display: 'flex', alignItems: 'baseline', gap: 8 }}>
           <b style={{ flex: 1 }}>{DATE.format(evening.startedMs)}</b>
-          {evening.endedMs === null && <span style={{ color: 'var(--ember)', fontSize: 12.5 }}>on now</span>}
+          {evening.endedMs === null && <span style={{ color: 'var(--ember)', fontSize: 12.5 }}>On now</span>}
         </div>
         <div style={{ color: 'var(--quiet)', fontSize: 12.5, marginBottom: 6 }}>{evening.title}</div>
         <table style={{ width: '100%', fontSize: 12.5, borderCollapse: 'collapse' }}>
@@ -78,10 +79,10 @@ export function EveningList({ evenings }: { evenings: readonly Listed[] }) {
                 <span className="visually-hidden">Figure</span>
               </th>
               <th scope="col" style={{ fontWeight: 400 }}>
-                this evening
+                This broadcast
               </th>
               <th scope="col" style={{ fontWeight: 400 }}>
-                {before ? 'the one before' : ''}
+                {before ? 'The one before' : ''}
               </th>
             </tr>
           </thead>

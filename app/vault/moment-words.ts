@@ -2,6 +2,7 @@ import type { TFunction } from 'i18next';
 import { documentAt, stateAt, type ToldBroadcast } from '~/core/programme/moment';
 import { levelAt } from '~/core/programme/programme-state';
 import { findRecord } from '~/core/show/document';
+import { withMinus } from '~/core/format/numbers';
 import { FADER_MIN_DB } from '~/core/sound/decibel';
 import { lengthText } from '~/core/rundown/length-text';
 
@@ -39,7 +40,7 @@ export function momentRows(told: ToldBroadcast, atMs: number, t: TFunction): [st
     const channel = findRecord(document, 'channel', id);
     if (!channel) continue;
     const db = levelAt(level, channel.gainDb, atMs);
-    const words = db <= FADER_MIN_DB ? t('moments.silent') : `${db.toFixed(1).replace('-', '−')} dB`;
+    const words = db <= FADER_MIN_DB ? t('moments.silent') : `${withMinus(db.toFixed(1))} dB`;
     sound.push(t('moments.levelOne', { name: channel.name, level: words }));
   }
   rows.push([t('moments.changed'), sound.length > 0 ? sound.join(', ') : t('moments.asInShow')]);

@@ -76,12 +76,12 @@ export function RecordingView({ recording }: { recording: RecordingFacts }) {
           marginTop: 8,
         }}
       >
-        <NumberField label="From" unit="s" digits={1} value={from} min={0} max={to} onCommit={setFrom} />
+        <NumberField label="In" unit="s" digits={1} value={from} min={0} max={to} onCommit={setFrom} />
         <Button onClick={() => setFrom(Math.min(here(), to))} sx={{ bgcolor: 'var(--raised)' }}>
-          Begin here
+          Set in
         </Button>
         <NumberField
-          label="To"
+          label="Out"
           unit="s"
           digits={1}
           value={to}
@@ -90,14 +90,14 @@ export function RecordingView({ recording }: { recording: RecordingFacts }) {
           onCommit={setTo}
         />
         <Button onClick={() => setTo(Math.max(here(), from))} sx={{ bgcolor: 'var(--raised)' }}>
-          End here
+          Set out
         </Button>
         <Button
           variant="contained"
           disabled={!trimmed || to - from < 0.1 || fetcher.state !== 'idle'}
           onClick={() => copy(mp4 ? 'mp4' : 'mkv', true)}
         >
-          Cut out
+          Export clip
         </Button>
       </div>
       <p style={{ color: 'var(--quiet)', fontSize: 12.5, margin: '6px 0 0' }}>
@@ -113,7 +113,7 @@ export function RecordingView({ recording }: { recording: RecordingFacts }) {
           Make an MP4
         </Button>
         <Button onClick={() => copy('mkv', false)} sx={{ bgcolor: 'var(--raised)' }}>
-          {mp4 ? 'Make a Matroska' : 'Mend: add length and index'}
+          {mp4 ? 'Make a Matroska' : 'Repair file'}
         </Button>
         <Button component="a" href={`${source}?download`} download sx={{ bgcolor: 'var(--raised)' }}>
           Download

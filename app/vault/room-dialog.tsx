@@ -35,7 +35,7 @@ export function RoomDialog({
   };
   return (
     <Dialog open onClose={onClose} maxWidth="sm" fullWidth>
-      <DialogTitle>Make room</DialogTitle>
+      <DialogTitle>Free up space</DialogTitle>
       <DialogContent>
         <div style={{ display: 'grid', gap: 8, marginBottom: 12 }}>
           <NumberField label="Older than" unit="days" value={days} min={0} max={3650} onCommit={setDays} />
@@ -62,7 +62,8 @@ export function RoomDialog({
           Keep everything
         </Button>
         <Button disabled={list.length === 0} onClick={remove} sx={{ color: 'var(--rose)' }}>
-          Delete {list.length}, {(bytes / 1e6).toFixed(0)} MB, for good
+          Delete {list.length} {list.length === 1 ? 'recording' : 'recordings'} ({(bytes / 1e6).toFixed(0)}{' '}
+          MB) permanently
         </Button>
       </DialogActions>
     </Dialog>

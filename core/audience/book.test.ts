@@ -87,9 +87,9 @@ describe('the book of an evening', () => {
       'top.donation': '€20',
       'evening.money': '€33',
       'evening.messages': '2',
-      'goal.roof.percent': '68 %',
+      'goal.roof.percent': '68%',
       'goal.roof.value': '€2,753',
-      'goal.follows.percent': '33 %',
+      'goal.follows.percent': '33%',
       viewers: '42',
     });
   });

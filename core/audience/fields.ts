@@ -76,7 +76,7 @@ export function audienceFields(
   for (const goal of goals) {
     const view = goalView(goal, book.goal(goal.id), settings.currency, 0);
     fields[`goal.${goal.key}.name`] = goal.name;
-    fields[`goal.${goal.key}.percent`] = `${view.percent} %`;
+    fields[`goal.${goal.key}.percent`] = `${view.percent}%`;
     fields[`goal.${goal.key}.value`] = view.valueText;
     fields[`goal.${goal.key}.target`] = view.targetText;
     fields[`goal.${goal.key}.missing`] = view.missingText;

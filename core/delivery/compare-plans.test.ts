@@ -36,10 +36,10 @@ test('what differs is marked, what is alike is not', () => {
   });
   expect(by.get('Tall picture')).toMatchObject({ values: ['—', '—'], differs: false });
   expect(by.get('Sound, kbps')!.differs).toBe(false);
-  expect(by.get('Upload, Mb/s')!.values).toEqual(['3.1 of 2.0', '1.1 of 2.0']);
-  expect(by.get('Practice says')!.values[0]).toContain('more than the line carries');
+  expect(by.get('Upload, Mbps')!.values).toEqual(['3.1 of 2.0', '1.1 of 2.0']);
+  expect(by.get('Practice says')!.values[0]).toContain('more than the connection carries');
   expect(by.get('Practice says')!.values[1]).toBe('fine');
-  expect(by.get('A slow line')!.values).toEqual(['is followed', 'is not followed']);
+  expect(by.get('Adaptive bitrate')!.values).toEqual(['on', 'off']);
   const [large, little] = by.get('Lines that carry it')!.values.map((v) => Number.parseInt(v));
   expect(little).toBeGreaterThan(large);
 });
@@ -50,6 +50,6 @@ test('what the server encodes counts for the line and not for the desk; no frame
     destination('Marmot', { ownKbps: 800, encodedBy: 'server' }),
   );
   expect(by.get('Encodes here')!.values).toEqual(['1, 1 on the server', '0']);
-  expect(by.get('Upload, Mb/s')!.values).toEqual(['4.1', '0.0']);
+  expect(by.get('Upload, Mbps')!.values).toEqual(['4.1', '0.0']);
   expect(by.get('How it looks')!.values[1]).toBe('—');
 });

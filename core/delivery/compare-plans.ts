@@ -53,11 +53,11 @@ export function comparePlans(document: ShowDocument, plans: readonly PlanRecord[
       const served = encodes.reduce((sum, e) => sum + e.reencoded.length, 0);
       return `${encodes.length}${served > 0 ? `, ${served} on the server` : ''}`;
     }),
-    row('Upload, Mb/s', ({ plan, upload }) =>
+    row('Upload, Mbps', ({ plan, upload }) =>
       plan.lineKbps === null ? mbps(upload) : `${mbps(upload)} of ${mbps(plan.lineKbps)}`,
     ),
     row('Encoder', ({ plan }) => plan.effort),
-    row('A slow line', ({ plan }) => (plan.adaptive ? 'is followed' : 'is not followed')),
+    row('Adaptive bitrate', ({ plan }) => (plan.adaptive ? 'on' : 'off')),
     row('Practice says', ({ warnings }) => warnings.map((w) => w.text).join(' ') || 'fine'),
   ];
 }

@@ -184,8 +184,8 @@ describe('advice', () => {
         .map((w) => w.text)
         .join('\n');
     expect(say({ ...plan, lineKbps: 20_000 })).toBe('');
-    expect(say({ ...plan, lineKbps: 9000 })).toContain('leaves less than 30 %');
-    expect(say({ ...plan, lineKbps: 5000 })).toContain('more than the line carries');
+    expect(say({ ...plan, lineKbps: 9000 })).toContain('leaves less than 30%');
+    expect(say({ ...plan, lineKbps: 5000 })).toContain('more than the connection carries');
     expect(say({ ...plan, keyframeSeconds: 5 })).toContain('platforms ask for 2 s');
     expect(say({ ...plan, audioKbps: 64 })).toContain('hollow');
     const starved = { ...plan, frames: { wide: { width: 1280, height: 720, videoKbps: 400 } } };

@@ -156,12 +156,12 @@ export function kbpsFor(encode: Encode, destinationId: string): number {
 
 function reason(group: { kbps: number; of: Range[] }, plan: FramePlan, encodes: number): string {
   const names = group.of.map((r) => r.recipient.name).join(' and ');
-  if (group.of.length === 0) return 'nobody takes it: it is recorded only';
+  if (group.of.length === 0) return 'Recording only';
   const own = group.of.find((r) => r.recipient.ownKbps !== null && r.most === group.kbps);
   if (own) return `${own.recipient.name} is to have ${Math.floor(group.kbps)} kbps of its own`;
   if (group.kbps < plan.videoKbps) {
     const capped = group.of.find((r) => r.most === group.kbps)!;
-    return `${capped.recipient.name} takes no more than ${capped.recipient.capKbps} kbps${group.of.length > 1 ? '; the others are content with it' : ''}`;
+    return `${capped.recipient.name} takes no more than ${capped.recipient.capKbps} kbps${group.of.length > 1 ? '. Others share it' : ''}`;
   }
   return encodes > 1 ? `for ${names}` : group.of.length > 1 ? `one for all: ${names}` : `for ${names}`;
 }

@@ -149,7 +149,7 @@ describe('chapters', () => {
 test('every moment has words', () => {
   for (const { moment } of EVENING) expect(momentWords(moment).length).toBeGreaterThan(3);
   expect(momentWords({ kind: 'line', cause: 'line', share: 0.4 })).toBe(
-    'The line is slow: 40 % of the planned rate',
+    'The connection is slow: 40% of the planned rate',
   );
 });
 

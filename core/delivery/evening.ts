@@ -119,8 +119,8 @@ export function momentWords(moment: EveningMoment): string {
       return moment.message || (moment.state === 'live' ? 'The desk is back' : moment.state);
     case 'line':
       return moment.cause === 'none'
-        ? 'The line carries everything again'
-        : `${moment.cause === 'line' ? 'The line is slow' : 'One destination is slow'}: ${Math.round(moment.share * 100)} % of the planned rate`;
+        ? 'The connection carries everything again'
+        : `${moment.cause === 'line' ? 'The connection is slow' : 'One destination is slow'}: ${Math.round(moment.share * 100)}% of the planned rate`;
     case 'pace':
       return moment.fps < moment.planned
         ? `The computer is short of time: ${Math.round(moment.fps)} instead of ${Math.round(moment.planned)} pictures a second`

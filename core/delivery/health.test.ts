@@ -66,7 +66,7 @@ test('a machine that makes evenly fewer pictures says so once, and not that some
   const [advice, ...more] = adviseHealth(seconds({ pace: 15, skipped: 3 }));
   expect(more).toEqual([]);
   expect(advice).toMatchObject({ cause: 'composition', steps: ['fewerFrames', 'smaller'] });
-  expect(advice.text).toContain('15 pictures a second go out, evenly, instead of 30');
+  expect(advice.text).toContain('15 fps, evenly spaced, instead of 30');
   expect(adviseHealth(seconds({ pace: 29.97, planFps: 29.97 }))).toEqual([]);
 });
 

@@ -28,9 +28,9 @@ export const CAUSES = ['composition', 'encoder', 'line', 'destination'] as const
 export type Cause = (typeof CAUSES)[number];
 
 export const CAUSE_WORDS: Record<Cause, string> = {
-  composition: 'Composition late',
-  encoder: 'Encoder behind',
-  line: 'Line slow',
+  composition: 'Rendering slow',
+  encoder: 'Encoder slow',
+  line: 'Connection slow',
   destination: 'Destination slow',
 };
 
@@ -70,7 +70,7 @@ export function adviseHealth(samples: readonly HealthSample[]): HealthAdvice[] {
       destination: null,
       text:
         last.share < 0.95
-          ? `The line carries ${Math.round(last.share * 100)} % of the plan: viewers see a softer picture, nothing is lost. Stop other uploads, or switch a destination off.`
+          ? `The connection carries ${Math.round(last.share * 100)}% of the plan: viewers see softer video, nothing is dropped. Stop other uploads, or switch a destination off.`
           : `The way to the relay is ${(last.unackedMs / 1000).toFixed(1)} s behind. Stop other uploads on this computer.`,
       steps: ['lowerRate', 'smaller'],
     });
@@ -80,10 +80,10 @@ export function adviseHealth(samples: readonly HealthSample[]): HealthAdvice[] {
       destination: d.name,
       text:
         d.state === 'refused'
-          ? `${d.name} refuses: nobody sees it there. Enter its key again; the others go on.`
+          ? `${d.name} refuses: nobody sees it there. Enter its stream key again; the others continue.`
           : d.state === 'unreachable'
-            ? `${d.name} cannot be reached: viewers there see a standing picture. It is tried again by itself; the others go on.`
-            : `${d.name} takes less than is sent: whole groups of pictures are left out there. Choose another server or a lower rate for it.`,
+            ? `${d.name} cannot be reached: video is frozen there; reconnecting. The others continue.`
+            : `${d.name} takes less than is sent: video frames are dropped there. Choose another server or a lower bitrate for it.`,
       // What is sent to everybody is not changed for one.
       steps: [],
     });
@@ -91,14 +91,14 @@ export function adviseHealth(samples: readonly HealthSample[]): HealthAdvice[] {
     advice.push({
       cause: 'composition',
       destination: null,
-      text: `This computer is short of time: ${Math.round(last.pace)} pictures a second go out, evenly, instead of ${Math.round(last.planFps)}. More is tried by itself; a smaller size, or fewer moving layers, helps for good.`,
+      text: `This computer is overloaded: ${Math.round(last.pace)} fps, evenly spaced, instead of ${Math.round(last.planFps)}. It returns by itself when there is room; a lower output size or fewer moving layers helps for good.`,
       steps: ['fewerFrames', 'smaller'],
     });
   else if (sum((s) => s.skipped) / due > LOST)
     advice.push({
       cause: 'composition',
       destination: null,
-      text: `This machine composes too slowly (${Math.round((100 * sum((s) => s.skipped)) / due)} % missed): the picture stutters. Take a smaller size, or fewer moving layers.`,
+      text: `Rendering overloaded: ${Math.round((100 * sum((s) => s.skipped)) / due)}% of frames dropped. Lower the output size or use fewer moving layers.`,
       steps: ['fewerFrames', 'smaller'],
     });
   if ((sum((s) => s.encoderBusy) + sum((s) => s.leftOut)) / due > LOST) {
@@ -108,8 +108,8 @@ export function adviseHealth(samples: readonly HealthSample[]): HealthAdvice[] {
       destination: null,
       steps: behind ? ['fewerFrames', 'quick', 'smaller'] : ['higherRate', 'smaller'],
       text: behind
-        ? 'The encoder is behind: the picture stutters. Take a smaller size, 30 instead of 60, or the quick effort.'
-        : 'The picture is too busy for its rate: some are left out. Raise the rate or take a smaller size.',
+        ? 'Encoder overloaded: the video stutters. Lower the size, use 30 fps, or the Fast preset.'
+        : 'The video is too busy for its bitrate: frames are dropped. Raise the bitrate or lower the size.',
     });
   }
   return advice;

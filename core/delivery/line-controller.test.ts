@@ -9,10 +9,10 @@ function seeded(seed: number): () => number {
   return () => (state = (state * 1664525 + 1013904223) >>> 0) / 2 ** 32;
 }
 
-/** 8 → 3 → down for 5 s → 1 → 6 Mb/s. */
+/** 8 → 3 → down for 5 s → 1 → 6 Mbps. */
 const script = (s: number) => (s < 30 ? 8000 : s < 60 ? 3000 : s < 65 ? 0 : s < 95 ? 1000 : 6000);
 
-describe('on the script 8 → 3 → outage → 1 → 6 Mb/s', () => {
+describe('on the script 8 → 3 → outage → 1 → 6 Mbps', () => {
   test.each([
     [2500, 0],
     [2500, 0.02],

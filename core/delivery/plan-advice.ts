@@ -73,12 +73,12 @@ export function planWarnings(plan: PlanSettings, encodes: readonly Encode[]): Pl
   const upload = uploadKbps(encodes, plan.audioKbps);
   if (plan.lineKbps !== null && upload > plan.lineKbps)
     warn(
-      `${mbps(upload)} Mb/s is more than the line carries (${mbps(plan.lineKbps)}): everyone would stall. Lower the rates or switch a destination off.`,
+      `${mbps(upload)} Mbps is more than the connection carries (${mbps(plan.lineKbps)}): everyone would stall. Lower the rates or switch a destination off.`,
       'stop',
     );
   else if (plan.lineKbps !== null && upload > plan.lineKbps * (1 - plan.headroom) * 1.001)
     warn(
-      `${mbps(upload)} Mb/s leaves less than ${Math.round(plan.headroom * 100)} % of the line free: it may stall when anything else uses the line.`,
+      `${mbps(upload)} Mbps leaves less than ${Math.round(plan.headroom * 100)}% of the connection free: it may stall when anything else uses it.`,
     );
   if (Math.abs(plan.keyframeSeconds - 2) > 0.01)
     warn(

@@ -19,7 +19,7 @@ describe('one step', () => {
       wide: { width: 960, height: 540, videoKbps: 1950 },
       tall: { width: 270, height: 480, videoKbps: 600 },
     });
-    expect(stepWords(by)).toBe('Send 960 × 540, 1.9 Mb/s');
+    expect(stepWords(by)).toBe('Send 960 × 540, 1.9 Mbps');
   });
 
   test('fewer frames: half of a high rate; thirty stay thirty', () => {
@@ -32,11 +32,11 @@ describe('one step', () => {
     for (const fps of [30, 29.97, 25, 24]) expect(planStep(plan(HD, { fps }), 'fewerFrames', [])).toBeNull();
   });
 
-  test('the quick effort, where it is not taken', () => {
+  test('the Fast preset, where it is not taken', () => {
     expect(planStep(plan(HD), 'quick', [])).toBeNull();
     const by = planStep(plan(HD, { effort: 'careful' }), 'quick', [])!;
     expect(by).toEqual({ effort: 'quick' });
-    expect(stepWords(by)).toBe('Encode with the quick effort');
+    expect(stepWords(by)).toBe('Use the Fast preset');
   });
 
   test('a lower rate goes down to what can just be followed', () => {

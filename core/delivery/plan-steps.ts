@@ -88,8 +88,8 @@ export function planStep(
 export function stepWords(change: Partial<PlanSettings>): string {
   const frame = change.frames?.wide ?? change.frames?.tall;
   if (change.fps !== undefined) return `Send ${change.fps} a second`;
-  if (change.effort !== undefined) return 'Encode with the quick effort';
-  return frame ? `Send ${frame.width} × ${frame.height}, ${mbps(frame.videoKbps)} Mb/s` : '';
+  if (change.effort !== undefined) return 'Use the Fast preset';
+  return frame ? `Send ${frame.width} × ${frame.height}, ${mbps(frame.videoKbps)} Mbps` : '';
 }
 
 /** What all encodes of a broadcast have in common. */

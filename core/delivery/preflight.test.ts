@@ -58,7 +58,7 @@ test('a good evening has nothing to mend, and says how things are', () => {
   expect(checks.filter((c) => c.state !== 'fine')).toEqual([]);
   expect(toMend(checks)).toBe(0);
   expect(find(checks, 'disk').text).toBe('200 GB free: 148 h at this rate');
-  expect(find(checks, 'plan').text).toBe('41 % of the line (at most 70)');
+  expect(find(checks, 'plan').text).toBe('41% of the connection (at most 70)');
 });
 
 describe('each fault is found, said, and has what mends it', () => {
@@ -84,7 +84,7 @@ describe('each fault is found, said, and has what mends it', () => {
       { destinations: [{ ...larch, sameKeyAs: 'Cairn' }] },
       'destination:larch',
       'stop',
-      /same key as Cairn/,
+      /Same stream key as Cairn/,
       'enterKey',
     ],
     [
@@ -134,7 +134,7 @@ describe('each fault is found, said, and has what mends it', () => {
       { destinations: [{ ...larch, hasKey: false }] },
       'destination:larch',
       'stop',
-      /no key/,
+      /No stream key/,
       'enterKey',
     ],
     [

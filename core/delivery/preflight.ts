@@ -1,4 +1,5 @@
 /** The checklist before going live: what is looked at, what it means, what mends it. */
+import { withMinus } from '../format/numbers';
 import type { EncodeId } from './encodes';
 import { mbps } from './plan-advice';
 
@@ -144,8 +145,9 @@ function inputChecks(inputs: readonly PreflightInput[]): Check[] {
     .map((i): Check => {
       const fix = { fix: 'openStage', recordId: i.id, label: 'Open' } as const;
       const base = { id: `input:${i.id}`, name: i.name };
-      if (i.state === 'failed') return { ...base, state: 'stop', text: i.message || 'does not come', fix };
-      if (i.state === 'waiting') return { ...base, state: 'warn', text: i.message || 'is waited for', fix };
+      if (i.state === 'failed') return { ...base, state: 'stop', text: i.message || 'No signal', fix };
+      if (i.state === 'waiting')
+        return { ...base, state: 'warn', text: i.message || 'Waiting for signal', fix };
       if (i.look === 'black')
         return { ...base, state: 'stop', text: 'black: viewers see nothing of it', fix };
       if (i.live && i.look === 'still')
@@ -220,7 +222,7 @@ function voiceChecks({ voices, soundRunning }: PreflightFacts): Check[] {
     if (v.peakDb === null) return { ...base, state: 'warn', text: 'silent so far: say something', fix: open };
     if (v.clips > 0)
       return { ...base, state: 'warn', text: 'has clipped: turn it down or it will crackle', fix: open };
-    return fine(base.id, v.name, `present, peaks ${v.peakDb.toFixed(0).replace('-', '−')} dB`);
+    return fine(base.id, v.name, `present, peaks ${withMinus(v.peakDb.toFixed(0))} dB`);
   });
 }
 
@@ -237,7 +239,7 @@ function programmeCheck({ lufs, targetLufs, echo, soundRunning }: PreflightFacts
   if (!soundRunning || lufs === null)
     return { ...base, state: 'unknown', text: 'nothing to hear yet', fix: null };
   const off = lufs - targetLufs;
-  const reading = `${lufs.toFixed(1).replace('-', '−')} LUFS`;
+  const reading = `${withMinus(lufs.toFixed(1))} LUFS`;
   if (off > 4) return { ...base, state: 'warn', text: `${reading}: platforms will turn it down`, fix: open };
   if (off < -8)
     return { ...base, state: 'warn', text: `${reading}: quiet beside other broadcasts`, fix: open };
@@ -264,14 +266,14 @@ function destinationChecks(destinations: readonly PreflightDestination[]): Check
         state: 'stop',
         text: d.keyLost
           ? 'The stored stream key cannot be opened any more. Enter it again.'
-          : 'has no key: it would refuse',
+          : 'No stream key',
         fix: { ...key, label: 'Enter key' },
       };
     if (d.sameKeyAs !== null)
       return {
         ...base,
         state: 'stop',
-        text: `has the same key as ${d.sameKeyAs}: one of them is swapped or copied, and two broadcasts with one key throw each other out`,
+        text: `Same stream key as ${d.sameKeyAs}. Enter the correct one.`,
         fix: { ...key, label: 'New key' },
       };
     if (d.freshKey && (d.keyUsed || (d.keyAgeHours ?? 0) > FRESH_HOURS))
@@ -322,8 +324,8 @@ function planCheck({ planWarnings, uploadKbps, lineKbps, headroom }: PreflightFa
     'plan',
     'Plan',
     lineKbps === null
-      ? `${mbps(uploadKbps)} Mb/s, keyframe every 2 s`
-      : `${Math.round((uploadKbps / lineKbps) * 100)} % of the line (at most ${Math.round((1 - headroom) * 100)})`,
+      ? `${mbps(uploadKbps)} Mbps, keyframe every 2 s`
+      : `${Math.round((uploadKbps / lineKbps) * 100)}% of the connection (at most ${Math.round((1 - headroom) * 100)})`,
   );
 }
 
@@ -332,7 +334,7 @@ function lineCheck({ lineKbps, lineTestAgeHours, relayGone }: PreflightFacts): C
   if (relayGone)
     return {
       id: 'line',
-      name: 'Line',
+      name: 'Connection',
       state: 'stop',
       text: 'the relay does not answer: it is started anew',
       fix: null,
@@ -340,7 +342,7 @@ function lineCheck({ lineKbps, lineTestAgeHours, relayGone }: PreflightFacts): C
   if (lineKbps === null)
     return {
       id: 'line',
-      name: 'Line',
+      name: 'Connection',
       state: 'unknown',
       text: 'was never measured: the plan is a guess',
       fix,
@@ -348,12 +350,12 @@ function lineCheck({ lineKbps, lineTestAgeHours, relayGone }: PreflightFacts): C
   if (lineTestAgeHours === null || lineTestAgeHours > OLD_TEST_HOURS)
     return {
       id: 'line',
-      name: 'Line',
+      name: 'Connection',
       state: 'warn',
-      text: `${mbps(lineKbps)} Mb/s, measured long ago`,
+      text: `${mbps(lineKbps)} Mbps, measured long ago`,
       fix,
     };
-  return fine('line', 'Line', `${mbps(lineKbps)} Mb/s, measured today`);
+  return fine('line', 'Connection', `${mbps(lineKbps)} Mbps, measured today`);
 }
 
 function machineCheck({ fps, plannedFps, clockSlips }: PreflightFacts): Check {
@@ -384,7 +386,8 @@ function diskCheck({ freeBytes, recordKbps, plannedMinutes, folderProblem }: Pre
       text: `${folderProblem}. Until then recordings go to the studio’s own folder`,
       fix: { fix: 'openKeeping', recordId: null, label: 'Choose' },
     };
-  if (freeBytes === null) return { ...base, state: 'unknown', text: 'cannot be looked at', fix: null };
+  if (freeBytes === null)
+    return { ...base, state: 'unknown', text: 'Free space unknown. Check the recording folder.', fix: null };
   const free = `${(freeBytes / 1e9).toFixed(0)} GB free`;
   if (recordKbps === 0) return fine(base.id, base.name, `${free}, nothing is recorded`);
   const hours = (freeBytes * 8) / 1000 / recordKbps / 3600;
@@ -393,7 +396,7 @@ function diskCheck({ freeBytes, recordKbps, plannedMinutes, folderProblem }: Pre
       ...base,
       state: hours * 60 < plannedMinutes ? 'stop' : 'warn',
       text: `${free}: enough for ${Math.floor(hours * 60)} min, the evening is planned for ${plannedMinutes}`,
-      fix: { fix: 'openVault', recordId: null, label: 'Make room' },
+      fix: { fix: 'openVault', recordId: null, label: 'Free up space' },
     };
   return fine(base.id, base.name, `${free}: ${Math.floor(hours)} h at this rate`);
 }

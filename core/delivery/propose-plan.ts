@@ -42,7 +42,7 @@ export function proposePlan(input: ProposalInput): Proposal {
   const each = usable / count;
   const audioKbps = each < 1000 ? AUDIO.little : each > 5000 ? AUDIO.good : AUDIO.common;
   reasons.push(
-    `${mbps(lineKbps)} Mb/s go up the line; ${Math.round(headroom * 100)} % stay free for everything else, so ${mbps(usable)} Mb/s are used.`,
+    `${mbps(lineKbps)} Mbps upload; ${Math.round(headroom * 100)}% stay free for everything else, so ${mbps(usable)} Mbps are used.`,
   );
   if (count > 1) reasons.push(`${count} destinations share them: ${Math.round(each)} kbps each.`);
   reasons.push(
@@ -104,7 +104,7 @@ export function proposePlan(input: ProposalInput): Proposal {
     }
   reasons.push(
     fps === 60
-      ? '60 pictures a second, since the game moves fast and the line has room.'
+      ? '60 fps, since the game moves fast and the connection has room.'
       : content === 'game' && FRAME_RATES.game.length > 1
         ? '30 pictures a second: 60 would starve each of them here.'
         : '30 pictures a second are enough for talk.',
@@ -112,7 +112,7 @@ export function proposePlan(input: ProposalInput): Proposal {
   reasons.push('A keyframe every 2 s, as platforms ask, at a constant rate.');
   const best = Math.max(...Object.values(fits).map((f) => f.videoKbps), 0) + audioKbps;
   reasons.push(
-    `Viewers need ${mbps(best * 1.2)} Mb/s: about ${viewersOf100(best * 1.2)} of 100 common lines carry it.`,
+    `Viewers need ${mbps(best * 1.2)} Mbps: about ${viewersOf100(best * 1.2)} of 100 common connections carry it.`,
   );
   const plan = {
     frames: fits,
@@ -126,7 +126,7 @@ export function proposePlan(input: ProposalInput): Proposal {
   const encodes = shareEncodes(plan, recipients, names);
   if (uploadKbps(encodes, audioKbps) > usable * 1.01)
     reasons.push(
-      'This line is too slow for all these destinations: switch one off, or see what the drawing says.',
+      'This connection is too slow for all these destinations: switch one off, or see what the drawing says.',
     );
   return { plan, reasons };
 }

@@ -55,5 +55,5 @@ export function roomWords({ secondsLeft, tracks, clean }: RecordingRoom): string
     ...(clean ? [] : ['the clean picture']),
   ];
   const given = gone.length === 0 ? '' : ` No longer recorded: ${gone.join(' and ')}.`;
-  return `${left}${given} Make room in Vault.`;
+  return `${left}${given} Free up space in Vault.`;
 }

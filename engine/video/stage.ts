@@ -407,7 +407,10 @@ export class Stage {
       }
       if (now - this.#reportedAt >= REPORT_SECONDS) this.#report(now);
     } catch (error) {
-      this.ports.tell({ type: 'failed', message: `The stage stumbled: ${messageOf(error)}` });
+      this.ports.tell({
+        type: 'failed',
+        message: `Video engine error: ${messageOf(error)}. Reload the studio.`,
+      });
       this.#next += 1;
     }
   }

@@ -157,7 +157,7 @@ export class Destination {
     out.check(kernelBytes);
     const lag = out.lagMs();
     if (lag > GIVE_UP_AFTER_MS) {
-      this.#fail('stalled', 'takes nothing any more: connecting anew. Viewers there see a standing picture.');
+      this.#fail('stalled', 'Not accepting data. Reconnecting. Video is frozen there.');
       return;
     }
     if (lag > STALLED_AFTER_MS)
@@ -282,10 +282,7 @@ export class Destination {
     }
     // It took the key a moment ago: it has not noticed yet that our connection from before is gone.
     if (this.clock.nowMs() - this.#sentAt < KEY_WAS_RIGHT_MS) {
-      this.#fail(
-        'unreachable',
-        'still holds our connection from before and takes no second one until it lets go of it',
-      );
+      this.#fail('unreachable', 'Previous connection still open there. Retrying.');
       return;
     }
     this.#letGo();

@@ -428,7 +428,7 @@ export class Session {
     if (!covered.includes(true)) {
       this.state = 'away';
       this.#message =
-        'The desk is gone and there is no cover: viewers see a standing picture. Open the studio again.';
+        'The desk is gone and there is no cover: video is frozen for viewers. Open the studio again.';
       return;
     }
     this.state = 'covered';

@@ -45,9 +45,9 @@ test('a countdown at zero brings on the next scene by itself', async () => {
   await goTo(page, 'Audience');
 });
 test('a hook: its secret is shown once, a signed call appears, a forged one is counted and explained', async () => {
-  await tab('Where it comes from');
+  await tab('Sources');
   await page.getByLabel('Name of the sender').fill('Till');
-  await page.getByRole('button', { name: 'Make a hook' }).click();
+  await page.getByRole('button', { name: 'Add webhook' }).click();
   const dialog = page.getByRole('dialog', { name: 'Secret of Till' });
   const secret = (await dialog.locator('code').textContent())!;
   expect(secret).toMatch(/^whsec_/);
@@ -147,7 +147,7 @@ test('the list: kinds, search, done, pinned, masked names', async () => {
   await order.getByRole('button', { name: 'Done: ledger_moth' }).click();
   await order.waitFor({ state: 'detached' });
   await tab('All');
-  await tab('What is shown');
+  await tab('Filters');
   await page.getByLabel(/Mask names in my lists/).click();
   await log()
     .getByText(/^viewer \d{3}$/)
@@ -225,8 +225,8 @@ test('an alert of one’s own: added, worded, with picture and sound, undone', a
   await page.getByRole('button', { name: 'Add an alert' }).click();
   await page.getByRole('menuitem', { name: 'Raid', exact: true }).click();
   const editor = page.getByRole('region', { name: 'Alert Raid' });
-  await editor.getByLabel('Words', { exact: true }).fill('Welcome {{name}}!');
-  await editor.getByLabel('Words', { exact: true }).blur();
+  await editor.getByLabel('Text', { exact: true }).fill('Welcome {{name}}!');
+  await editor.getByLabel('Text', { exact: true }).blur();
   await editor.getByLabel('Picture of the alert').setInputFiles({
     name: 'flag.png',
     mimeType: 'image/png',

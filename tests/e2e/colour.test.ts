@@ -181,7 +181,7 @@ describe('through the interface', () => {
     await stage.page.getByRole('button', { name: 'Edit Talk off air' }).click();
     await openInput('Desk camera');
     await eventually(async () => (await framePart(0.1, 0.4))[1] > 120);
-    await settings().getByLabel('Make one colour transparent').click();
+    await settings().getByLabel('Chroma key').click();
     await settings().getByRole('button', { name: 'Pick' }).click();
     await pressInView(0.1, 0.4);
     await eventually(async () => {
@@ -221,12 +221,12 @@ describe('through the interface', () => {
     await eventually(async () => (await grades())[0].values.tint > 0.2);
     const broken = path.join(stage.fixture.data, 'broken.cube');
     writeFileSync(broken, 'LUT_3D_SIZE 2\n0 0 0\n1 1\n');
-    await settings().getByLabel('Bring in a table (.cube)').setInputFiles(broken);
+    await settings().getByLabel('Import LUT (.cube)').setInputFiles(broken);
     await page.getByText(/line 3: an entry has three numbers, this line has 2/).waitFor();
     const file = path.join(stage.fixture.data, 'night.cube');
     const red = Array.from({ length: 8 }, () => '1 0 0').join('\n');
     writeFileSync(file, `TITLE "Night"\nLUT_3D_SIZE 2\n${red}\n`);
-    await settings().getByLabel('Bring in a table (.cube)').setInputFiles(file);
+    await settings().getByLabel('Import LUT (.cube)').setInputFiles(file);
     await settings().getByText('Table: night').waitFor();
     await eventually(async () => {
       const [r, g, b] = await framePart(0.1, 0.4);

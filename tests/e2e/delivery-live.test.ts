@@ -178,13 +178,13 @@ test('after it: recording, clips and report; a cut in another container is the s
   // Cut out of the middle: from the keyframe before.
   const trim = page.getByRole('group', { name: 'Trim' });
   for (const [name, value] of [
-    ['From', '5'],
-    ['To', '9'],
+    ['In', '5'],
+    ['Out', '9'],
   ]) {
     await trim.getByLabel(name, { exact: true }).fill(value);
     await trim.getByLabel(name, { exact: true }).press('Enter');
   }
-  await trim.getByRole('button', { name: 'Cut out' }).click();
+  await trim.getByRole('button', { name: 'Export clip' }).click();
   await eventually(
     async () =>
       (await page.getByRole('region', { name: 'Copies' }).getByText('done and proven').count()) === 2,
@@ -196,9 +196,9 @@ test('after it: recording, clips and report; a cut in another container is the s
   expect(result.seconds).toBeLessThan(6.2);
   expect(whole.seconds).toBeGreaterThan(result.seconds);
   // The report.
-  await page.getByRole('radio', { name: 'Evenings' }).click();
+  await page.getByRole('radio', { name: 'Broadcasts' }).click();
   const evening = page.getByRole('region', { name: /^Evening of/ }).first();
-  await evening.getByText('Pictures lost').waitFor();
+  await evening.getByText('Frames dropped').waitFor();
   for (const [name, words] of [
     ['Table (CSV)', /seconds,fps,due[\s\S]*Cairn kbps/],
     ['Everything (JSON Lines)', /"kind":"marker"[\s\S]*"kind":"clip"/],
@@ -225,7 +225,7 @@ test('health says by cause how it does; a slow line is followed and said', async
   await health.waitFor();
   // Less than sound and the plainest pictures of three platforms come to.
   await setLine(fixture, { kbps: '400' });
-  const slow = health.getByText(/The line carries \d+ % of the plan/);
+  const slow = health.getByText(/The connection carries \d+% of the plan/);
   await slow.waitFor();
   // What helps is one press: less is sent from the next keyframe on, over the same connections.
   const connections = async () =>
@@ -257,8 +257,8 @@ test('another size and another rate of pictures while live: the same connections
   const files = readdirSync(recordingsOf(fixture)).length;
   await page.getByRole('button', { name: 'The plan', exact: true }).click();
   const values = page.getByRole('region', { name: 'Plan' });
-  await values.getByRole('button', { name: 'Set by hand' }).click();
-  await values.getByLabel('Pictures a second').click();
+  await values.getByRole('button', { name: 'Edit values' }).click();
+  await values.getByLabel('Frame rate').click();
   await page.getByRole('option', { name: '30', exact: true }).click();
   await values.getByRole('button', { name: 'Send by the plan now' }).click();
   const sent = async () => (await fixture.health()).relay!.session;
@@ -279,7 +279,7 @@ test('another size and another rate of pictures while live: the same connections
   await undo();
   await values.getByRole('button', { name: 'Send by the plan now' }).click();
   await eventually(async () => (await rate()) < 19, 30_000);
-  await values.getByRole('button', { name: 'How it does' }).click();
+  await values.getByRole('button', { name: 'Health' }).click();
   await page.getByRole('region', { name: 'Health' }).waitFor();
 });
 
@@ -307,9 +307,9 @@ test('one of another rate is encoded for on the server, later, to its very end: 
   const cairn = page.getByRole('group', { name: 'Cairn', exact: true });
   if ((await cairn.getByLabel('Title').count()) === 0)
     await cairn.getByRole('button', { name: 'Settings of Cairn' }).click();
-  await cairn.getByLabel('Own rate (0: plan)').fill('300');
-  await cairn.getByLabel('Own rate (0: plan)').press('Enter');
-  await cairn.getByRole('combobox', { name: 'Own rate is encoded by' }).click();
+  await cairn.getByLabel('Bitrate override (0 = plan)').fill('300');
+  await cairn.getByLabel('Bitrate override (0 = plan)').press('Enter');
+  await cairn.getByRole('combobox', { name: 'Override is encoded by' }).click();
   await page.getByRole('option', { name: /The server/ }).click();
   await page.getByText('by server').waitFor();
   await cairn.getByLabel('Delay').fill('4');

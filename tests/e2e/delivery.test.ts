@@ -33,17 +33,17 @@ test('the line is measured to every server, and the plan is made for it', async 
   // A second try finds no dialog open.
   await page.reload();
   await setLine(fixture, { kbps: '5000' });
-  await page.getByRole('button', { name: 'Measure line' }).click();
-  const dialog = page.getByRole('dialog', { name: 'Measure the line' });
+  await page.getByRole('button', { name: 'Test upload speed' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Test upload speed' });
   await dialog.getByRole('button', { name: 'Measure now' }).click();
-  await dialog.getByRole('button', { name: /^Plan with [2345]\.\d Mb\/s$/ }).waitFor();
+  await dialog.getByRole('button', { name: /^Plan with [2345]\.\d Mbps$/ }).waitFor();
   await dialog.getByRole('button', { name: 'Stop after this one' }).click();
   await dialog.getByRole('button', { name: 'Measure now' }).waitFor();
   await dialog.getByRole('button', { name: /^Plan with/ }).click();
   await dialog.getByRole('button', { name: 'Close' }).click();
   await page.getByRole('img', { name: /megabits a second in all of [2345]\.\d/ }).waitFor();
   await checks()
-    .getByText(/Mb\/s, measured today/)
+    .getByText(/Mbps, measured today/)
     .waitFor();
   await setLine(fixture, {});
 });
@@ -69,8 +69,8 @@ test('a plan is proposed with its reasons, kept beside the present one, and one 
 });
 
 test('values by hand against practice are warned of', async () => {
-  await page.getByRole('button', { name: 'Set by hand' }).click();
-  const field = page.getByLabel('Keyframe every');
+  await page.getByRole('button', { name: 'Edit values' }).click();
+  const field = page.getByLabel('Keyframe interval');
   await field.fill('6');
   await field.press('Enter');
   await page
@@ -79,14 +79,14 @@ test('values by hand against practice are warned of', async () => {
     .waitFor();
   await field.fill('2');
   await field.press('Enter');
-  await page.getByRole('button', { name: 'What it means' }).click();
+  await page.getByRole('button', { name: 'Summary' }).click();
 });
 
 test('a destination with a low cap gets an encode of its own, shown in the drawing', async () => {
   await showDestinations(page);
   const cairn = page.getByRole('group', { name: 'Cairn' });
   await cairn.getByRole('button', { name: 'Settings of Cairn' }).click();
-  const own = cairn.getByLabel('Own rate (0: plan)');
+  const own = cairn.getByLabel('Bitrate override (0 = plan)');
   await own.fill('300');
   await own.press('Enter');
   await page.getByText('Encode B: Cairn is to have 300 kbps of its own').waitFor();
@@ -99,12 +99,12 @@ test('an account is signed in to with a code: the key comes by itself, without e
 });
 
 test('encoders are tried on the running scene, with cost and likeness', async () => {
-  await page.getByRole('button', { name: 'Try encoders' }).click();
-  const dialog = page.getByRole('dialog', { name: 'Try encoders' });
+  await page.getByRole('button', { name: 'Compare encoders' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Compare encoders' });
   await dialog.getByRole('button', { name: 'Try now' }).click();
   await dialog.getByText('best here').waitFor();
   await dialog.getByRole('button', { name: 'Try again' }).waitFor({ timeout: 60_000 });
-  const row = dialog.getByRole('row').filter({ hasText: '320 × 180, quick, processor' });
+  const row = dialog.getByRole('row').filter({ hasText: '320 × 180, Fast, CPU' });
   expect(await row.innerText()).toMatch(/\d+\.\d of 67 ms\s+\d+ kbps\s+\d\d\.\d dB/);
   await dialog.getByRole('button', { name: 'Close' }).click();
 });

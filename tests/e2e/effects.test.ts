@@ -14,16 +14,16 @@ const toggle = (name: string) => stage.inspector().getByRole('switch', { name, e
 async function shape(): Promise<void> {
   await stage.freshScene();
   await stage.addLayer('Shape');
-  await stage.inspector().getByLabel('Over what is below').waitFor();
+  await stage.inspector().getByLabel('Blend mode').waitFor();
 }
 
 test('glow, blend and shadow are set by numbers, and undone step by step', async () => {
   await shape();
-  await toggle('Glow around it');
+  await toggle('Outer glow');
   await stage.setNumber('Reach', 60);
-  await stage.inspector().getByLabel('Over what is below').selectOption('screen');
+  await stage.inspector().getByLabel('Blend mode').selectOption('screen');
   await stage.setNumber('Shadow', 40);
-  await stage.setNumber('Falls to', 45);
+  await stage.setNumber('Shadow angle', 45);
   expect(await finish()).toMatchObject({
     blend: 'screen',
     outerGlow: { sizePx: 60 },
@@ -70,7 +70,7 @@ test('a picture masks the layer, the other way round, and is taken away; a file 
   await page.getByText(/neither picture, video nor sound/).waitFor();
   await choose.setInputFiles(file);
   await stage.inspector().getByText('Mask: mask').waitFor();
-  await toggle('The other way round');
+  await toggle('Invert');
   await eventually(async () => (await finish()).mask?.inverted === true);
   await stage.inspector().getByRole('button', { name: 'Remove the mask' }).click();
   expect((await finish()).mask).toBeNull();

@@ -77,7 +77,7 @@ describe.each(PLACES)('%s', (place) => {
     if (place !== 'audience') return;
     await page.getByRole('button', { name: /^Donation from 50/ }).click();
     await looksWell();
-    for (const part of ['Goals', 'What is shown', 'Where it comes from', 'Alerts']) {
+    for (const part of ['Goals', 'Filters', 'Sources', 'Alerts']) {
       await page.getByRole('radio', { name: part, exact: true }).click();
       await looksWell();
     }

@@ -68,7 +68,7 @@ describe('poses', () => {
     await row().getByRole('button', { name: 'Glides…' }).click();
     await page
       .getByRole('group', { name: /^Glides of/ })
-      .getByLabel('Takes')
+      .getByLabel('Duration')
       .fill('1500');
     await page.keyboard.press('Enter');
     await closePopover();
@@ -174,14 +174,14 @@ describe('poses', () => {
       .click();
     const own = page.getByRole('group', { name: 'Glide into Right' });
     await own.getByLabel('A timing of its own for Right').click();
-    await own.getByLabel('Takes').fill('900');
+    await own.getByLabel('Duration').fill('900');
     await page.keyboard.press('Enter');
-    await own.getByLabel('Course of the speed').selectOption('spring(0.35)');
+    await own.getByLabel('Easing').selectOption('spring(0.35)');
     await eventually(async () => {
       const { glide } = (await poses())[2];
       return glide?.seconds === 0.9 && glide.easing === 'spring(0.35)';
     });
-    await own.getByLabel('Course of the speed').selectOption({ label: 'Curve of its own' });
+    await own.getByLabel('Easing').selectOption({ label: 'Custom curve' });
     await own.getByLabel('Timing function').fill('cubic-bezier(2, 0, 0, 1)');
     await own.getByText(/lie between 0 and 1/).waitFor();
     await page.keyboard.press('Escape');
@@ -196,13 +196,13 @@ describe('transitions', () => {
     await brightShape();
     await stage.freshScene();
     const second = `Test ${stage.scenes}`;
-    await page.getByLabel('Comes on by').selectOption('dip');
-    await page.getByLabel('Takes', { exact: true }).first().fill('1000');
+    await page.getByLabel('Transition', { exact: true }).selectOption('dip');
+    await page.getByLabel('Duration', { exact: true }).first().fill('1000');
     await page.keyboard.press('Enter');
     await page.getByRole('button', { name: 'More about transitions' }).click();
     const panel = page.getByRole('group', { name: 'Transitions' });
     await panel.getByLabel('Colour it goes through').fill('#ff00ff');
-    await panel.getByLabel('Add a way after a scene').selectOption({ label: 'Talk' });
+    await panel.getByLabel('Add override').selectOption({ label: 'Talk' });
     await panel
       .getByRole('group', { name: 'After Talk' })
       .getByLabel('Transition after Talk')
@@ -244,13 +244,13 @@ describe('transitions', () => {
     const second = `Test ${stage.scenes}`;
     await stage.addLayer('Shape');
     await stage.inspector().getByLabel('Colour', { exact: true }).fill('#e2ae45');
-    await page.getByLabel('Comes on by').selectOption('stinger');
+    await page.getByLabel('Transition', { exact: true }).selectOption('stinger');
     await page.getByRole('button', { name: 'More about transitions' }).click();
     const panel = page.getByRole('group', { name: 'Transitions' });
     await panel.getByText('Until a clip is chosen the scene comes by a fade.').waitFor();
     await panel.getByLabel('Choose a clip (WebM, APNG or Lottie)').setInputFiles(clip);
     await panel.getByText(/Clip: points, 1\.[45]/).waitFor();
-    const cover = Number(await panel.getByLabel('The scene changes under it at').inputValue());
+    const cover = Number(await panel.getByLabel('Cut point').inputValue());
     expect(Math.abs(cover - 750)).toBeLessThan(80);
     if (sounds) await panel.getByLabel('Level of its sound').waitFor();
     else {

@@ -60,11 +60,11 @@ test('camera, clip and microphone reach nginx in step, through the buttons a use
   for (const name of ['Larch', 'Cairn']) await page.getByRole('switch', { name: `Send to ${name}` }).click();
   await page.getByRole('button', { name: 'Add destination' }).click();
   const own = page.getByRole('group', { name: 'Destination 3' });
-  await own.getByLabel('Address').fill(nginx.url);
+  await own.getByLabel('Server URL').fill(nginx.url);
   await page.keyboard.press('Enter');
-  await own.getByLabel('Key of Destination 3').fill('hut-nine');
+  await own.getByLabel('Stream key of Destination 3').fill('hut-nine');
   await own.getByRole('button', { name: 'Store' }).click();
-  await own.getByText('Key (stored, hidden)').first().waitFor();
+  await own.getByText('Stream key (saved)').first().waitFor();
   await own.getByRole('switch', { name: 'Send to Destination 3' }).click();
 
   await goLive(page);

@@ -80,7 +80,7 @@ describe('what a hand does is heard', () => {
     await frequency.fill('1000');
     await frequency.press('Enter');
     // As the sound thread reckons it.
-    await page.getByText('25.0 ms, made up for').waitFor();
+    await page.getByText('Latency 25.0 ms (compensated)').waitFor();
     const voice = async () => (await fixture.records()).find((r) => r.id === 'ch-voice');
     await eventually(async () => {
       const record = await voice();

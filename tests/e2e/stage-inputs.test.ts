@@ -153,7 +153,7 @@ describe('inputs', () => {
       .getByText(/running, 9[56]\d×5[34]\d/)
       .waitFor();
     await settings().getByRole('button', { name: 'Whole picture' }).click();
-    await settings().getByLabel('Turned').click();
+    await settings().getByLabel('Rotation').click();
     await page.getByRole('option', { name: '90°' }).click();
     await settings().getByText('1080×1920').waitFor();
     await settings().getByLabel('Mirrored').click();

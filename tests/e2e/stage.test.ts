@@ -58,17 +58,19 @@ describe('placing', () => {
     expect(await numberOf('Width')).toBeGreaterThan(800);
     const corner = await handle('corner');
     await drag(corner, { x: corner.x + 20, y: corner.y + 20 });
-    expect(await numberOf('Corner')).toBeGreaterThan(40);
+    expect(await numberOf('Corner radius')).toBeGreaterThan(40);
     const turn = await handle('turn');
     const centre = await at(await numberOf('Centre x'), await numberOf('Centre y'));
     await drag(turn, { x: centre.x + 200, y: centre.y });
-    expect(await numberOf('Turn')).toBe(90);
-    await page.getByRole('button', { name: 'Steps' }).click();
-    const steps = page.getByRole('list', { name: 'Steps' });
+    expect(await numberOf('Rotation')).toBe(90);
+    await page.getByRole('button', { name: 'History' }).click();
+    const steps = page.getByRole('list', { name: 'History' });
     await steps.getByRole('button', { name: 'Turn Shape' }).waitFor();
     await steps.getByRole('button', { name: 'Add Shape' }).last().click();
-    await closeDialog('Steps');
-    expect([await numberOf('Width'), await numberOf('Corner'), await numberOf('Turn')]).toEqual([640, 0, 0]);
+    await closeDialog('History');
+    expect([await numberOf('Width'), await numberOf('Corner radius'), await numberOf('Rotation')]).toEqual([
+      640, 0, 0,
+    ]);
   });
 
   test('an input is cropped by an edge with Ctrl held', async () => {
@@ -114,7 +116,7 @@ describe('placing', () => {
     expect(await place()).toEqual([0, 60, 1920, 960]);
     await arrange('Fill');
     expect(await place()).toEqual([-120, 0, 2160, 1080]);
-    await arrange('Flip across', 'Flip over');
+    await arrange('Flip horizontal', 'Flip vertical');
     expect((await layerNamed('Shape')).placements.wide).toMatchObject({ flipX: true, flipY: true });
     await arrange('Reset');
     expect((await layerNamed('Shape')).placements.wide).toMatchObject({
@@ -135,7 +137,7 @@ describe('placing', () => {
     await page.keyboard.press('Control+a');
     await inspector().getByText('3 layers chosen').waitFor();
     const xs = async () => (await layersOf(sceneId)).map((l) => l.placements.wide!.cx);
-    await arrange('Equal gaps across', 'Align middle');
+    await arrange('Distribute horizontally', 'Align middle');
     const [a, b, c] = await xs();
     expect([a, c]).toEqual([300, 1700]);
     // 50 + 70 and 70 + 90 are the half widths between the centres.
@@ -177,14 +179,14 @@ describe('placing', () => {
     await page.keyboard.down('Control');
     for (let i = 0; i < 14; i++) await page.mouse.wheel(0, -240);
     await page.keyboard.up('Control');
-    await page.getByText('800 %').waitFor();
+    await page.getByText('800%').waitFor();
     await page.mouse.wheel(0, 60);
     // An arrow key still moves by one frame pixel.
     await page.getByTestId('frame').focus();
     await page.keyboard.press('ArrowRight');
     expect(await numberOf('Centre x')).toBe(961);
     await page.getByTestId('frame').press('0');
-    await page.getByText('800 %').waitFor({ state: 'detached' });
+    await page.getByText('800%').waitFor({ state: 'detached' });
   });
 
   test('safe areas, one frame alone, other sizes', async () => {
@@ -246,7 +248,7 @@ describe('groups, order, copies', () => {
   });
 
   test('order by commands and keys', async () => {
-    await arrange('To the bottom');
+    await arrange('Send to back');
     expect((await layersOf(sceneId)).map((l) => l.name)).toEqual(['Text', 'Shape']);
     await page.getByTestId('frame').focus();
     await page.keyboard.press('Control+ArrowUp');
@@ -279,7 +281,7 @@ describe('groups, order, copies', () => {
     await eventually(async () => (await layersOf(sceneId)).length === 3);
     expect((await layersOf(sceneId)).at(-1)!.placements.wide!.cx).toBe(960);
     await choose('Shape');
-    await arrange('Paste the place');
+    await arrange('Paste placement');
     await eventually(async () => (await layerNamed('Shape')).placements.wide!.cx === 300);
     expect((await layerNamed('Shape')).placements.wide!.width).toBe(520);
   });
@@ -305,7 +307,7 @@ describe('groups, order, copies', () => {
     expect(Object.values((await scene()).standing)).toEqual([{ hidden: true, placements: {} }]);
     await row('Text').getByRole('button', { name: 'Show Text' }).click();
     await choose('Text');
-    await inspector().getByLabel('A place of its own in this scene').click();
+    await inspector().getByLabel('Override placement in this scene').click();
     await setNumber('Centre y', 111);
     expect(Object.values((await scene()).standing)[0].placements.wide!.cy).toBe(111);
     expect((await layerNamed('Text')).placements.wide!.cy).toBe(540);
@@ -372,7 +374,7 @@ describe('scenes', () => {
       .click();
     await page.getByRole('heading', { name: 'Game', exact: true }).waitFor();
     await page.getByRole('button', { name: 'Propose Tall' }).click();
-    await page.getByRole('group', { name: 'Proposal' }).getByRole('button', { name: 'Leave it' }).click();
+    await page.getByRole('group', { name: 'Proposal' }).getByRole('button', { name: 'Discard' }).click();
     expect((await layersOf('sc-game')).map((l) => l.placements.tall)).toEqual(before);
     await page.getByRole('button', { name: 'Propose Tall' }).click();
     // Going to another scene leaves the proposal behind.
@@ -386,7 +388,7 @@ describe('scenes', () => {
     await page.getByRole('heading', { name: 'Game', exact: true }).waitFor();
     expect((await layersOf('sc-game')).map((l) => l.placements.tall)).toEqual(before);
     await page.getByRole('button', { name: 'Propose Tall' }).click();
-    await page.getByRole('group', { name: 'Proposal' }).getByRole('button', { name: 'Take it' }).click();
+    await page.getByRole('group', { name: 'Proposal' }).getByRole('button', { name: 'Apply' }).click();
     const host = (await layersOf('sc-game')).find((l) => l.name === 'Desk camera')!;
     expect(host.placements.tall).toMatchObject({ cy: 320, width: 1080, height: 640 });
     await undo();
@@ -417,7 +419,7 @@ test('what is changed elsewhere comes by itself, and takes nothing of what was d
   // It does not lie over the place for good, but it is not lost either.
   await page.getByRole('alert').waitFor({ state: 'detached' });
   await page.getByRole('button', { name: /^Notice: “Shape” was changed/ }).click();
-  await page.getByRole('alert').getByRole('button', { name: 'All right' }).click();
+  await page.getByRole('alert').getByRole('button', { name: 'Dismiss' }).click();
   await page.getByRole('alert').waitFor({ state: 'detached' });
   await page.getByRole('button', { name: /^Notice:/ }).waitFor({ state: 'detached' });
 });

@@ -267,18 +267,18 @@ describe('Delivery', () => {
   test('keys are hidden and never sent to the page; a wrong address is explained', async () => {
     await showDestinations(page);
     const larch = page.getByRole('group', { name: 'Larch' });
-    await larch.getByLabel('Key of Larch').waitFor();
+    await larch.getByLabel('Stream key of Larch').waitFor();
     const { key } = fixture.studio.platforms()[0];
     expect(await page.content()).not.toContain(key);
     expect(await fixture.client.text('/delivery')).not.toContain(key);
     await page.getByRole('button', { name: 'Add destination' }).click();
     const own = page.getByRole('group', { name: 'Destination 3' });
-    await own.getByLabel('Address').fill('http://example');
+    await own.getByLabel('Server URL').fill('http://example');
     await page.keyboard.press('Enter');
     await own.getByText('Must look like rtmp://host/app').waitFor();
-    await own.getByLabel('Key of Destination 3').fill('a-secret-key-of-mine');
+    await own.getByLabel('Stream key of Destination 3').fill('a-secret-key-of-mine');
     await own.getByRole('button', { name: 'Store' }).click();
-    await own.getByText('Key (stored, hidden)').first().waitFor();
+    await own.getByText('Stream key (saved)').first().waitFor();
     expect(await page.content()).not.toContain('a-secret-key-of-mine');
     await own.getByRole('button', { name: 'Remove Destination 3' }).click();
   });

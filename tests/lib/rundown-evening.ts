@@ -123,7 +123,7 @@ async function brightness(): Promise<number> {
 /** Walks through what was kept of it: how it stood at each change, and what was to be seen. */
 async function lookBack(): Promise<void> {
   await goTo(page, 'Vault');
-  await page.getByRole('radio', { name: 'Evenings' }).check({ force: true });
+  await page.getByRole('radio', { name: 'Broadcasts' }).check({ force: true });
   await page.getByRole('button', { name: en.moments.open }).first().click();
   const how = page.getByRole('region', { name: en.moments.how });
   const next = page.getByRole('button', { name: en.moments.next });

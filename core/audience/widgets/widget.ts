@@ -162,7 +162,7 @@ export function layoutWidget(widget: WidgetSettings, now: AudienceNow, room: Roo
       return gauge(
         room,
         view.reached ? `${goal.name}: done!` : goal.name,
-        `${view.percent} %`,
+        `${view.percent}%`,
         below,
         view.share,
         room.accent,
@@ -227,7 +227,7 @@ function poll(
   top += sizePx * LINE * 1.2;
   for (const { label, votes } of shown) {
     const share = sum === 0 ? 0 : votes / sum;
-    const figure = `${Math.round(share * 100)} %`;
+    const figure = `${Math.round(share * 100)}%`;
     const wide = Math.min(width * 0.45, room.measure(figure, sizePx, 700) + 1);
     marks.push(
       ...lineOf(

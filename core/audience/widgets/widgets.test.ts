@@ -218,7 +218,7 @@ describe('widgets', () => {
     expect(said('supporters')).toEqual(['No supporters yet: be the first']);
     expect(said('recent')).toEqual(['Nothing yet']);
     expect(said('poll')).toEqual(['No poll yet']);
-    expect(said('goal')).toEqual(['Roof of Hut Nine', '68 %', '€2,720 of €4,000']);
+    expect(said('goal')).toEqual(['Roof of Hut Nine', '68%', '€2,720 of €4,000']);
     expect(said('streak')).toEqual([]);
     expect(said('readOut')).toEqual([]);
     expect(said('countdown')).toEqual(['4:50']);

@@ -2,6 +2,7 @@
  * The guided set-up of a microphone: three short takes (silence, talk, a shout) give the input gain and the settings of
  * every processor, each with a sentence why. Nothing here knows a device or a screen; the chain that is heard later is run.
  */
+import { withMinus } from '../../format/numbers';
 import { BLOCK_FRAMES, MIXER_SAMPLE_RATE } from '../format';
 import { LoudnessMeter } from '../loudness-meter';
 import {
@@ -203,7 +204,7 @@ function lowestPitch(talk: Float32Array): number {
   return found.length < 3 ? 100 : quantile(found, 0.25);
 }
 
-const db = (value: number) => `${value.toFixed(1).replace('-', '−')} dB`;
+const db = (value: number) => `${withMinus(value.toFixed(1))} dB`;
 
 /**
  * @param targetLufs short-term loudness the talk is to have, LUFS
@@ -260,7 +261,7 @@ export function soundcheck(
     processors.push(noise);
     step(
       'Noise reduction',
-      `The room is at ${db(roomDb)}, so ${noise.type === 'noise' ? noise.values.amount : 0} %.`,
+      `The room is at ${db(roomDb)}, so ${noise.type === 'noise' ? noise.values.amount : 0}%.`,
     );
   }
   // Hum: in front of the gate, which it would hold open.
@@ -360,7 +361,7 @@ export function soundcheck(
     }
     step(
       'Compressor',
-      `It works from ${db(compressor.values.thresholdDb)}, your ordinary talk, and makes up ${db(compressor.values.makeUpDb)}: talk comes out at ${resultLufs.toFixed(1).replace('-', '−')} LUFS.`,
+      `It works from ${db(compressor.values.thresholdDb)}, your ordinary talk, and makes up ${db(compressor.values.makeUpDb)}: talk comes out at ${withMinus(resultLufs.toFixed(1))} LUFS.`,
     );
     if (resultLufs < targetLufs - 1)
       warn(
