@@ -4,6 +4,7 @@ import {
   CONTENTS,
   ENCODERS,
   EFFORTS,
+  VIDEO_ENCODERS,
   FRAME_NAMES,
   KEY_USES,
   LATENCIES,
@@ -82,6 +83,7 @@ export const planFields = {
   headroom: Joi.number().min(0).max(0.9).required(),
   content: oneOf(CONTENTS),
   effort: oneOf(EFFORTS),
+  encoder: oneOf(VIDEO_ENCODERS),
   adaptive: yes,
 };
 

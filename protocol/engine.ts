@@ -42,6 +42,7 @@ export interface EncodePlan {
   kbps: number;
   keyframeSeconds: number;
   effort: PlanSettings['effort'];
+  encoder: PlanSettings['encoder'];
 }
 
 /** What the stage is told about viewers. */
@@ -281,7 +282,6 @@ export type FromSoundEncoder = { type: 'failed'; message: string } | { type: 'lo
 export interface TrialWay {
   name: string;
   plan: EncodePlan;
-  hardware: 'prefer-hardware' | 'prefer-software';
 }
 
 /** What one way costs here and gives. */

@@ -106,6 +106,7 @@ try {
       headroom: 0.3,
       content: 'talk',
       effort: 'quick',
+      encoder: 'any',
       adaptive: true,
     },
   ]);

@@ -44,7 +44,9 @@ export function ScenesColumn() {
             aria-pressed={on}
             onClick={() =>
               switching === 'direct'
-                ? control.scene(scene.id, way)
+                ? way === 'own'
+                  ? control.scene(scene.id)
+                  : control.quick(scene.id, way)
                 : void control.prepare({ sceneId: scene.id, poseId: null })
             }
           >

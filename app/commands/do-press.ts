@@ -58,7 +58,8 @@ export async function doPress(
     case 'scene': {
       if (!findRecord(document, 'scene', text(params.sceneId))) return gone('scene');
       const way = params.transition;
-      return control.scene(text(params.sceneId)!, way === 'cut' || way === 'fade' ? way : 'own', null, by);
+      if (way === 'cut' || way === 'fade') return control.quick(text(params.sceneId)!, way, by);
+      return control.scene(text(params.sceneId)!, 'own', null, by);
     }
     case 'pose':
       if (!findRecord(document, 'pose', text(params.poseId))) return gone('pose');
@@ -128,6 +129,9 @@ export async function doPress(
         params.seconds === undefined ? undefined : Number(params.seconds),
         by,
       );
+    case 'queueTitle':
+      if (!findRecord(document, 'title', text(params.titleId))) return gone('title');
+      return control.queueTitle(text(params.titleId)!, by);
     case 'nextTitle':
       return control.nextTitle(by);
     case 'hideTitle':

@@ -33,11 +33,16 @@ const LOOK_MS = 200;
 /** A fader that is dragged sends so often; the sound goes there in a straight line meanwhile. */
 const DRAG_MS = 50;
 const MAX_UNDO = 50;
+/** A title has left the picture so long after its time. */
+const LEAVES_MS = 700;
+const MOST_QUEUED = 50;
 
 export interface ControlSnapshot {
   cues: readonly RunningCue[];
   /** What *Back* brings on again. */
   before: Stop | null;
+  /** Ids of titles that wait for the one that is on to leave, in order. */
+  titles: readonly string[];
 }
 
 export interface ControlParts {
@@ -68,7 +73,7 @@ interface Undoable {
 export class ShowControl {
   readonly cues: CueRunner;
   readonly #listeners = new Set<() => void>();
-  #snapshot: ControlSnapshot = { cues: [], before: null };
+  #snapshot: ControlSnapshot = { cues: [], before: null, titles: [] };
   readonly #undo: Undoable[] = [];
   /** Commands that take something back: they are not taken back again. */
   readonly #undoing = new WeakSet<readonly ProgrammeCommand[]>();
@@ -167,6 +172,14 @@ export class ShowControl {
     this.send(sceneCommands(document, state, sceneId, poseId, transition), by);
   }
 
+  /** A quick cut or fade to a scene; pressed again while that is on, back to what was there. */
+  quick(sceneId: string, way: 'cut' | 'fade', by: CommandSource = 'page'): void {
+    const { before } = this.#snapshot;
+    const back =
+      this.state.onAir?.sceneId === sceneId && before && before.sceneId !== sceneId ? before : null;
+    this.scene(back?.sceneId ?? sceneId, way, back?.poseId ?? null, by);
+  }
+
   /**
    * Draws what is next on air by hand, forth and back; drawn to its end it is taken.
    * @param share 0…1 @returns why it cannot, or null
@@ -256,6 +269,24 @@ export class ShowControl {
     this.#titleAt = ((at >= 0 ? at : this.#titleAt) + 1) % titles.length;
     this.title(titles[this.#titleAt].id, undefined, by);
     return null;
+  }
+
+  /** Shows a title when the one that is on has left; at once when none is on. */
+  queueTitle(titleId: string, by: CommandSource = 'page'): void {
+    if (!this.#titleIsOn && this.#snapshot.titles.length === 0) return this.title(titleId, undefined, by);
+    if (this.#snapshot.titles.length < MOST_QUEUED)
+      this.#change({ titles: [...this.#snapshot.titles, titleId] });
+  }
+
+  /** @param at its place in the queue */
+  unqueueTitle(at: number): void {
+    this.#change({ titles: this.#snapshot.titles.filter((_, i) => i !== at) });
+  }
+
+  /** The one that is on has not left yet. */
+  get #titleIsOn(): boolean {
+    const { title } = this.state;
+    return title !== null && (title.untilMs === null || systemClock.nowMs() < title.untilMs + LEAVES_MS);
   }
 
   hideTitle(by: CommandSource = 'page'): void {
@@ -354,6 +385,11 @@ export class ShowControl {
     const { rundown, poll } = state;
     if (poll && poll.endedMs === null && poll.untilMs !== null && systemClock.nowMs() >= poll.untilMs)
       this.send([{ type: 'poll', pollId: null, seconds: 0 }], 'rundown');
+    const [queued, ...later] = this.#snapshot.titles;
+    if (queued !== undefined && !this.#titleIsOn) {
+      this.#change({ titles: later });
+      this.title(queued);
+    }
     const segment = segmentOn(document, state);
     if (!segment || !rundown || rundown.freely) return;
     const { end, plannedSeconds } = segment;

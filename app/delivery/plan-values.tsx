@@ -149,6 +149,16 @@ function Fields({ plan }: { plan: PlanRecord }) {
         <MenuItem value="quick">Fast: least work</MenuItem>
         <MenuItem value="careful">Quality: better, more work</MenuItem>
       </TextField>
+      <TextField
+        select
+        label="Encoder"
+        value={plan.encoder}
+        onChange={(e) => set({ encoder: e.target.value as PlanRecord['encoder'] })}
+      >
+        <MenuItem value="any">Automatic</MenuItem>
+        <MenuItem value="cpu">CPU</MenuItem>
+        <MenuItem value="gpu">GPU</MenuItem>
+      </TextField>
       <NumberField
         label="Keyframe interval"
         unit="s"

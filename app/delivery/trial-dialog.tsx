@@ -52,12 +52,12 @@ export function TrialDialog({
       const made: Candidate[] = [];
       for (const size of sizes)
         for (const effort of ['quick', 'careful'] as const) {
-          const [{ plan: of }] = await encodePlans({ ...plan, effort }, [{ ...main, ...size }]);
-          for (const hardware of ['prefer-software', 'prefer-hardware'] as const)
+          const anywhere = { ...plan, effort, encoder: 'any' as const };
+          const [{ plan: of }] = await encodePlans(anywhere, [{ ...main, ...size }]);
+          for (const encoder of ['cpu', 'gpu'] as const)
             made.push({
-              name: `${size.width} × ${size.height}, ${effort === 'quick' ? 'Fast' : 'Quality'}, ${hardware === 'prefer-software' ? 'CPU' : 'GPU'}`,
-              plan: of,
-              hardware,
+              name: `${size.width} × ${size.height}, ${effort === 'quick' ? 'Fast' : 'Quality'}, ${encoder === 'cpu' ? 'CPU' : 'GPU'}`,
+              plan: { ...of, encoder },
               ...size,
             });
         }
@@ -90,6 +90,7 @@ export function TrialDialog({
       {
         ...plan,
         effort: way.plan.effort,
+        encoder: way.plan.encoder,
         frames: {
           ...plan.frames,
           [main.frame]: { ...plan.frames[main.frame]!, width: way.width, height: way.height },

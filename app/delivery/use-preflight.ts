@@ -9,6 +9,7 @@ import { inputsOfScene, sceneAfter } from '~/core/show/inputs-shown';
 import { explainEcho } from '~/core/sound/analysis/echo-finder';
 import type { InputState } from '~/protocol/engine';
 import type { ServerFacts } from '../routes/preflight-facts';
+import { useEncoderGone } from './use-encoder-gone';
 import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
 
 const REFRESH_MS = 15_000;
@@ -46,6 +47,7 @@ export function usePreflight(facts: ServerFacts | null): Check[] {
   const onAirPoseId = useDesk((now) => now.onAirPoseId);
   const broadcast = useBus((now) => now.broadcast);
   const document = useDocument();
+  const encoderGone = useEncoderGone();
   const [tick, setTick] = useState(0);
   useEffect(() => {
     const timer = setInterval(() => setTick((n) => n + 1), 1000);
@@ -125,6 +127,7 @@ export function usePreflight(facts: ServerFacts | null): Check[] {
       lineKbps: plan?.lineKbps ?? null,
       headroom: plan?.headroom ?? 0,
       lineTestAgeHours: newest ? (Date.now() - newest.atMs) / 3_600_000 : null,
+      encoderGone,
       planWarnings: plan ? planWarnings(plan, encodes) : [],
       relayGone: broadcast.state === 'relayGone',
       fps: stage?.fps ?? 0,
@@ -136,7 +139,20 @@ export function usePreflight(facts: ServerFacts | null): Check[] {
         .flatMap((id) => recordsOf(document, 'input').find((i) => i.id === id)?.name ?? []),
     };
     return preflight(checks);
-  }, [tick, document, inputs, stage, sound, echo, onAirSceneId, onAirPoseId, facts, desk, broadcast.state]);
+  }, [
+    tick,
+    document,
+    inputs,
+    stage,
+    sound,
+    echo,
+    onAirSceneId,
+    onAirPoseId,
+    facts,
+    desk,
+    encoderGone,
+    broadcast.state,
+  ]);
 }
 
 function nextOf(

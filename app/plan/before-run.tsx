@@ -9,6 +9,7 @@ import { FieldsDialog } from '../stage/fields-dialog';
 import { useBus, useDocument, useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
 import { useClipLengths } from './use-clip-lengths';
+import { useMissingFiles } from './use-missing-files';
 
 /** *Before this can run*: looks at the rundown by itself, each trouble with what can be done about it. */
 export function BeforeRun({
@@ -39,9 +40,9 @@ const Checks = memo(function Checks({
   const [fields, setFields] = useState(false);
   const clipSeconds = useClipLengths(document, rundownId);
   const guests = useBus((now) => now.guests);
-  const checks = rundownChecks(document, rundownId, clipSeconds, (seatId) =>
-    guests.some((guest) => guest.here && guest.seatId === seatId),
-  );
+  const gone = useMissingFiles(document, rundownId);
+  const taken = (seatId: string) => guests.some((guest) => guest.here && guest.seatId === seatId);
+  const checks = rundownChecks(document, rundownId, clipSeconds, taken, gone);
   return (
     <section aria-label={t('plan.before')} className="before-run">
       <h2 className="small-head">{t('plan.before')}</h2>
@@ -79,6 +80,12 @@ function CheckWords({ check }: { check: RundownCheck }) {
     return (
       <span>
         {t('plan.checks.seatsEmpty', { name, seats: new Intl.ListFormat('en').format(check.names) })}
+      </span>
+    );
+  if (check.type === 'filesGone')
+    return (
+      <span>
+        {t('plan.checks.filesGone', { name, inputs: new Intl.ListFormat('en').format(check.names) })}
       </span>
     );
   if (check.type === 'neverEnds')
@@ -129,6 +136,12 @@ function Fix({
       return (
         <Button component={Link} to="../air">
           {t('plan.fix.invite')}
+        </Button>
+      );
+    case 'filesGone':
+      return (
+        <Button component={Link} to="../stage">
+          {t('plan.fix.stage')}
         </Button>
       );
     default:

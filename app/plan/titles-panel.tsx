@@ -1,15 +1,22 @@
 import AddRounded from '@mui/icons-material/AddRounded';
 import CloseRounded from '@mui/icons-material/CloseRounded';
 import PlayArrowRounded from '@mui/icons-material/PlayArrowRounded';
+import QueuePlayNextRounded from '@mui/icons-material/QueuePlayNextRounded';
 import Button from '@mui/material/Button';
-import { recordsOf } from '~/core/show/document';
+import MenuItem from '@mui/material/MenuItem';
+import { useState, useSyncExternalStore } from 'react';
+import { fieldOfSeat } from '~/core/guests/guest-scene';
+import { seatsOf } from '~/core/guests/seats';
+import { findRecord, recordsOf } from '~/core/show/document';
 import { newTitleLayer } from '~/core/show/title-layer';
 import type { TitleRecord } from '~/core/show/rundown-records';
+import { ActionMenu } from '../sound/action-menu';
 import { CommitField } from '../studio/commit-field';
 import { NumberField } from '../studio/number-field';
 import { SmallButton } from '../studio/small-button';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
+import { TitlesDialog } from './titles-dialog';
 
 /** The bank of titles: who and what can be named, each shown by one press. */
 export function TitlesPanel() {
@@ -21,6 +28,15 @@ export function TitlesPanel() {
   const hasLayer = recordsOf(document, 'layer').some(
     ({ content }) => content.type === 'widget' && content.widget.of === 'title',
   );
+  const queued = useSyncExternalStore(control.subscribe, () => control.snapshot().titles);
+  const [pasting, setPasting] = useState(false);
+  const add = (part: Pick<TitleRecord, 'name' | 'line2'>) =>
+    store.edit('Add title', [
+      {
+        ...{ kind: 'title', id: crypto.randomUUID(), showId },
+        ...{ position: (titles.at(-1)?.position ?? -1) + 1, seconds: 8, ...part },
+      },
+    ]);
   const set = (title: TitleRecord, part: Partial<TitleRecord>) =>
     store.edit(`Title ${title.name}`, [{ ...title, ...part }]);
   return (
@@ -73,6 +89,12 @@ export function TitlesPanel() {
             <PlayArrowRounded />
           </SmallButton>
           <SmallButton
+            label={t('plan.queueTitle', { name: title.name })}
+            onClick={() => control.queueTitle(title.id)}
+          >
+            <QueuePlayNextRounded />
+          </SmallButton>
+          <SmallButton
             label={t('plan.removeTitle', { name: title.name })}
             onClick={() => store.edit(`Remove ${title.name}`, [], [title.id])}
           >
@@ -81,28 +103,60 @@ export function TitlesPanel() {
         </div>
       ))}
       <div className="plan-head">
-        <Button
-          startIcon={<AddRounded />}
-          onClick={() =>
-            store.edit('Add title', [
-              {
-                kind: 'title',
-                id: crypto.randomUUID(),
-                showId,
-                name: t('plan.newTitle'),
-                position: (titles.at(-1)?.position ?? -1) + 1,
-                line2: '',
-                seconds: 8,
-              },
-            ])
-          }
-        >
+        <Button startIcon={<AddRounded />} onClick={() => add({ name: t('plan.newTitle'), line2: '' })}>
           {t('plan.addTitle')}
         </Button>
+        <ActionMenu label={t('plan.addTitles')}>
+          {(close) => [
+            <MenuItem
+              key="paste"
+              onClick={() => {
+                close();
+                setPasting(true);
+              }}
+            >
+              {t('plan.pasteTitles')}
+            </MenuItem>,
+            ...seatsOf(document).map((seat) => (
+              <MenuItem
+                key={seat.id}
+                title={t('plan.titleOfGuestHint')}
+                onClick={() => {
+                  close();
+                  add({ name: `{{${fieldOfSeat(seat.name)}}}`, line2: '' });
+                }}
+              >
+                {t('plan.titleOfGuest', { name: seat.name })}
+              </MenuItem>
+            )),
+          ]}
+        </ActionMenu>
         <Button disabled={onAirId === null} onClick={() => control.hideTitle()}>
           {t('air.hideTitle')}
         </Button>
       </div>
+      {queued.length > 0 && (
+        <section aria-label={t('plan.queuedTitles')}>
+          <h3 className="small-head">{t('plan.queuedTitles')}</h3>
+          <ol className="title-queue">
+            {queued.map((id, i) => {
+              const name = findRecord(document, 'title', id)?.name ?? t('params.gone');
+              return (
+                <li key={`${id}/${i}`}>
+                  <span className="one-line">{name}</span>
+                  <SmallButton
+                    label={t('plan.unqueueTitle', { name })}
+                    onClick={() => control.unqueueTitle(i)}
+                  >
+                    <CloseRounded />
+                  </SmallButton>
+                </li>
+              );
+            })}
+          </ol>
+        </section>
+      )}
+      {pasting && <TitlesDialog onClose={() => setPasting(false)} />}
     </div>
   );
 }

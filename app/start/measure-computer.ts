@@ -33,7 +33,7 @@ export async function measureComputer(
       ...{ destinationIds: [], reencoded: [], because: '' },
     };
     const [{ plan }] = await encodePlans(PLAIN_PLAN, [encode]);
-    ways.push({ name: `${size.width}`, plan, hardware: 'prefer-software' });
+    ways.push({ name: `${size.width}`, plan: { ...plan, encoder: 'cpu' } });
   }
   const trial = new Worker(new URL('../../engine/encode/trial.worker.ts', import.meta.url), {
     type: 'module',

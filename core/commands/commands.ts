@@ -85,6 +85,7 @@ export const COMMANDS = {
   music: shape('sound', ['musicId'], { optional: ['on'] }),
   skipMusic: shape('sound', ['musicId']),
   title: shape('titles', ['titleId'], { optional: ['seconds'] }),
+  queueTitle: shape('titles', ['titleId']),
   nextTitle: shape('titles'),
   hideTitle: shape('titles'),
   bringOn: shape('guests', ['seatId'], { optional: ['on'] }),

@@ -93,10 +93,10 @@ export function stepWords(change: Partial<PlanSettings>): string {
 }
 
 /** What all encodes of a broadcast have in common. */
-export type Encoding = Pick<PlanSettings, 'fps' | 'keyframeSeconds' | 'effort'>;
+export type Encoding = Pick<PlanSettings, 'fps' | 'keyframeSeconds' | 'effort' | 'encoder'>;
 
-export function encodingOf({ fps, keyframeSeconds, effort }: Encoding): Encoding {
-  return { fps, keyframeSeconds, effort };
+export function encodingOf({ fps, keyframeSeconds, effort, encoder }: Encoding): Encoding {
+  return { fps, keyframeSeconds, effort, encoder };
 }
 
 /** What is encoded of one picture: the part of a plan that a running encoder has. */
@@ -114,14 +114,14 @@ export function encodeDiffers(a: EncodeValues, b: EncodeValues): boolean {
     a.fps !== b.fps ||
     a.kbps !== b.kbps ||
     a.keyframeSeconds !== b.keyframeSeconds ||
-    a.effort !== b.effort
+    a.effort !== b.effort ||
+    a.encoder !== b.encoder
   );
 }
 
 /** What an encoder is told. */
 export function encodeValues(encoding: Encoding, { width, height, videoKbps }: Encode): EncodeValues {
-  const { fps, keyframeSeconds, effort } = encoding;
-  return { width, height, kbps: videoKbps, fps, keyframeSeconds, effort };
+  return { width, height, kbps: videoKbps, ...encodingOf(encoding) };
 }
 
 /** The running encodes with the sizes and rates of those of another plan: who gets which stays as it is. */

@@ -42,6 +42,7 @@ const GOOD: PreflightFacts = {
   lineKbps: 9700,
   headroom: 0.3,
   lineTestAgeHours: 0.1,
+  encoderGone: null,
   planWarnings: [],
   relayGone: false,
   fps: 30,
@@ -229,4 +230,10 @@ test('what comes next is named, with what it still waits for', () => {
     'Levers, but A, B and C have no picture yet',
   );
   expect(find(look({ next: null }), 'next').text).toMatch(/last in the list/);
+});
+
+test('a plan that was made for an encoder which is not here says so', () => {
+  const check = find(preflight({ ...GOOD, encoderGone: 'GPU' }), 'plan');
+  expect(check).toMatchObject({ state: 'warn' });
+  expect(check.text).toMatch(/^The GPU encoder of this plan is not available here/);
 });

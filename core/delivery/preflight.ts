@@ -98,6 +98,8 @@ export interface PreflightFacts {
   lineKbps: number | null;
   headroom: number;
   lineTestAgeHours: number | null;
+  /** The encoder the plan was made for is not to be had here; null when it is, or any does. */
+  encoderGone: 'CPU' | 'GPU' | null;
   planWarnings: readonly { level: 'stop' | 'warn'; text: string }[];
   relayGone: boolean;
   fps: number;
@@ -310,7 +312,12 @@ function destinationChecks(destinations: readonly PreflightDestination[]): Check
   });
 }
 
-function planCheck({ planWarnings, uploadKbps, lineKbps, headroom }: PreflightFacts): Check {
+function planCheck({ planWarnings, uploadKbps, lineKbps, headroom, encoderGone }: PreflightFacts): Check {
+  if (encoderGone !== null)
+    return {
+      ...{ id: 'plan', name: 'Plan', state: 'warn', fix: null },
+      text: `The ${encoderGone} encoder of this plan is not available here: another one is used. Compare encoders and choose again.`,
+    };
   const worst = planWarnings.find((w) => w.level === 'stop') ?? planWarnings[0];
   if (worst)
     return {

@@ -15,7 +15,7 @@ export interface ProposalInput {
 }
 
 export interface Proposal {
-  plan: Omit<PlanSettings, 'effort' | 'adaptive'>;
+  plan: Omit<PlanSettings, 'effort' | 'encoder' | 'adaptive'>;
   /** One sentence for each value. */
   reasons: string[];
 }

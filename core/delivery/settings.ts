@@ -59,6 +59,9 @@ export interface FramePlan {
 
 export const CONTENTS = ['talk', 'game'] as const;
 export const EFFORTS = ['quick', 'careful'] as const;
+/** Where video is encoded: on the processor, on the graphics chip, or as the browser thinks best. */
+export const VIDEO_ENCODERS = ['any', 'cpu', 'gpu'] as const;
+export type VideoEncoderChoice = (typeof VIDEO_ENCODERS)[number];
 
 export interface PlanSettings {
   /** A frame without a plan is not sent. */
@@ -73,6 +76,7 @@ export interface PlanSettings {
   content: (typeof CONTENTS)[number];
   /** `careful` lets the encoder look longer at each picture: better at low rates, more work. */
   effort: (typeof EFFORTS)[number];
+  encoder: VideoEncoderChoice;
   /** Follow a line that becomes slower. */
   adaptive: boolean;
 }
@@ -125,6 +129,7 @@ export const PLAIN_PLAN: Omit<PlanSettings, 'frames'> = {
   headroom: 0.3,
   content: 'talk',
   effort: 'quick',
+  encoder: 'any',
   adaptive: true,
 };
 

@@ -2,7 +2,7 @@
 import { seatsOf } from '../guests/seats';
 import { missingFields } from '../scene/fields';
 import { findRecord, recordsOf, type ShowDocument } from '../show/document';
-import { inputsOfScene } from '../show/inputs-shown';
+import { filesOfInput, inputsOfScene } from '../show/inputs-shown';
 import { layersOfScene } from '../show/layers';
 import { posed } from '../show/poses';
 import type { SegmentRecord } from '../show/rundown-records';
@@ -21,6 +21,8 @@ export type RundownCheck =
   | { type: 'otherLength'; segment: SegmentRecord; seconds: number }
   /** Seats of its scene on which nobody sits. */
   | { type: 'seatsEmpty'; segment: SegmentRecord; names: string[] }
+  /** Inputs of its scene whose files are gone. */
+  | { type: 'filesGone'; segment: SegmentRecord; names: string[] }
   | { type: 'emptyFields'; names: string[] };
 
 /** Longer or shorter than planned by less nobody minds, seconds. */
@@ -52,6 +54,7 @@ export function endingsOf(document: ShowDocument, sceneId: string, poseId: strin
 /**
  * @param clipSeconds how long the clips of an input take in all, where that is known
  * @param taken whether somebody sits on a guest's seat
+ * @param gone whether a file is missing, by its id
  * @returns the trouble, in the order of the rundown; nothing when it can run
  */
 export function rundownChecks(
@@ -59,10 +62,11 @@ export function rundownChecks(
   rundownId: string,
   clipSeconds: (inputId: string) => number | null = () => null,
   taken: (seatId: string) => boolean = () => true,
+  gone: (assetId: string) => boolean = () => false,
 ): RundownCheck[] {
   const segments = segmentsOf(document, rundownId).filter(({ skipped }) => !skipped);
   if (segments.length === 0) return [{ type: 'empty' }];
-  const checks = segments.flatMap((segment) => ofSegment(document, segment, clipSeconds, taken));
+  const checks = segments.flatMap((segment) => ofSegment(document, segment, clipSeconds, taken, gone));
   const names = emptyFields(document, segments);
   return names.length === 0 ? checks : [...checks, { type: 'emptyFields', names }];
 }
@@ -72,6 +76,7 @@ function ofSegment(
   segment: SegmentRecord,
   clipSeconds: (inputId: string) => number | null,
   taken: (seatId: string) => boolean,
+  gone: (assetId: string) => boolean,
 ): RundownCheck[] {
   const { sceneId, poseId, end, titleId, sound, plannedSeconds } = segment;
   const checks: RundownCheck[] = [];
@@ -93,6 +98,10 @@ function ofSegment(
   const shown = scene ? inputsOfScene(document, scene.id, poseId) : new Set<string>();
   const names = seatsOf(document).flatMap(({ id, name }) => (shown.has(id) && !taken(id) ? [name] : []));
   if (names.length > 0) checks.push({ type: 'seatsEmpty', segment, names });
+  const missing = recordsOf(document, 'input').flatMap(({ id, name, source }) =>
+    shown.has(id) && filesOfInput(source).some(gone) ? [name] : [],
+  );
+  if (missing.length > 0) checks.push({ type: 'filesGone', segment, names: missing });
   if (plannedSeconds === 0) checks.push({ type: 'noLength', segment });
   else if (end.type === 'clip' && endings) {
     const lengths = endings.clipInputs.map(clipSeconds);

@@ -3,7 +3,7 @@ import { NO_PROGRAMME, type ProgrammeState } from '../programme/programme-state'
 import { documentOf, type ShowDocument } from '../show/document';
 import type { AnyRecord } from '../show/records';
 import { PLAIN_SEGMENT, type RundownRecord, type SegmentRecord } from '../show/rundown-records';
-import { sampleLayer, sampleScene, sampleShow } from '../show/sample-show';
+import { sampleInput, sampleLayer, sampleScene, sampleShow } from '../show/sample-show';
 import { rundownChecks } from './checks';
 import {
   clockAfter,
@@ -213,6 +213,19 @@ describe('before this can run', () => {
     expect(check()).toMatchObject([{ type: 'seatsEmpty', names: ['Seat one', 'Seat two'] }]);
     expect(check('one')).toMatchObject([{ type: 'seatsEmpty', names: ['Seat two'] }]);
     expect(check('one', 'two')).toEqual([]);
+  });
+  test('inputs whose files are gone are named, in the scenes of the rundown alone', () => {
+    const files = ['here', 'gone'].map((assetId) => ({ assetId, name: assetId }));
+    const clips = { type: 'clips', files, order: 'listed', atEnd: 'loop', start: 'on-air' } as const;
+    const document = documentOf([
+      ...withSegments(segment('s', 0)).values(),
+      sampleInput('reel', { name: 'Reel', source: clips as never }),
+      sampleInput('logo', { name: 'Logo', source: { type: 'picture', assetId: 'gone', loop: false } }),
+      sampleLayer('l', 'a', 0, { content: { type: 'input', inputId: 'reel', fit: 'fill' } }),
+    ]);
+    const check = (gone: string) => rundownChecks(document, 'r', undefined, undefined, (id) => id === gone);
+    expect(check('gone')).toMatchObject([{ type: 'filesGone', names: ['Reel'] }]);
+    expect(check('other')).toEqual([]);
   });
   test('fields without words are named once', () => {
     const style = {} as never;

@@ -39,7 +39,7 @@ export class SystemCamera {
     const { width, height } = within(size, LONG_SIDE);
     const format = { placeId: place.id, width, height, fps };
     const kbps = Math.round(KBPS * ((width * height) / (1280 * 720)));
-    const codec = await chooseCodec({ width, height, fps, kbps });
+    const codec = await chooseCodec({ width, height, fps, kbps, encoder: 'any' });
     // Ended, or begun otherwise, while the browser was asked.
     if (this.now?.place !== place || this.now.state !== 'starting') return;
     if (codec === null)

@@ -15,11 +15,14 @@ export async function encodePlans(
     encodes.map(async (encode) => {
       const wanted = encodeValues(encoding, encode);
       const codec = await chooseCodec(wanted);
-      if (!codec)
+      if (codec) return { encode: encode.id, plan: { ...wanted, codec } };
+      // One that was chosen and has gone is no reason to send nothing: preflight says so.
+      const other = await chooseCodec({ ...wanted, encoder: 'any' });
+      if (!other)
         throw new Error(
           `This browser cannot encode ${wanted.width} × ${wanted.height} at ${wanted.fps} in H.264: choose a smaller size in Delivery, or use Chromium, Chrome or Edge.`,
         );
-      return { encode: encode.id, plan: { ...wanted, codec } };
+      return { encode: encode.id, plan: { ...wanted, encoder: 'any', codec: other } };
     }),
   );
 }

@@ -1,4 +1,5 @@
 /** Tries ways of encoding on the pictures of the running scene: what each costs here and how good it looks. */
+import { ACCELERATION } from '../capabilities';
 import { systemClock } from '../system-clock';
 import type { FromTrial, ToTrial, TrialResult, TrialWay } from '../../protocol/engine';
 import { workerScope } from '../worker-scope';
@@ -26,7 +27,7 @@ function psnr(a: Float32Array, b: Float32Array): number {
 }
 
 async function tryWay(way: TrialWay, frames: readonly VideoFrame[]): Promise<TrialResult> {
-  const { plan, hardware, name } = way;
+  const { plan, name } = way;
   const { codec, width, height, fps, kbps } = plan;
   const config: VideoEncoderConfig = {
     codec,
@@ -36,7 +37,7 @@ async function tryWay(way: TrialWay, frames: readonly VideoFrame[]): Promise<Tri
     bitrate: kbps * 1000,
     bitrateMode: 'constant',
     latencyMode: plan.effort === 'careful' ? 'quality' : 'realtime',
-    hardwareAcceleration: hardware,
+    hardwareAcceleration: ACCELERATION[plan.encoder],
     avc: { format: 'annexb' },
   };
   const none = { name, msPerPicture: 0, kbps: 0, psnrDb: 0 };

@@ -42,6 +42,7 @@ class Frame {
 const PLAN = {
   ...{ codec: 'avc1.42001f', width: 320, height: 180, fps: 30, kbps: 600, keyframeSeconds: 2 },
   effort: 'quick' as const,
+  encoder: 'any' as const,
 };
 
 beforeEach(() => {

@@ -2,6 +2,7 @@ import { messageOf } from '../../core/fault';
 import { PictureGrid } from '../../core/delivery/picture-grid';
 import { RateGovernor, type GovernorReport } from '../../core/delivery/rate-governor';
 import type { Size } from '../../core/geometry/rect';
+import { ACCELERATION } from '../capabilities';
 import type { EncodePlan, FromUplinkPort, ToUplinkPort } from '../../protocol/engine';
 import { bytesOf } from '../encode/bytes-of';
 
@@ -214,6 +215,7 @@ function encoderConfig(plan: EncodePlan, kbps: number): VideoEncoderConfig {
     bitrate: Math.round(kbps * 1000),
     bitrateMode: 'constant',
     latencyMode: plan.effort === 'careful' ? 'quality' : 'realtime',
+    hardwareAcceleration: ACCELERATION[plan.encoder],
     avc: { format: 'avc' },
   };
 }

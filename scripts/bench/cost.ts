@@ -191,7 +191,15 @@ async function bareTurn(browser: Browser, o: Options, records: AnyRecord[]): Pro
   const frames = Object.fromEntries(
     Object.entries(plan.frames).map(([frame, { width, height, videoKbps }]) => [
       frame,
-      { width, height, fps: plan.fps, kbps: videoKbps, keyframeSeconds: 2, effort: 'quick' as const },
+      {
+        width,
+        height,
+        fps: plan.fps,
+        kbps: videoKbps,
+        keyframeSeconds: 2,
+        effort: 'quick' as const,
+        encoder: 'any' as const,
+      },
     ]),
   );
   try {

@@ -134,7 +134,7 @@ export class Broadcast {
     this.#purpose = purpose;
     this.#encodes = encodes;
     // One that began before an update has none.
-    this.#encoding = encoding ?? this.#encoding;
+    this.#encoding = { ...this.#encoding, ...encoding };
     // Whoever was to be told was told when it began.
     this.#announced = true;
     this.options.evening.resume(order.sessionId, showId, fromSeq);

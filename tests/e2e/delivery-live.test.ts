@@ -197,7 +197,7 @@ test('after it: recording, clips and report; a cut in another container is the s
   expect(whole.seconds).toBeGreaterThan(result.seconds);
   // The report.
   await page.getByRole('radio', { name: 'Broadcasts' }).click();
-  const evening = page.getByRole('region', { name: /^Evening of/ }).first();
+  const evening = page.getByRole('region', { name: /^Broadcast of/ }).first();
   await evening.getByText('Frames dropped').waitFor();
   for (const [name, words] of [
     ['Table (CSV)', /seconds,fps,due[\s\S]*Cairn kbps/],
@@ -231,7 +231,7 @@ test('health says by cause how it does; a slow line is followed and said', async
   const connections = async () =>
     (await fixture.health()).relay!.session.destinations.map((d) => [d.name, d.reconnects]);
   const before = await connections();
-  const lower = health.getByRole('button', { name: 'Send 320 × 180, 0.5 Mb/s' });
+  const lower = health.getByRole('button', { name: 'Send 320 × 180, 0.5 Mbps' });
   await lower.click();
   const planned = async () =>
     (await fixture.health()).desk?.encodes.find(({ encode }) => encode === 'wide')?.governor.plannedKbps;
@@ -242,7 +242,7 @@ test('health says by cause how it does; a slow line is followed and said', async
   // Taken back, the plan is one thing and what is sent another, until somebody says so.
   await undo();
   const differs = page.getByRole('status', { name: 'The plan was changed' });
-  await differs.getByText('320 × 180, 15 a second, 0.5 Mb/s').waitFor();
+  await differs.getByText('320 × 180, 15 a second, 0.5 Mbps').waitFor();
   expect(await planned()).toBe(450);
   await differs.getByRole('button', { name: 'Send by the plan now' }).click();
   await differs.waitFor({ state: 'detached' });
@@ -329,7 +329,7 @@ test('one of another rate is encoded for on the server, later, to its very end: 
   const before = await sentTo('Cairn');
   await page.getByRole('button', { name: /Stop the broadcast/ }).click();
   await page.getByText('Viewers of Cairn are 4 s behind').waitFor();
-  await page.getByRole('button', { name: 'Let the last 4 s go out' }).click();
+  await page.getByRole('button', { name: 'Finish delayed output (4 s)' }).click();
   await page.getByRole('button', { name: /go out to delayed viewers. Cut off/ }).waitFor();
   await eventually(async () => (await sentTo('Cairn')) > before + 60);
   await page.getByRole('button', { name: 'Go live', exact: true }).waitFor();

@@ -106,5 +106,12 @@ test('encoders are tried on the running scene, with cost and likeness', async ()
   await dialog.getByRole('button', { name: 'Try again' }).waitFor({ timeout: 60_000 });
   const row = dialog.getByRole('row').filter({ hasText: '320 × 180, Fast, CPU' });
   expect(await row.innerText()).toMatch(/\d+\.\d of 67 ms\s+\d+ kbps\s+\d\d\.\d dB/);
-  await dialog.getByRole('button', { name: 'Close' }).click();
+  // The one that is used is the one that encodes from then on.
+  await row.getByRole('button', { name: /^Use / }).click();
+  await dialog.waitFor({ state: 'detached' });
+  const chosen = async () => {
+    const records = await fixture.records();
+    return records.flatMap((r) => (r.kind === 'plan' ? [[r.effort, r.encoder]] : []));
+  };
+  await expect.poll(chosen).toContainEqual(['quick', 'cpu']);
 });

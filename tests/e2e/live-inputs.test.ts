@@ -153,7 +153,7 @@ test('a page with transparency over a feed with sound reaches viewers; either ma
     hangs = true;
     await page.getByRole('radio', { name: 'Inputs of the show' }).click();
     await page.getByTestId('input-Web page').getByRole('button').first().click();
-    await stage.setInputNumber('At most', 9);
+    await stage.setInputNumber('Max frame rate', 9);
     await settings().getByText(/hangs/).waitFor();
     await watcher.until('what the page showed', () => watcher.share(left, '#e07020', 30) > 0.9);
     const after = (await fixture.health()).desk!;

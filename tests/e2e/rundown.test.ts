@@ -1,4 +1,5 @@
 /** The evening by its rundown: planned, walked by one key, moved on by itself, and told afterwards. */
+import { en } from '../../app/words/en';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { documentOf, findRecord, recordsOf } from '../../core/show/document';
@@ -95,12 +96,27 @@ describe('Plan', () => {
 
   test('titles and cues are made here and tried here', async () => {
     await page.getByRole('radio', { name: 'Titles' }).click();
-    await page.getByRole('button', { name: 'Show A roof for Hut Nine' }).click();
+    await page.getByRole('button', { name: 'Show A roof for Hut Nine', exact: true }).click();
     await page
       .locator('.title-row[data-on=true]')
       .filter({ has: page.getByLabel('Name') })
       .first()
       .waitFor();
+    // One waits for it to leave.
+    const bank = page.locator('.title-row');
+    const before = await bank.count();
+    await page.getByRole('button', { name: en.plan.addTitles }).click();
+    await page.getByRole('menuitem', { name: en.plan.pasteTitles }).click();
+    await page.getByLabel(en.plan.pasteTitlesField).fill('Juno Fell\tSignal keeper\t2\nAsh;Driver');
+    await page.getByText('2 titles').waitFor();
+    await page.getByRole('button', { name: en.plan.pasteTake }).click();
+    await expect.poll(() => bank.count()).toBe(before + 2);
+    await page.getByRole('button', { name: 'Show Juno Fell after the one that is on' }).click();
+    const queue = page.getByRole('region', { name: en.plan.queuedTitles });
+    await queue.getByText('Juno Fell').waitFor();
+    await page.getByRole('button', { name: 'Hide title' }).click();
+    await page.locator('.title-row[data-on=true][aria-label="Juno Fell"]').waitFor();
+    await queue.waitFor({ state: 'hidden' });
     await page.getByRole('button', { name: 'Hide title' }).click();
     await page.getByRole('radio', { name: 'Cues' }).click();
     await page.getByRole('button', { name: 'Add cue' }).click();
@@ -181,6 +197,13 @@ describe('on air', () => {
     await page.keyboard.press('Enter');
     await expect.poll(onAir).toBe('sc-credits');
     await left.getByRole('radio', { name: 'Direct' }).click();
+    // A quick cut, pressed twice, is there and back.
+    await left.getByRole('radio', { name: 'Cut', exact: true }).click();
+    await left.getByRole('button', { name: /^Levers/ }).click();
+    await expect.poll(onAir).toBe('sc-levers');
+    await left.getByRole('button', { name: /^Levers/ }).click();
+    await expect.poll(onAir).toBe('sc-credits');
+    await left.getByRole('radio', { name: en.air.own, exact: true }).click();
     await left.getByRole('radio', { name: 'Rundown' }).click();
   });
 

@@ -69,7 +69,7 @@ describe('what a hand does is heard', () => {
     await page.getByText('Nothing shapes Voice yet').waitFor();
     await preset('Voice the five');
     const compressor = page.getByRole('region', { name: '3 Compressor' });
-    const makeUp = compressor.getByLabel('Compressor: Make-up in dB');
+    const makeUp = compressor.getByLabel('Compressor: Make-up gain in dB');
     await makeUp.fill('16');
     await makeUp.press('Enter');
     // A low-pass at 1 kHz as the sixth band, typed.

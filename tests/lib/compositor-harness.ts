@@ -384,6 +384,7 @@ export async function decodedAfterCut(
     kbps: 1500,
     keyframeSeconds: 2,
     effort: 'quick',
+    encoder: 'any',
   } as const;
   let failure = '';
   const encoder = new PictureEncoder(plan, port1, (message) => (failure = message));

@@ -48,7 +48,17 @@ const ADDRESSES: Plugin = {
 
 /** A small picture: what is composed, not how much. Wide, 15 frames a second. */
 export const SMALL_PLAN: DrivenPlan = {
-  frames: { wide: { width: 320, height: 180, fps: 15, kbps: 600, keyframeSeconds: 2, effort: 'quick' } },
+  frames: {
+    wide: {
+      width: 320,
+      height: 180,
+      fps: 15,
+      kbps: 600,
+      keyframeSeconds: 2,
+      effort: 'quick',
+      encoder: 'any',
+    },
+  },
   audioKbps: 128,
   tracks: [],
 };
