@@ -86,7 +86,7 @@ export function ErrorBoundary() {
     <main style={{ padding: 48, maxWidth: 640 }}>
       <h1>Something went wrong</h1>
       <p>{message}</p>
-      <p>A running broadcast goes on: the relay shows viewers the cover until the studio is back.</p>
+      <p>A running broadcast continues: the relay shows viewers the cover until the studio is back.</p>
       <p>
         <a href="/" style={{ color: 'var(--glacier)' }}>
           Open the studio again

@@ -86,7 +86,7 @@ export function FiltersPanel() {
       </div>
       <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 8, marginTop: 6 }}>
         <CommitField
-          label="Blocked words, one a line"
+          label="Blocked words, one per line"
           value={audience.blockedWords.join('\n')}
           max={20_000}
           lines={3}
@@ -95,7 +95,7 @@ export function FiltersPanel() {
           onCommit={(text) => set('Blocked words', { blockedWords: lines(text) })}
         />
         <CommitField
-          label="Viewers never shown, one a line"
+          label="Viewers never shown, one per line"
           value={audience.hiddenViewers.join('\n')}
           max={20_000}
           lines={3}
@@ -143,7 +143,7 @@ export function FiltersPanel() {
           )}
         </TextField>
         <CommitField
-          label={`Exchange rates to ${audience.currency}, one a line`}
+          label={`Exchange rates to ${audience.currency}, one per line`}
           value={Object.entries(audience.rates)
             .map(([code, rate]) => `${code} ${rate}`)
             .join('\n')}
@@ -163,7 +163,7 @@ export function FiltersPanel() {
           Begin a new evening
         </Button>
         <p style={{ color: 'var(--quiet)', fontSize: 12, margin: '4px 0 0' }}>
-          Latest, largest, credits and streak count from now on; goals go on, and the list is kept.
+          Latest, largest, credits and streak count from now on; goals continue, and the list is kept.
         </p>
       </div>
     </div>

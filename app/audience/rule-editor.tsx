@@ -213,7 +213,7 @@ export function RuleEditor({
             })
           }
         >
-          Give it a look of its own
+          Custom style
         </Button>
       ) : (
         <>
@@ -300,7 +300,7 @@ function SpokenAlert({ rule, set }: { rule: AlertRuleRecord; set: Set }) {
   return (
     <>
       <Toggle
-        label="Read its words aloud"
+        label="Text to speech"
         on={rule.spoken}
         onChange={(spoken) => set('Reading aloud', { spoken })}
       />

@@ -68,7 +68,7 @@ export function AccountLine({
       )}
       {state.state === 'signedIn' && (
         <>
-          <span style={{ color: 'var(--moss)' }}>● Signed in.</span> The key comes by itself; title and
+          <span style={{ color: 'var(--moss)' }}>● Signed in.</span> The key arrives automatically; title and
           category are set at going live. <Button onClick={() => void send('signOut')}>Sign out</Button>
         </>
       )}

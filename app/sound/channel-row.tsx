@@ -99,7 +99,7 @@ export function ChannelRow({
           className="chip"
           data-tone={soloed ? 'glacier' : undefined}
           aria-pressed={soloed}
-          title="Hear it alone in the headphones; viewers go on hearing everything"
+          title="Hear it alone in the headphones; viewers still hear everything"
           style={{ width: 46 }}
           onClick={() =>
             desk.sound.setSwitches({

@@ -129,7 +129,7 @@ export function GradeFields({
                 {g.name}
               </option>
             ))}
-            <option value="new">{grade ? 'A copy of its own' : 'New grade'}</option>
+            <option value="new">{grade ? 'Make it a copy' : 'New grade'}</option>
           </select>
         )}
         {grade && (

@@ -69,7 +69,7 @@ export function MotionFields({ layer }: { layer: LayerRecord }) {
         <Button onClick={() => play(true)}>{t('try.leave')}</Button>
       </div>
       <Toggle
-        label="Timing of its own"
+        label="Custom timing"
         on={motion.timing !== null}
         onChange={(own) => {
           const { seconds, easing } = pose?.glide ?? scene.glide;

@@ -175,7 +175,7 @@ function GlideButton({ pose }: { pose: PoseRecord }) {
       <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
         <div role="group" aria-label={`Glide into ${pose.name}`} style={{ padding: 12, width: 290 }}>
           <Toggle
-            label={`A timing of its own for ${pose.name}`}
+            label={`Custom timing for ${pose.name}`}
             on={pose.glide !== null}
             onChange={(own) => edit('Glide', [{ ...pose, glide: own ? { seconds, easing } : null }])}
           />

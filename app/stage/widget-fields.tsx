@@ -184,7 +184,7 @@ export function WidgetFields({
             onCommit={(endText) => onChange({ ...widget, endText })}
           />
           <Toggle
-            label="Begin anew when the scene comes on"
+            label="Restart when the scene comes on"
             on={widget.restart}
             onChange={(restart) => onChange({ ...widget, restart })}
           />
@@ -365,7 +365,7 @@ function CreditsFields({
           </TextField>
           {one.of === 'list' && (
             <CommitField
-              label="One a line"
+              label="One per line"
               value={one.lines}
               max={10_000}
               lines={3}

@@ -33,7 +33,7 @@ export function DeskElsewhere({ closed, onTakeOver }: { closed: boolean; onTakeO
     );
   return (
     <Card title="The desk is open in another window">
-      <p>One window at a time mixes and sends this show. What is on air goes on there.</p>
+      <p>One window at a time mixes and sends this show. What is on air continues there.</p>
       <p style={{ color: 'var(--quiet)' }}>
         If you take over, the other window stops; viewers see the cover for a moment, then this desk.
       </p>

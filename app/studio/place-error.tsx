@@ -19,7 +19,7 @@ export function PlaceError() {
           {words || 'The studio’s server does not answer. Check that it is running.'}
         </p>
         <p style={{ color: 'var(--quiet)' }}>
-          The desk goes on: what is on air stays on air. Try again, or go to another place.
+          The desk continues: what is on air stays on air. Try again, or go to another place.
         </p>
         <Button disabled={state !== 'idle'} onClick={() => void revalidate()}>
           Try again

@@ -158,7 +158,7 @@ function reason(group: { kbps: number; of: Range[] }, plan: FramePlan, encodes: 
   const names = group.of.map((r) => r.recipient.name).join(' and ');
   if (group.of.length === 0) return 'Recording only';
   const own = group.of.find((r) => r.recipient.ownKbps !== null && r.most === group.kbps);
-  if (own) return `${own.recipient.name} is to have ${Math.floor(group.kbps)} kbps of its own`;
+  if (own) return `${own.recipient.name} has its own bitrate, ${Math.floor(group.kbps)} kbps`;
   if (group.kbps < plan.videoKbps) {
     const capped = group.of.find((r) => r.most === group.kbps)!;
     return `${capped.recipient.name} takes no more than ${capped.recipient.capKbps} kbps${group.of.length > 1 ? '. Others share it' : ''}`;

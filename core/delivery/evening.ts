@@ -123,8 +123,8 @@ export function momentWords(moment: EveningMoment): string {
         : `${moment.cause === 'line' ? 'The connection is slow' : 'One destination is slow'}: ${Math.round(moment.share * 100)}% of the planned rate`;
     case 'pace':
       return moment.fps < moment.planned
-        ? `The computer is short of time: ${Math.round(moment.fps)} instead of ${Math.round(moment.planned)} pictures a second`
-        : `All ${Math.round(moment.planned)} pictures a second again`;
+        ? `Computer overloaded: ${Math.round(moment.fps)} instead of ${Math.round(moment.planned)} fps`
+        : `Back at ${Math.round(moment.planned)} fps`;
     case 'clip':
       return `Kept ${moment.file}`;
     case 'recording':

@@ -343,7 +343,7 @@ function lineCheck({ lineKbps, lineTestAgeHours, relayGone }: PreflightFacts): C
       id: 'line',
       name: 'Connection',
       state: 'stop',
-      text: 'the relay does not answer: it is started anew',
+      text: 'no answer from the relay: it is being restarted',
       fix: null,
     };
   if (lineKbps === null)
@@ -371,7 +371,7 @@ function machineCheck({ fps, plannedFps, clockSlips }: PreflightFacts): Check {
     return {
       ...base,
       state: 'warn',
-      text: `composes ${fps} of ${plannedFps} pictures a second: choose a smaller size`,
+      text: `renders ${fps} of ${plannedFps} fps: choose a smaller size`,
       fix: { fix: 'proposePlan', recordId: null, label: 'Propose plan' },
     };
   if (clockSlips > 0)
@@ -381,7 +381,7 @@ function machineCheck({ fps, plannedFps, clockSlips }: PreflightFacts): Check {
       text: `sound and picture clocks slipped ${clockSlips} times: close other programs`,
       fix: null,
     };
-  return fine(base.id, base.name, `${fps} pictures a second, clocks agree`);
+  return fine(base.id, base.name, `${fps} fps, clocks agree`);
 }
 
 function diskCheck({ freeBytes, recordKbps, plannedMinutes, folderProblem }: PreflightFacts): Check {

@@ -106,8 +106,8 @@ export function proposePlan(input: ProposalInput): Proposal {
     fps === 60
       ? '60 fps, since the game moves fast and the connection has room.'
       : content === 'game' && FRAME_RATES.game.length > 1
-        ? '30 pictures a second: 60 would starve each of them here.'
-        : '30 pictures a second are enough for talk.',
+        ? '30 fps: 60 would starve each of them here.'
+        : '30 fps are enough for talk.',
   );
   reasons.push('A keyframe every 2 s, as platforms ask, at a constant rate.');
   const best = Math.max(...Object.values(fits).map((f) => f.videoKbps), 0) + audioKbps;

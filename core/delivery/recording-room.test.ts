@@ -29,7 +29,7 @@ test('one that stopped begins again only where there is room for a minute', () =
 test('it is said from half an hour on, with what is no longer recorded', () => {
   expect(roomWords(after(31))).toBe('');
   expect(roomWords(after(12))).toBe(
-    'The disk is nearly full: recordings go on for 12 minutes. Free up space in Vault.',
+    'The disk is nearly full: recordings continue for 12 minutes. Free up space in Vault.',
   );
   expect(roomWords(after(1.2))).toContain(
     'for 1 minute. No longer recorded: the tracks beside the programme and the clean picture.',

@@ -49,7 +49,7 @@ export function decideRoom(
 export function roomWords({ secondsLeft, tracks, clean }: RecordingRoom): string {
   if (secondsLeft === null || secondsLeft > WARN_SECONDS) return '';
   const minutes = Math.floor(secondsLeft / 60);
-  const left = `The disk is nearly full: recordings go on for ${minutes < 1 ? 'less than a minute' : minutes === 1 ? '1 minute' : `${minutes} minutes`}.`;
+  const left = `The disk is nearly full: recordings continue for ${minutes < 1 ? 'less than a minute' : minutes === 1 ? '1 minute' : `${minutes} minutes`}.`;
   const gone = [
     ...(tracks ? [] : ['the tracks beside the programme']),
     ...(clean ? [] : ['the clean picture']),

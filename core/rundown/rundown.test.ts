@@ -1,4 +1,4 @@
-import { describe, expect, test } from 'vitest';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { NO_PROGRAMME, type ProgrammeState } from '../programme/programme-state';
 import { documentOf, type ShowDocument } from '../show/document';
 import type { AnyRecord } from '../show/records';
@@ -162,6 +162,31 @@ describe('time', () => {
     expect(clockAfter('23:40', local)).toBe(new Date(2026, 10, 30, 23, 40).getTime());
     expect(clockAfter('23:50', local)).toBe(local);
     expect(clockAfter('00:10', local)).toBe(new Date(2026, 10, 30, 0, 10).getTime());
+  });
+});
+
+describe('a clock that is changed', () => {
+  const zone = process.env.TZ;
+  beforeAll(() => {
+    process.env.TZ = 'Europe/Vienna';
+  });
+  afterAll(() => {
+    if (zone === undefined) delete process.env.TZ;
+    else process.env.TZ = zone;
+  });
+  const at = (text: string) => Date.parse(text);
+  test('forward in spring: tonight is still tonight, and a time that is left out comes an hour later', () => {
+    const saturday = at('2027-03-27T02:50:00+01:00');
+    expect(clockAfter('03:00', saturday)).toBe(at('2027-03-27T03:00:00+01:00'));
+    expect(clockAfter('03:00', saturday + 11 * 60_000)).toBe(at('2027-03-28T03:00:00+02:00'));
+    const gap = at('2027-03-28T01:59:00+01:00');
+    expect(clockAfter('02:30', gap)).toBe(at('2027-03-28T03:30:00+02:00'));
+  });
+  test('back in autumn: an hour that comes twice counts once, and nothing is a day late', () => {
+    const night = at('2027-10-31T01:50:00+02:00');
+    expect(clockAfter('02:10', night)).toBe(at('2027-10-31T02:10:00+02:00'));
+    expect(clockAfter('03:10', night)).toBe(at('2027-10-31T03:10:00+01:00'));
+    expect(clockNear('23:50', at('2027-10-31T00:05:00+02:00'))).toBe(at('2027-10-30T23:50:00+02:00'));
   });
 });
 

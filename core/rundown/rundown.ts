@@ -7,8 +7,6 @@ import { findRecord, recordsOf, type ShowDocument } from '../show/document';
 import { poseIn } from '../show/poses';
 import type { RundownRecord, SegmentRecord, TitleRecord } from '../show/rundown-records';
 
-const DAY_MS = 86_400_000;
-
 /** Segments of a rundown in order. */
 export function segmentsOf(document: ShowDocument, rundownId: string): SegmentRecord[] {
   return recordsOf(document, 'segment').filter((segment) => segment.rundownId === rundownId);
@@ -161,19 +159,27 @@ export function segmentCommands(
  * @param clock `HH:MM`
  */
 export function clockNear(clock: string, nearMs: number): number {
-  const [hours, minutes] = clock.split(':').map(Number);
-  const times = [-1, 0, 1].map((days) => {
-    const date = new Date(nearMs);
-    date.setDate(date.getDate() + days);
-    return date.setHours(hours, minutes, 0, 0);
-  });
-  return times.reduce((best, ms) => (Math.abs(ms - nearMs) < Math.abs(best - nearMs) ? ms : best));
+  return clockTimes(clock, nearMs).reduce((best, ms) =>
+    Math.abs(ms - nearMs) < Math.abs(best - nearMs) ? ms : best,
+  );
 }
 
 /** The next time of a clock at or after a moment, milliseconds since 1970. */
 export function clockAfter(clock: string, fromMs: number): number {
-  const near = clockNear(clock, fromMs + DAY_MS / 2);
-  return near >= fromMs ? near : clockNear(clock, fromMs + DAY_MS);
+  return Math.min(...clockTimes(clock, fromMs).filter((ms) => ms >= fromMs));
+}
+
+/**
+ * When a clock says so on the days around a moment, by this computer's own time: days of 23 and of 25 hours are among them. A
+ * time that a change of the clocks leaves out counts as so much later, one that comes twice as the first.
+ */
+function clockTimes(clock: string, aroundMs: number): number[] {
+  const [hours, minutes] = clock.split(':').map(Number);
+  return [-1, 0, 1, 2].map((days) => {
+    const date = new Date(aroundMs);
+    date.setDate(date.getDate() + days);
+    return date.setHours(hours, minutes, 0, 0);
+  });
 }
 
 export type SegmentStanding = 'done' | 'on' | 'next' | 'coming' | 'skipped' | 'broken';

@@ -68,7 +68,7 @@ export class Microphones {
       const track = stream.getAudioTracks()[0];
       track.addEventListener('ended', () => {
         this.#close(channel.id);
-        this.tell(channel.id, `${name} was unplugged: it comes back by itself`);
+        this.tell(channel.id, `${name} was unplugged: it returns automatically`);
       });
       // Muted by the system or by a switch on the device: it is there and gives nothing.
       track.addEventListener('mute', () =>

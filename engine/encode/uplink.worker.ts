@@ -133,7 +133,7 @@ class Uplink {
       }
       if (wasLive) this.#reconnects += 1;
       this.#state = 'waiting';
-      this.#message = this.#message || 'The connection to the relay was lost; connecting anew.';
+      this.#message = this.#message || 'The connection to the relay was lost; reconnecting.';
       const wait = RETRY_MS[Math.min(this.#tries++, RETRY_MS.length - 1)];
       this.#cancelTry = this.clock.after(wait, () => this.#connect());
     };

@@ -87,7 +87,7 @@ export class CaptureDevices {
       if (open) this.#close(input.id);
       this.#open.set(input.id, { ...SHUT, identity });
       if (source.type === 'camera') void this.#openCamera(input);
-      else this.#fail(input.id, 'choose the screen or window again: browsers ask anew after every reload');
+      else this.#fail(input.id, 'choose the screen or window again: browsers ask again after every reload');
     }
   }
 
@@ -202,7 +202,7 @@ export class CaptureDevices {
         input.id,
         open,
         stream,
-        `${source.deviceLabel || 'The camera'} was unplugged: it comes back by itself`,
+        `${source.deviceLabel || 'The camera'} was unplugged: it returns automatically`,
       );
       open.controls = {};
       this.#control(open, source.controls);

@@ -7,10 +7,10 @@ export function explainDeviceError(error: unknown, what: string): string {
       return `${what} was not allowed: allow it in the browser's address bar, then try again`;
     case 'NotFoundError':
     case 'OverconstrainedError':
-      return `${what} is missing: plug it in, or choose another device; it comes back by itself`;
+      return `${what} is missing: plug it in, or choose another device; it returns automatically`;
     case 'NotReadableError':
     case 'AbortError':
-      return `${what} is in use by another program: close that; it comes back by itself`;
+      return `${what} is in use by another program: close that; it returns automatically`;
     default:
       return `${what} cannot be opened: ${error instanceof Error ? error.message : String(error)}`;
   }

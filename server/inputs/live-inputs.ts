@@ -70,7 +70,7 @@ export class LiveInputs {
         inputOf: (key) => this.#inputOfKey(key),
         onBegin: (id) => this.#channel(id).begin(),
         onTag: (id, tag) => this.#channel(id).push(tag),
-        onEnd: (id, why) => this.#channel(id).end(`${why}; it comes back by itself`),
+        onEnd: (id, why) => this.#channel(id).end(`${why}; it returns automatically`),
       },
       log,
     );

@@ -108,7 +108,7 @@ export class Outward {
       if (addresses.some((address) => this.#isOwn(url, address)))
         return `“${name}” was not sent: ${host} is the studio itself.`;
       if (!allowed.inside && addresses.some(isInside))
-        return `“${name}” was not sent: ${host} is inside this house by now. Allow it anew if that is meant.`;
+        return `“${name}” was not sent: ${host} is inside this house by now. Allow it again if that is meant.`;
       const status = await this.#request(url, addresses[0], request, body);
       if (status >= 300 && status < 400)
         return `“${name}”: ${host} wants it somewhere else (${status}). Give the new address.`;

@@ -166,7 +166,7 @@ export class Destination {
         `has taken nothing for ${Math.round(lag / 1000)} s; pictures for it are left out until it does`,
       );
     else if (out.dropping)
-      this.#set('stalled', 'takes less than is sent: pictures are left out there, sound goes on');
+      this.#set('stalled', 'takes less than is sent: pictures are left out there, sound continues');
     else if (this.state === 'stalled') this.#set('live', '');
   }
 
@@ -290,7 +290,7 @@ export class Destination {
       'refused',
       /already/i.test(description)
         ? `takes no second broadcast with this key (${description}): another one is on, or two destinations have the same key. Stop the other one or enter another key, then try again.`
-        : `refused the broadcast (${description || code}). The key is probably wrong or revoked: copy it anew, then try again.`,
+        : `refused the broadcast (${description || code}). The key is probably wrong or revoked: copy it again, then try again.`,
     );
   }
 

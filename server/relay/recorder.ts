@@ -176,7 +176,7 @@ export class Recorder {
         : code === 'EACCES' || code === 'EROFS' || code === 'EPERM'
           ? 'the folder cannot be written'
           : messageOf(error);
-    this.message = `Recording stopped: ${what}. The broadcast goes on, and what was recorded so far is kept.`;
+    this.message = `Recording stopped: ${what}. The broadcast continues, and what was recorded so far is kept.`;
     this.#closeFile();
   }
 

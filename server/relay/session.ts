@@ -36,7 +36,7 @@ function ownAddresses(): Set<string> {
   return new Set(Object.values(os.networkInterfaces()).flatMap((of) => (of ?? []).map((a) => a.address)));
 }
 
-const DESK_GONE = 'The desk is gone: viewers see the cover. Open the studio again to go on.';
+const DESK_GONE = 'The desk is gone: viewers see the cover. Open the studio again to continue.';
 
 /** Whether two orders send the same to the same place. */
 function sameWay(a: DestinationOrder, b: DestinationOrder): boolean {

@@ -168,5 +168,5 @@ export class EveningLog {
 
 /** So that a figure that goes down by itself is noted once. */
 function withoutFigures(words: string): string {
-  return words.replace(/: recordings go on for [^.]*\./, '.');
+  return words.replace(/: recordings continue for [^.]*\./, '.');
 }

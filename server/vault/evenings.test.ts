@@ -112,9 +112,9 @@ test('an evening notes when the computer was short of time, and when it was over
   const look = (pace: number, planned = 30) => log.look(session(), { pace } as DeskHealth, planned);
   for (const pace of [0, 30, 15, 15, 10, 30, 30]) look(pace);
   expect(words()).toEqual([
-    'The computer is short of time: 15 instead of 30 pictures a second',
-    'The computer is short of time: 10 instead of 30 pictures a second',
-    'All 30 pictures a second again',
+    'Computer overloaded: 15 instead of 30 fps',
+    'Computer overloaded: 10 instead of 30 fps',
+    'Back at 30 fps',
   ]);
   // Another plan is no shortage.
   look(25, 25);

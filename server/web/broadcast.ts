@@ -382,7 +382,7 @@ export class Broadcast {
     );
     this.options.evening.moment({
       kind: 'plan',
-      message: `Sent from now on: ${sizes.join(', ')}, ${plan.fps} pictures a second`,
+      message: `Sent from now on: ${sizes.join(', ')}, ${plan.fps} fps`,
     });
     this.#store();
     this.#setOn();
@@ -490,7 +490,7 @@ export class Broadcast {
       }
       if (status.session?.id !== this.#order.sessionId) {
         // The relay was started anew and knows nothing: open the same session again, with the same ticket.
-        this.options.log.warn('the relay lost the broadcast: opening it anew');
+        this.options.log.warn('the relay lost the broadcast: reopening it');
         this.status = await this.options.relay.begin({
           ...this.#order,
           destinations: this.#destinations(this.options.shows.document(this.#showId)),

@@ -83,7 +83,7 @@ export class RelayClient {
     } catch (error) {
       throw new Fault(
         'relay.gone',
-        `the relay does not answer (${messageOf(error)}); it is started anew by itself within seconds`,
+        `the relay does not answer (${messageOf(error)}); it restarts within seconds`,
         { cause: error },
       );
     }

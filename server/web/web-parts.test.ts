@@ -336,9 +336,7 @@ describe('broadcast', () => {
       encoding: { fps: 25, keyframeSeconds: 2, effort: 'quick' },
     };
     expect(broadcast.state).toMatchObject(sent);
-    expect(t.moments.map(momentWords)).toEqual([
-      'Sent from now on: 640×360 at 900 kbps, 25 pictures a second',
-    ]);
+    expect(t.moments.map(momentWords)).toEqual(['Sent from now on: 640×360 at 900 kbps, 25 fps']);
     broadcast.close();
     const second = t.make();
     second.resume();

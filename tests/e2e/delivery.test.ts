@@ -89,7 +89,7 @@ test('a destination with a low cap gets an encode of its own, shown in the drawi
   const own = cairn.getByLabel('Bitrate override (0 = plan)');
   await own.fill('300');
   await own.press('Enter');
-  await page.getByText('Encode B: Cairn is to have 300 kbps of its own').waitFor();
+  await page.getByText('Encode B: Cairn has its own bitrate, 300 kbps').waitFor();
   await page.getByRole('img', { name: /396 kbps, to Cairn/ }).waitFor();
 });
 

@@ -80,7 +80,7 @@ test('a place that cannot be shown says so, and the desk goes on around it', asy
   await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: /Vault/ }).click();
   await page
     .getByRole('alert')
-    .getByText(/The desk goes on/)
+    .getByText(/The desk continues/)
     .waitFor();
   await page.unroute(/vault\.data/);
   await page.getByRole('button', { name: 'Try again' }).click();

@@ -129,7 +129,7 @@ test('a page with transparency over a feed with sound reaches viewers; either ma
     const tone = meanDb(file, { filter: 'bandpass=f=1000:width_type=h:w=50' });
     expect(tone).toBeGreaterThan(-45);
 
-    // The encoder dies: its place says so within two seconds, and it comes back by itself.
+    // The encoder dies: its place says so within two seconds, and it returns automatically.
     encoder.kill('SIGKILL');
     const died = new Patience(4000);
     await settings()

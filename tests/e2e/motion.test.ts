@@ -173,7 +173,7 @@ describe('poses', () => {
       .getByRole('button', { name: /^Glide into Right:/ })
       .click();
     const own = page.getByRole('group', { name: 'Glide into Right' });
-    await own.getByLabel('A timing of its own for Right').click();
+    await own.getByLabel('Custom timing for Right').click();
     await own.getByLabel('Duration').fill('900');
     await page.keyboard.press('Enter');
     await own.getByLabel('Easing').selectOption('spring(0.35)');

@@ -477,6 +477,6 @@ describe('recording', () => {
     await desk.play(sample, { toUs: 2e6 });
     const status = await relay.status();
     expect(status.state).toBe('live');
-    expect(status.recording!.message).toMatch(/Recording stopped: .* The broadcast goes on/);
+    expect(status.recording!.message).toMatch(/Recording stopped: .* The broadcast continues/);
   });
 });

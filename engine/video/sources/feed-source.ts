@@ -71,7 +71,7 @@ export class FeedSource implements PictureSource {
     while (offset !== null && this.#queue.length > 0 && this.#queue[0].seconds + offset <= seconds)
       this.#show(this.#queue.shift()!.frame);
     if (this.state === 'ready' && seconds - this.#heardAt > STILL_SECONDS)
-      this.#stop('the feed stands still; it comes back by itself');
+      this.#stop('the feed stands still; it returns automatically');
     else if (this.state === 'ready') {
       const tenths = Math.round(this.#playout.delaySeconds * 10) / 10;
       this.message =

@@ -44,12 +44,12 @@ export const WORDS = {
   hand: 'Raise a hand',
   leave: 'Leave',
   cut: 'No connection to the studio. Connecting again…',
-  deskAway: 'The host’s page is away. Stay here: you are connected again by itself.',
+  deskAway: 'The host’s page is away. Stay here: you are reconnected automatically.',
   connecting: 'Connecting picture and sound…',
   lost: 'Picture and sound were lost. Connecting again…',
   noWay:
     'Picture and sound find no way through your network. Try another network, or ask the host for a relay.',
-  replaced: 'You opened this page somewhere else: it goes on there.',
+  replaced: 'You opened this page somewhere else: it continues there.',
   noDevices:
     'This browser gives no camera and no microphone here: open the link over https, or in another browser.',
   device: {
