@@ -120,7 +120,9 @@ function useReadings(): Record<Stop, Reading> {
           ? trouble(`${bad[0].name} ${bad[0].state}`)
           : live && uplink && uplink.state !== 'live'
             ? trouble('connection lost')
-            : fine(live ? `${uplink?.kbps ?? 0} kbps · ${dropped} dropped` : `${enabled} ready`),
+            : fine(
+                !live ? `${enabled} ready` : dropped > 0 ? `${dropped} dropped` : `${uplink?.kbps ?? 0} kbps`,
+              ),
     air: session?.state === 'covered' ? trouble('cover') : fine(scene),
     vault: session?.recording?.message
       ? trouble('not recording')

@@ -85,7 +85,7 @@ describe('live', () => {
     );
     await page
       .getByRole('navigation', { name: 'Places' })
-      .getByText(/kbps · /)
+      .getByText(/^\d+ (kbps|dropped)$/)
       .waitFor();
     await stopLive(page);
     await goTo(page, 'Vault');
