@@ -95,10 +95,10 @@ const DESK_WINDOW = 'desk';
 /** Of a show without a plan. */
 const USUAL_FPS = 30;
 
-/** The engine of the studio page: owns the workers, the sound thread and the devices. Knows nothing of React. */
 /** Of the longer side of a frame that the plan does not send. */
 const UNPLANNED_SIDE = 1280;
 
+/** The engine of the studio page: owns the workers, the sound thread and the devices. Knows nothing of React. */
 export class Desk {
   readonly samples = new PictureSamples((message) => this.#say(message));
   /** Small pictures of scenes. */

@@ -36,6 +36,9 @@ const MAX_UNDO = 50;
 /** A title has left the picture so long after its time. */
 const LEAVES_MS = 700;
 const MOST_QUEUED = 50;
+const BY_HAND: ReadonlySet<CommandSource> = new Set(['page', 'key', 'pad', 'controller']);
+/** Two presses within it are one: a double click. */
+const HURRY_MS = 500;
 
 export interface ControlSnapshot {
   cues: readonly RunningCue[];
@@ -80,6 +83,8 @@ export class ShowControl {
   readonly #endLook: () => void;
   /** The title of the bank that was shown last. */
   #titleAt = -1;
+  /** When one left the queue: until the stage has said that it is on, no other one may. */
+  #dequeuedMs = -Infinity;
   #dragged = new Map<string, number>();
   /** What a hand has begun to draw: it stays that until it is there or back. */
   #drawing: NextUp | null = null;
@@ -172,11 +177,16 @@ export class ShowControl {
     this.send(sceneCommands(document, state, sceneId, poseId, transition), by);
   }
 
-  /** A quick cut or fade to a scene; pressed again while that is on, back to what was there. */
+  /**
+   * A quick cut or fade to a scene; pressed again by a hand while that is on, back to what was there. A cue or another program
+   * that asks for a scene means that scene, however often; two presses in a hurry are one.
+   */
   quick(sceneId: string, way: 'cut' | 'fade', by: CommandSource = 'page'): void {
     const { before } = this.#snapshot;
-    const back =
-      this.state.onAir?.sceneId === sceneId && before && before.sceneId !== sceneId ? before : null;
+    const { onAir } = this.state;
+    const again = onAir?.sceneId === sceneId && BY_HAND.has(by);
+    if (again && systemClock.nowMs() - onAir.sinceMs < HURRY_MS) return;
+    const back = again && before && before.sceneId !== sceneId ? before : null;
     this.scene(back?.sceneId ?? sceneId, way, back?.poseId ?? null, by);
   }
 
@@ -386,7 +396,8 @@ export class ShowControl {
     if (poll && poll.endedMs === null && poll.untilMs !== null && systemClock.nowMs() >= poll.untilMs)
       this.send([{ type: 'poll', pollId: null, seconds: 0 }], 'rundown');
     const [queued, ...later] = this.#snapshot.titles;
-    if (queued !== undefined && !this.#titleIsOn) {
+    if (queued !== undefined && !this.#titleIsOn && systemClock.nowMs() - this.#dequeuedMs > LEAVES_MS) {
+      this.#dequeuedMs = systemClock.nowMs();
       this.#change({ titles: later });
       this.title(queued);
     }

@@ -11,6 +11,7 @@ import { usedFrames } from '~/core/show/stage-edits';
 import { NumberField } from '../studio/number-field';
 import { Panel } from '../studio/panel';
 import { useDocument, useStudio } from '../studio/studio-context';
+import { SelectField } from '../studio/select-field';
 import { Toggle } from '../studio/toggle';
 import { PlanDiffers } from './plan-change';
 
@@ -140,25 +141,25 @@ function Fields({ plan }: { plan: PlanRecord }) {
           </MenuItem>
         ))}
       </TextField>
-      <TextField
-        select
+      <SelectField
         label="Encoder preset"
         value={plan.effort}
-        onChange={(e) => set({ effort: e.target.value as PlanRecord['effort'] })}
-      >
-        <MenuItem value="quick">Fast: least work</MenuItem>
-        <MenuItem value="careful">Quality: better, more work</MenuItem>
-      </TextField>
-      <TextField
-        select
+        options={[
+          { value: 'quick', words: 'Fast: least work' },
+          { value: 'careful', words: 'Quality: better, more work' },
+        ]}
+        onChange={(effort) => set({ effort })}
+      />
+      <SelectField
         label="Encoder"
         value={plan.encoder}
-        onChange={(e) => set({ encoder: e.target.value as PlanRecord['encoder'] })}
-      >
-        <MenuItem value="any">Automatic</MenuItem>
-        <MenuItem value="cpu">CPU</MenuItem>
-        <MenuItem value="gpu">GPU</MenuItem>
-      </TextField>
+        options={[
+          { value: 'any', words: 'Automatic' },
+          { value: 'cpu', words: 'CPU' },
+          { value: 'gpu', words: 'GPU' },
+        ]}
+        onChange={(encoder) => set({ encoder })}
+      />
       <NumberField
         label="Keyframe interval"
         unit="s"

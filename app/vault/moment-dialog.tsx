@@ -8,7 +8,7 @@ import Slider from '@mui/material/Slider';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { AudienceEvent } from '~/core/audience/events';
 import { messageOf } from '~/core/fault';
-import { within } from '~/core/geometry/rect';
+import { within, type Size } from '~/core/geometry/rect';
 import { documentAt, goneInputs, replayOf, stateAt, type ToldBroadcast } from '~/core/programme/moment';
 import { lengthText } from '~/core/rundown/length-text';
 import { recordsOf } from '~/core/show/document';
@@ -26,6 +26,8 @@ const REST_MS = 250;
 /** Large enough to read a title by. */
 const LONG_SIDE_PX = 960;
 const JUMP_SECONDS = 10;
+/** Of a show that says none. */
+const USUAL_FRAME = { width: 1920, height: 1080 };
 
 async function ask<T>(url: string, signal: AbortSignal): Promise<T> {
   const response = await fetch(url, { signal });
@@ -121,11 +123,16 @@ function Moments({ told, url }: { told: ToldBroadcast; url: string }) {
             />
           )}
           {state.covered && <p className="trouble">{t('moments.covered')}</p>}
-          <Picture told={told} url={url} atMs={atMs} frame={shown} time={lengthText(seconds)} />
+          <Picture
+            {...{ told, url, atMs }}
+            frame={shown}
+            whole={show?.frames[shown] ?? USUAL_FRAME}
+            time={lengthText(seconds)}
+          />
         </div>
         <section aria-label={t('moments.how')}>
           <dl>
-            {momentRows(told, atMs, t).map(([name, value]) => (
+            {momentRows({ document, state, startedMs: told.startedMs }, atMs, t).map(([name, value]) => (
               <div key={name}>
                 <dt>{name}</dt>
                 <dd>{value}</dd>
@@ -146,25 +153,22 @@ function Picture({
   url,
   atMs,
   frame,
+  whole: { width, height },
   time,
 }: {
   told: ToldBroadcast;
   url: string;
   atMs: number;
   frame: FrameName;
+  /** The frame as the show had it. */
+  whole: Size;
   time: string;
 }) {
   const { t } = useTranslation();
   const canvas = useRef<HTMLCanvasElement>(null);
   const [drawn, setDrawn] = useState('');
   const [problem, setProblem] = useState('');
-  const size = useMemo(() => {
-    const whole = recordsOf(documentAt(told, atMs), 'show')[0]?.frames[frame] ?? {
-      width: 1920,
-      height: 1080,
-    };
-    return within(whole, LONG_SIDE_PX);
-  }, [told, atMs, frame]);
+  const size = useMemo(() => within({ width, height }, LONG_SIDE_PX), [width, height]);
   const key = `${atMs}/${frame}`;
   useEffect(() => {
     const gone = new AbortController();

@@ -1,15 +1,17 @@
 import type { TFunction } from 'i18next';
-import { documentAt, stateAt, type ToldBroadcast } from '~/core/programme/moment';
-import { levelAt } from '~/core/programme/programme-state';
-import { findRecord } from '~/core/show/document';
+import type { ToldBroadcast } from '~/core/programme/moment';
+import { levelAt, type ProgrammeState } from '~/core/programme/programme-state';
+import { findRecord, type ShowDocument } from '~/core/show/document';
 import { withMinus } from '~/core/format/numbers';
 import { FADER_MIN_DB } from '~/core/sound/decibel';
 import { lengthText } from '~/core/rundown/length-text';
 
 /** How the programme stood at a moment, as rows of a name and a value. */
-export function momentRows(told: ToldBroadcast, atMs: number, t: TFunction): [string, string][] {
-  const document = documentAt(told, atMs);
-  const state = stateAt(told, atMs);
+export function momentRows(
+  { document, state, startedMs }: { document: ShowDocument; state: ProgrammeState; startedMs: number },
+  atMs: number,
+  t: TFunction,
+): [string, string][] {
   const { onAir, rundown, title, poll } = state;
   const rows: [string, string][] = [];
   if (onAir) {
@@ -17,7 +19,7 @@ export function momentRows(told: ToldBroadcast, atMs: number, t: TFunction): [st
     rows.push([t('moments.scene'), scene]);
     const pose = findRecord(document, 'pose', onAir.poseId);
     if (pose) rows.push([t('moments.pose'), pose.name]);
-    rows.push([t('moments.since'), lengthText(Math.max(0, (onAir.sinceMs - told.startedMs) / 1000))]);
+    rows.push([t('moments.since'), lengthText(Math.max(0, (onAir.sinceMs - startedMs) / 1000))]);
   }
   const segment = rundown && findRecord(document, 'segment', rundown.segmentId);
   if (segment)

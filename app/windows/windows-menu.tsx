@@ -21,17 +21,14 @@ const KINDS: readonly WindowKind[] = ['peek', 'wall', 'wide', 'tall'];
 export function WindowsMenu() {
   const { windows, camera } = useStudio();
   const offered = useSyncExternalStore(camera.subscribe, camera.snapshot);
+  const name = offered && offered.state !== 'failed' ? 'windows.cameraRuns' : 'windows.menu';
   const open = useSyncExternalStore(windows.subscribe, windows.snapshot);
   const { t } = useTranslation();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
     <>
-      <Tooltip title={t(offered ? 'windows.cameraRuns' : 'windows.menu')}>
-        <IconButton
-          aria-label={t(offered ? 'windows.cameraRuns' : 'windows.menu')}
-          aria-haspopup="menu"
-          onClick={(e) => setAnchor(e.currentTarget)}
-        >
+      <Tooltip title={t(name)}>
+        <IconButton aria-label={t(name)} aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>
           <Badge variant="dot" color="error" invisible={offered?.state !== 'running'}>
             <OpenInNewRounded fontSize="small" />
           </Badge>

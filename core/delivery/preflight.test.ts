@@ -236,4 +236,7 @@ test('a plan that was made for an encoder which is not here says so', () => {
   const check = find(preflight({ ...GOOD, encoderGone: 'GPU' }), 'plan');
   expect(check).toMatchObject({ state: 'warn' });
   expect(check.text).toMatch(/^The GPU encoder of this plan is not available here/);
+  const planWarnings = [{ level: 'stop', text: 'too much' }] as const;
+  const worse = find(preflight({ ...GOOD, encoderGone: 'GPU', planWarnings }), 'plan');
+  expect(worse).toMatchObject({ state: 'stop', text: 'too much' });
 });

@@ -313,12 +313,14 @@ function destinationChecks(destinations: readonly PreflightDestination[]): Check
 }
 
 function planCheck({ planWarnings, uploadKbps, lineKbps, headroom, encoderGone }: PreflightFacts): Check {
-  if (encoderGone !== null)
+  const stop = planWarnings.find((w) => w.level === 'stop');
+  // What viewers would suffer from comes first.
+  if (!stop && encoderGone !== null)
     return {
       ...{ id: 'plan', name: 'Plan', state: 'warn', fix: null },
       text: `The ${encoderGone} encoder of this plan is not available here: another one is used. Compare encoders and choose again.`,
     };
-  const worst = planWarnings.find((w) => w.level === 'stop') ?? planWarnings[0];
+  const worst = stop ?? planWarnings[0];
   if (worst)
     return {
       id: 'plan',

@@ -84,6 +84,20 @@ test('clips are where they were: from when their scene came on, or from the begi
   ]);
 });
 
+test('what was held is drawn as it was seen, and what was edited meanwhile stays unseen', () => {
+  const of = told({
+    entries: [entry(1, 30_000, { type: 'hold', on: true })],
+    edits: [
+      { revision: 2, atMs: STARTED + 20_000, put: [sampleScene('talk', { name: 'Seen' })], removed: [] },
+      { revision: 3, atMs: STARTED + 40_000, put: [sampleScene('talk', { name: 'Unseen' })], removed: [] },
+    ],
+  });
+  const replay = replayOf(of, [], STARTED + 100_000)!;
+  expect(replay.records.find(({ id }) => id === 'talk')?.name).toBe('Seen');
+  expect(replay.first.map(({ type }) => type)).toEqual(['take', 'hold']);
+  expect(replay.steps).toMatchObject([{ type: 'edit', put: [{ id: 'talk', name: 'Unseen' }] }]);
+});
+
 test('a camera is neither opened again nor shown: it is named', () => {
   const of = told();
   const replay = replayOf(of, [], STARTED + LEAD_MS * 2)!;

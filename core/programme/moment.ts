@@ -1,6 +1,6 @@
 /** Any moment of a broadcast again: how the show and the programme stood, and what has to be played to draw it. */
 import type { AudienceEvent } from '../audience/events';
-import { changesApplied, documentOf, findRecord, type ShowDocument } from '../show/document';
+import { changesBetween, documentOf, findRecord, type ShowDocument } from '../show/document';
 import { inputsOfScene } from '../show/inputs-shown';
 import { CUT } from '../show/motion-records';
 import type { AnyRecord, InputSource } from '../show/records';
@@ -52,9 +52,12 @@ export interface Replay {
 
 /** The show as it was at a moment. */
 export function documentAt(told: ToldBroadcast, atMs: number): ShowDocument {
-  let document = documentOf(told.records);
-  for (const edit of told.edits)
-    if (edit.atMs <= atMs) document = changesApplied(document, edit.put, edit.removed);
+  const document = new Map(documentOf(told.records));
+  for (const edit of told.edits) {
+    if (edit.atMs > atMs) break;
+    for (const id of edit.removed) document.delete(id);
+    for (const record of edit.put) document.set(record.id, record);
+  }
   return document;
 }
 
@@ -104,6 +107,15 @@ export function replayOf(told: ToldBroadcast, events: readonly AudienceEvent[], 
       ...{ type: 'title', titleId: title.titleId, words: title.words },
       seconds: title.untilMs === null ? null : (title.untilMs - fromMs) / 1000,
     });
+  const atFirst = documentAt(told, fromMs);
+  // What was held was seen as it was when the holding began, or the scene came on: what was edited since comes after that.
+  const seen = begin.held
+    ? documentAt(told, Math.min(fromMs, Math.max(heldSince(told, fromMs), onAir.sinceMs)))
+    : atFirst;
+  if (begin.held) first.push({ type: 'hold', on: true });
+  const { put, removed } = changesBetween(seen, atFirst);
+  const unseen: ReplayStep[] =
+    put.length + removed.length > 0 ? [{ atMs: fromMs, type: 'edit', put: put.map(unopened), removed }] : [];
   const within = (at: number) => at > fromMs && at <= atMs;
   const steps: ReplayStep[] = [
     ...told.edits.map((edit): ReplayStep => ({
@@ -117,6 +129,7 @@ export function replayOf(told: ToldBroadcast, events: readonly AudienceEvent[], 
   const past = events.filter((event) => event.atMs <= fromMs);
   if (past.length > 0) steps.push({ atMs: fromMs, type: 'events', events: past, past: true });
   steps.sort((a, b) => a.atMs - b.atMs);
+  steps.unshift(...unseen);
   const document = documentAt(told, atMs);
   const clips = [...inputsOfScene(document, now.onAir.sceneId)].flatMap((inputId) => {
     const source = findRecord(document, 'input', inputId)?.source;
@@ -127,6 +140,14 @@ export function replayOf(told: ToldBroadcast, events: readonly AudienceEvent[], 
   });
   return {
     ...{ fromMs, atMs, first, steps, clips, sinceMs: onAir.sinceMs },
-    records: [...documentAt(told, fromMs).values()].map(unopened),
+    records: [...seen.values()].map(unopened),
   };
+}
+
+/** When edits of the scene on air began to be held; as long ago as one knows where nobody wrote it down. */
+function heldSince(told: ToldBroadcast, atMs: number): number {
+  const entry = told.entries.findLast(
+    (one) => one.atMs <= atMs && one.commands.some((command) => command.type === 'hold' && command.on),
+  );
+  return entry?.atMs ?? told.startedMs;
 }

@@ -38,7 +38,6 @@ function run({ url, pictures, format, kbps, codec }: ToCamera): () => void {
     },
     error: (error) => fail(error.message),
   });
-
   encoder.configure({
     codec,
     width: format.width,

@@ -201,6 +201,15 @@ describe('on air', () => {
     await left.getByRole('radio', { name: 'Cut', exact: true }).click();
     await left.getByRole('button', { name: /^Levers/ }).click();
     await expect.poll(onAir).toBe('sc-levers');
+    // Not as a double click, which counts once.
+    await page.waitForTimeout(600);
+    await left.getByRole('button', { name: /^Levers/ }).click();
+    await expect.poll(onAir).toBe('sc-credits');
+    await page.waitForTimeout(600);
+    await left.getByRole('button', { name: /^Levers/ }).dblclick();
+    await expect.poll(onAir).toBe('sc-levers');
+    await page.waitForTimeout(600);
+    expect(await onAir()).toBe('sc-levers');
     await left.getByRole('button', { name: /^Levers/ }).click();
     await expect.poll(onAir).toBe('sc-credits');
     await left.getByRole('radio', { name: en.air.own, exact: true }).click();
