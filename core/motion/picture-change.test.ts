@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import type { Rect } from '../geometry/rect';
 import { FADE, SIDES, TRANSITIONS, type Transition } from '../show/motion-records';
 import { pictureChange } from './picture-change';
 
@@ -14,6 +15,10 @@ function comes(part: Partial<Transition>, share: number, x: number, y: number): 
     x >= r.x && x < r.x + r.width && y >= r.y && y < r.y + r.height;
   return within(incoming.rect) && (!incoming.clip || within(incoming.clip)) ? incoming.opacity : 0;
 }
+
+const closeTo = (value: number) => expect.closeTo(value) as number;
+/** Without negative zeros. */
+const plain = ({ x, y, width, height }: Rect) => ({ x: x + 0, y: y + 0, width, height });
 
 describe('whole pictures', () => {
   test.each(TRANSITIONS)('%s shows only the one at the start and only the other at the end', (type) => {
@@ -55,6 +60,58 @@ describe('whole pictures', () => {
     expect(slide.outgoing!.y).toBe(180);
     expect(change({ type: 'dip', colour: '#ff00ff' }, 0.5).veil).toEqual({ colour: '#ff00ff', opacity: 1 });
     expect(change({ type: 'dip' }, 0.25).incoming).toBeNull();
+  });
+
+  test.each([
+    ['left', { x: 0, y: 0, width: 160, height: 360 }],
+    ['right', { x: 480, y: 0, width: 160, height: 360 }],
+    ['top', { x: 0, y: 0, width: 640, height: 90 }],
+    ['bottom', { x: 0, y: 270, width: 640, height: 90 }],
+  ] as const)('a quarter of a wipe from %s', (side, clip) => {
+    expect(change({ type: 'wipe', side }, 0.25)).toEqual({
+      outgoing: null,
+      incoming: { rect: { x: 0, y: 0, ...SIZE }, opacity: 1, clip },
+      veil: null,
+    });
+  });
+
+  test.each([
+    ['left', [160, 0], [-480, 0]],
+    ['right', [-160, 0], [480, 0]],
+    ['top', [0, 90], [0, -270]],
+    ['bottom', [0, -90], [0, 270]],
+  ] as const)('a quarter of a slide from %s', (side, [ox, oy], [ix, iy]) => {
+    const { outgoing, incoming, veil } = change({ type: 'slide', side }, 0.25);
+    const at = (x: number, y: number) => ({ x: x + 0, y: y + 0, ...SIZE });
+    expect(plain(outgoing!)).toEqual(at(ox, oy));
+    expect(plain(incoming!.rect)).toEqual(at(ix, iy));
+    expect(incoming).toMatchObject({ opacity: 1, clip: null });
+    expect(veil).toBeNull();
+  });
+
+  test('a zoom grows out of the middle while it becomes seen; fades and what carries do so in place', () => {
+    expect(change({ type: 'zoom' }, 0.5)).toEqual({
+      outgoing: null,
+      incoming: {
+        rect: { x: closeTo(48), y: closeTo(27), width: closeTo(544), height: closeTo(306) },
+        opacity: 0.5,
+        clip: null,
+      },
+      veil: null,
+    });
+    for (const type of ['cut', 'carry', 'fade'] as const)
+      expect(change({ type }, 0.25)).toEqual({
+        outgoing: null,
+        incoming: { rect: { x: 0, y: 0, ...SIZE }, opacity: 0.25, clip: null },
+        veil: null,
+      });
+  });
+
+  test('a dip is covered as much before its middle as after it', () => {
+    const at = (share: number) => change({ type: 'dip', colour: '#102030' }, share);
+    expect(at(0.25)).toEqual({ outgoing: null, incoming: null, veil: { colour: '#102030', opacity: 0.5 } });
+    expect(at(0.75).veil).toEqual({ colour: '#102030', opacity: 0.5 });
+    expect(at(0.5).incoming).toEqual({ rect: { x: 0, y: 0, ...SIZE }, opacity: 1, clip: null });
   });
 
   test('under a stinger the scene changes at its moment, not before; without a clip it is a fade', () => {
