@@ -10,6 +10,7 @@ import { encodeDiffers, type Encoding } from '../core/delivery/plan-steps';
 import {
   FRAME_NAMES,
   type AnyRecord,
+  type RecordKind,
   type FrameName,
   type LayerRecord,
   type PlanRecord,
@@ -90,6 +91,8 @@ export interface DeskSnapshot {
 }
 
 const MAX_FAULTS = 5;
+/** What neither sound nor devices look at. */
+const RUNDOWN_KINDS: ReadonlySet<RecordKind> = new Set(['rundown', 'segment', 'cue', 'padPage', 'control']);
 /** The page's own window, among those that it opens. */
 const DESK_WINDOW = 'desk';
 /** Of a show without a plan. */
@@ -208,8 +211,8 @@ export class Desk {
     if (put.length === 0 && removed.length === 0) return;
     this.#document = document;
     this.#say({ type: 'document', put, removed });
-    // A drag moves layers many times a second; sound, devices and sizes do not depend on where they stand.
-    if (removed.length > 0 || put.some((r) => r.kind !== 'layer' || !this.#known(r))) {
+    // A drag moves layers many times a second; sound, devices and sizes do not depend on where they stand, nor on the rundown.
+    if (removed.length > 0 || put.some((r) => !RUNDOWN_KINDS.has(r.kind) && !this.#known(r))) {
       this.#sound.setDocument(document);
       this.listener.setDocument(document);
       this.#say({ type: 'voices', voices: this.#voices() });

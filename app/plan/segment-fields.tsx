@@ -16,7 +16,8 @@ import { CommitField } from '../studio/commit-field';
 import { NumberField } from '../studio/number-field';
 import { SelectField } from '../studio/select-field';
 import { SmallButton } from '../studio/small-button';
-import { useDocument, useStudio } from '../studio/studio-context';
+import { steady } from '../studio/steady';
+import { useDocument, useRecords, useStore, useStudio } from '../studio/studio-context';
 import { Toggle } from '../studio/toggle';
 import { useTranslation } from '../words/words';
 import { LengthField } from './length-field';
@@ -113,7 +114,7 @@ export function SegmentFields({ segment }: { segment: SegmentRecord }) {
           onCommit={(seconds) => transition && set('Transition', { transition: { ...transition, seconds } })}
         />
       </div>
-      <Sounds segment={segment} onChange={(sound) => set('Sound', { sound })} />
+      <Sounds sound={segment.sound} onChange={(sound) => set('Sound', { sound })} />
       <SelectField
         label={t('plan.title')}
         value={titles.find(({ id }) => id === segment.titleId)?.id ?? ''}
@@ -158,19 +159,18 @@ export function SegmentFields({ segment }: { segment: SegmentRecord }) {
 }
 
 /** Channels that a segment sets, each with a level it fades to and a mute. */
-function Sounds({
-  segment,
+const Sounds = steady(function Sounds({
+  sound: all,
   onChange,
 }: {
-  segment: SegmentRecord;
+  sound: readonly SegmentSound[];
   onChange: (sound: SegmentSound[]) => void;
 }) {
-  const document = useDocument();
+  const channels = useRecords('channel');
   const { t } = useTranslation();
-  const channels = recordsOf(document, 'channel');
-  const free = channels.filter(({ id }) => !segment.sound.some(({ channelId }) => channelId === id));
+  const free = channels.filter(({ id }) => !all.some(({ channelId }) => channelId === id));
   const put = (at: number, part: Partial<SegmentSound>) =>
-    onChange(segment.sound.map((one, i) => (i === at ? { ...one, ...part } : one)));
+    onChange(all.map((one, i) => (i === at ? { ...one, ...part } : one)));
   return (
     <div>
       <div className="plan-head">
@@ -183,7 +183,7 @@ function Sounds({
                 onClick={() => {
                   close();
                   const sound = { channelId: channel.id, gainDb: channel.gainDb, muted: null, seconds: 1 };
-                  onChange([...segment.sound, sound]);
+                  onChange([...all, sound]);
                 }}
               >
                 {channel.name}
@@ -192,8 +192,8 @@ function Sounds({
           }
         </ActionMenu>
       </div>
-      {segment.sound.map((one, i) => {
-        const name = findRecord(document, 'channel', one.channelId)?.name ?? t('params.gone');
+      {all.map((one, i) => {
+        const name = channels.find(({ id }) => id === one.channelId)?.name ?? t('params.gone');
         return (
           <div key={one.channelId} className="segment-sound" role="group" aria-label={name}>
             <span className="one-line" title={name}>
@@ -230,7 +230,7 @@ function Sounds({
             />
             <SmallButton
               label={t('plan.removeSound', { name })}
-              onClick={() => onChange(segment.sound.filter((_, at) => at !== i))}
+              onClick={() => onChange(all.filter((_, at) => at !== i))}
             >
               <CloseRounded />
             </SmallButton>
@@ -239,12 +239,22 @@ function Sounds({
       })}
     </div>
   );
-}
+});
 
 /** Presses that are done when the segment comes on. */
-function Actions({ presses, onChange }: { presses: readonly Press[]; onChange: (presses: Press[]) => void }) {
-  const document = useDocument();
+const Actions = steady(function Actions({
+  presses,
+  onChange,
+}: {
+  presses: readonly Press[];
+  onChange: (presses: Press[]) => void;
+}) {
+  const { store } = useStudio();
   const { t } = useTranslation();
+  // As one text: it is the same as long as every name is.
+  const names = useStore((now) =>
+    presses.map((press) => pressWords(press, now.document())).join('\u001f'),
+  ).split('\n');
   const [open, setOpen] = useState<number | null>(null);
   return (
     <div>
@@ -253,7 +263,7 @@ function Actions({ presses, onChange }: { presses: readonly Press[]; onChange: (
         <Button
           disabled={presses.length >= 20}
           onClick={() => {
-            onChange([...presses, newPress(document, 'marker')]);
+            onChange([...presses, newPress(store.document(), 'marker')]);
             setOpen(presses.length);
           }}
         >
@@ -269,10 +279,10 @@ function Actions({ presses, onChange }: { presses: readonly Press[]; onChange: (
               aria-expanded={open === i}
               onClick={() => setOpen(open === i ? null : i)}
             >
-              {pressWords(press, document)}
+              {names[i]}
             </button>
             <SmallButton
-              label={t('plan.removeAction', { name: pressWords(press, document) })}
+              label={t('plan.removeAction', { name: names[i] })}
               onClick={() => onChange(presses.filter((_, at) => at !== i))}
             >
               <CloseRounded />
@@ -288,4 +298,4 @@ function Actions({ presses, onChange }: { presses: readonly Press[]; onChange: (
       ))}
     </div>
   );
-}
+});

@@ -1,11 +1,13 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { rundownTimes, type RundownTimes } from '~/core/rundown/rundown';
 import type { RundownRecord } from '~/core/show/rundown-records';
 import { useDesk, useDocument } from '../studio/studio-context';
 
 /** How a rundown stands, second by second. */
-export function useTimes(rundown: RundownRecord | null): RundownTimes | null {
-  const document = useDocument();
+export function useTimes(current: RundownRecord | null): RundownTimes | null {
+  // Of a long list they take longer than a hand should be held up for.
+  const document = useDeferredValue(useDocument());
+  const rundown = useDeferredValue(current);
   const programme = useDesk((now) => now.programme);
   const [nowMs, setNowMs] = useState(Date.now);
   useEffect(() => {

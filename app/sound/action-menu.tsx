@@ -29,14 +29,16 @@ export function ActionMenu({
       >
         {words ?? label}
       </button>
-      <Menu
-        open={anchor !== null}
-        anchorEl={anchor}
-        onClose={() => setAnchor(null)}
-        slotProps={{ paper: { sx: { maxHeight: 420 } } }}
-      >
-        {children(() => setAnchor(null))}
-      </Menu>
+      {anchor && (
+        <Menu
+          open
+          anchorEl={anchor}
+          onClose={() => setAnchor(null)}
+          slotProps={{ paper: { sx: { maxHeight: 420 } } }}
+        >
+          {children(() => setAnchor(null))}
+        </Menu>
+      )}
     </>
   );
 }

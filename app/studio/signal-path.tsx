@@ -6,7 +6,7 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { curveMonotoneX, line } from 'd3-shape';
-import { lazy, Suspense, useEffect, useState } from 'react';
+import { lazy, memo, Suspense, useEffect, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { NavLink } from 'react-router';
 import { withMinus } from '~/core/format/numbers';
@@ -299,10 +299,19 @@ function SaveState() {
 /** What changes by the second: the rest of the path need not be drawn for it. */
 function Stops({ showId }: { showId: string }) {
   const readings = useReadings();
-  return STOPS.map((stop) => <PathStop key={stop} stop={stop} showId={showId} reading={readings[stop]} />);
+  return STOPS.map((stop) => <PathStop key={stop} stop={stop} showId={showId} {...readings[stop]} />);
 }
 
-function PathStop({ stop, showId, reading }: { stop: Stop; showId: string; reading: Reading }) {
+/** Drawn anew only when it says another thing: links look up where they lead each time. */
+const PathStop = memo(function PathStop({
+  stop,
+  showId,
+  text,
+  trouble,
+}: {
+  stop: Stop;
+  showId: string;
+} & Reading) {
   const [left, top] = PLACE[stop];
   return (
     <NavLink
@@ -323,7 +332,7 @@ function PathStop({ stop, showId, reading }: { stop: Stop; showId: string; readi
       {({ isActive }) => (
         <span style={{ display: 'grid', gridTemplateColumns: '18px auto', columnGap: 5 }}>
           <svg width={18} height={18} aria-hidden>
-            {reading.trouble ? (
+            {trouble ? (
               <path d="M9 1.5 16.5 9 9 16.5 1.5 9Z" fill="var(--rose)" />
             ) : (
               <circle
@@ -356,20 +365,20 @@ function PathStop({ stop, showId, reading }: { stop: Stop; showId: string; readi
               gridRow: 3,
               fontSize: 11,
               lineHeight: '14px',
-              color: reading.trouble ? 'var(--rose)' : 'var(--quiet)',
+              color: trouble ? 'var(--rose)' : 'var(--quiet)',
               whiteSpace: 'nowrap',
               maxWidth: 132,
               overflow: 'hidden',
               textOverflow: 'ellipsis',
             }}
           >
-            {reading.text}
+            {text}
           </span>
         </span>
       )}
     </NavLink>
   );
-}
+});
 
 function clock(milliseconds: number): string {
   const total = Math.max(0, Math.floor(milliseconds / 1000));

@@ -44,9 +44,26 @@ function deskId(): string {
 /** A browser lets a page send so much after it was closed, and refuses more at any time (Fetch, "keepalive"). */
 const KEEPALIVE_BYTES = 60_000;
 
+/**
+ * After what the page does at once: to say something to the server takes longer than an edit itself. A page that is closed
+ * says it before it goes.
+ */
+function afterThis(): Promise<void> {
+  return new Promise((resolve) => {
+    const go = () => {
+      clearTimeout(timer);
+      removeEventListener('pagehide', go);
+      resolve();
+    };
+    const timer = setTimeout(go);
+    addEventListener('pagehide', go);
+  });
+}
+
 function portsFor(showId: string): DocumentPorts {
   return {
     save: async (edit, seen) => {
+      await afterThis();
       const body = JSON.stringify({ ...edit, seen });
       const response = await fetch(`/show/${showId}/edits`, {
         method: 'POST',

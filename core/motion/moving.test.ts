@@ -111,7 +111,7 @@ describe('which are the same to a viewer', () => {
   test('between scenes what shows the same, each once, the lowest first', () => {
     const contents: LayerContent[] = [
       { type: 'input', inputId: 'cam', fit: 'fill' },
-      { type: 'inset', sceneId: 'b' },
+      { type: 'inset', sceneId: 'b', fit: 'fill' },
       text('Tide'),
     ];
     for (const content of contents) {
@@ -129,7 +129,9 @@ describe('which are the same to a viewer', () => {
       byContent([named('a', contents[0])], [named('b', { ...contents[0], inputId: 'game' } as LayerContent)])
         .size,
     ).toBe(0);
-    expect(byContent([named('a', contents[1])], [named('b', { type: 'inset', sceneId: 'c' })]).size).toBe(0);
+    expect(
+      byContent([named('a', contents[1])], [named('b', { type: 'inset', sceneId: 'c', fit: 'fill' })]).size,
+    ).toBe(0);
     expect(byContent([named('a', contents[2])], [named('b', text('Ebb'))]).size).toBe(0);
   });
 
