@@ -27,6 +27,13 @@ describe('what a layer is to a viewer', () => {
     ['background', { type: 'background', look: 'plain', colour: '#000000' }],
     ['graphic', { type: 'picture', assetId: 'x', loop: true }],
     ['graphic', { type: 'lottie', assetId: 'x', loop: true, speed: 1 }],
+    ['person', { type: 'seat' } as InputSource],
+    ['person', { type: 'simulated', picture: 'desk-camera' }],
+    ...(['clips', 'slides', 'feed'] as const).map((type): [string, InputSource] => [
+      'screen',
+      { type } as InputSource,
+    ]),
+    ['graphic', { type: 'page' } as InputSource],
   ])('%s: %o', (role, source) => {
     const d = document(input, source);
     expect(roleOf(d, only(d))).toBe(role);
@@ -49,6 +56,29 @@ test('the shape of a picture is what its crop leaves; an inset has its frame; wo
   const shape = document({ type: 'shape', shape: 'star', colour: '#ffffff' });
   expect(pictureOf(shape, only(shape), 'tall', size)).toBeNull();
   expect(TALL.width).toBeLessThan(TALL.height);
+});
+
+test('an input that is gone is a graphic without a shape', () => {
+  const gone = document({ ...input, inputId: 'gone' });
+  expect(roleOf(gone, only(gone))).toBe('graphic');
+  expect(pictureOf(gone, only(gone), 'wide', () => null)).toBeNull();
+});
+
+test('a picture that stands in one frame only has its whole shape in the other', () => {
+  const d = sampleDocument(sampleScene('a'), sampleInput('in'), sampleLayer('l', 'a', 0, { content: input }));
+  expect(pictureOf(d, only(d), 'tall', () => ({ width: 1600, height: 900 }))).toMatchObject({ width: 1600 });
+});
+
+test('words and panels may get another shape, pictures and shapes may not; groups are not proposed', () => {
+  const flows = (type: string) => {
+    const d = document({ type, inputId: 'in', sceneId: 'b' } as unknown as LayerContent);
+    return proposedLayers(d, picturesOfScene(d, 'a'), 'wide', () => null).map((l) => l.flows);
+  };
+  for (const type of ['text', 'chatPanel', 'alert', 'widget']) expect(flows(type)).toEqual([true]);
+  for (const type of ['input', 'inset', 'shape']) expect(flows(type)).toEqual([false]);
+  const group = sampleLayer('g', 'a', 0, { content: { type: 'group' } });
+  const placed = { ...group, placements: sampleLayer('x', 'a', 0).placements };
+  expect(proposedLayers(sampleDocument(sampleScene('a')), [placed], 'wide', () => null)).toEqual([]);
 });
 
 test('only layers that stand in the frame are proposed for the other one', () => {
