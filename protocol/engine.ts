@@ -1,4 +1,5 @@
 /** What the page and its workers say to each other. Streams, canvases and ports travel in transfer lists. */
+import type { StreamColour } from '../core/media/avc-colour';
 import type { AlertOrder, KeptAlert } from '../core/audience/alert-engine';
 import type { BookSnapshot } from '../core/audience/book';
 import type { AudienceEvent, ChatMessage, Moderation } from '../core/audience/events';
@@ -43,6 +44,8 @@ export interface EncodePlan {
   keyframeSeconds: number;
   effort: PlanSettings['effort'];
   encoder: PlanSettings['encoder'];
+  /** How the encoder's planes are to be read; the stream says so. Null where that is not known: it says what it says. */
+  colour: StreamColour | null;
 }
 
 /** What the stage is told about viewers. */
@@ -311,6 +314,8 @@ export interface ToCamera {
   format: CameraFormat;
   kbps: number;
   codec: string;
+  /** How the encoder's planes are to be read; null where that is not known. */
+  colour: StreamColour | null;
 }
 
 /** To and from the worker that draws a moment of a broadcast again. */

@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { encodesInUse, planInUse } from '~/core/delivery/live-plan';
 import { encodeValues } from '~/core/delivery/plan-steps';
-import { chooseCodec } from '~/engine/capabilities';
+import { chooseCodec } from '~/engine/encode/encode-plans';
 import { useStore } from '../studio/studio-context';
 
 const WORDS = { cpu: 'CPU', gpu: 'GPU' } as const;

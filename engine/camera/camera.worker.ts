@@ -1,5 +1,6 @@
 /** Encodes a frame's pictures for a camera of the system and sends them to the server, as fast as that takes them. */
 import { messageOf } from '../../core/fault';
+import { annexBWithColour } from '../../core/media/avc-colour';
 import type { CameraState } from '../../protocol/camera';
 import type { ToCamera } from '../../protocol/engine';
 import { systemClock } from '../system-clock';
@@ -16,7 +17,7 @@ const MAX_QUEUE = 2;
 const tell = (state: CameraState | { state: 'ended' }) => workerScope.postMessage(state);
 
 /** @returns ends it */
-function run({ url, pictures, format, kbps, codec }: ToCamera): () => void {
+function run({ url, pictures, format, kbps, codec, colour }: ToCamera): () => void {
   const socket = new WebSocket(url);
   let keyframeAt = -Infinity;
   const end = () => {
@@ -34,7 +35,7 @@ function run({ url, pictures, format, kbps, codec }: ToCamera): () => void {
     output: (chunk) => {
       const bytes = new Uint8Array(chunk.byteLength);
       chunk.copyTo(bytes);
-      if (socket.readyState === WebSocket.OPEN) socket.send(bytes);
+      if (socket.readyState === WebSocket.OPEN) socket.send(colour ? annexBWithColour(bytes, colour) : bytes);
     },
     error: (error) => fail(error.message),
   });

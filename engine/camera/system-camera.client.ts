@@ -2,7 +2,7 @@ import { within } from '../../core/geometry/rect';
 import type { FrameName } from '../../core/show/records';
 import type { CameraPlace, CameraState } from '../../protocol/camera';
 import type { ToCamera } from '../../protocol/engine';
-import { chooseCodec } from '../capabilities';
+import { encodePlan } from '../encode/encode-plans';
 
 /** What calls show is not larger; of the longer side. */
 const LONG_SIDE = 1280;
@@ -39,10 +39,12 @@ export class SystemCamera {
     const { width, height } = within(size, LONG_SIDE);
     const format = { placeId: place.id, width, height, fps };
     const kbps = Math.round(KBPS * ((width * height) / (1280 * 720)));
-    const codec = await chooseCodec({ width, height, fps, kbps, encoder: 'any' });
+    const plan = await encodePlan({
+      ...{ width, height, fps, kbps, encoder: 'any', effort: 'quick', keyframeSeconds: 1 },
+    });
     // Ended, or begun otherwise, while the browser was asked.
     if (this.now?.place !== place || this.now.state !== 'starting') return;
-    if (codec === null)
+    if (plan === null)
       return this.#set({ place, frame, state: 'failed', message: 'This browser cannot encode that size.' });
     const worker = new Worker(new URL('./camera.worker.ts', import.meta.url), {
       type: 'module',
@@ -55,7 +57,8 @@ export class SystemCamera {
     };
     const pictures = this.tap(frame);
     const url = `${location.origin.replace(/^http/, 'ws')}/camera`;
-    worker.postMessage({ url, pictures, format, kbps, codec } satisfies ToCamera, [pictures]);
+    const { codec, colour } = plan;
+    worker.postMessage({ url, pictures, format, kbps, codec, colour } satisfies ToCamera, [pictures]);
   }
 
   stop(): void {

@@ -1,5 +1,5 @@
 /** Tries ways of encoding on the pictures of the running scene: what each costs here and how good it looks. */
-import { ACCELERATION } from '../capabilities';
+import { encoderConfig } from './encoder-config';
 import { systemClock } from '../system-clock';
 import type { FromTrial, ToTrial, TrialResult, TrialWay } from '../../protocol/engine';
 import { workerScope } from '../worker-scope';
@@ -28,18 +28,8 @@ function psnr(a: Float32Array, b: Float32Array): number {
 
 async function tryWay(way: TrialWay, frames: readonly VideoFrame[]): Promise<TrialResult> {
   const { plan, name } = way;
-  const { codec, width, height, fps, kbps } = plan;
-  const config: VideoEncoderConfig = {
-    codec,
-    width,
-    height,
-    framerate: fps,
-    bitrate: kbps * 1000,
-    bitrateMode: 'constant',
-    latencyMode: plan.effort === 'careful' ? 'quality' : 'realtime',
-    hardwareAcceleration: ACCELERATION[plan.encoder],
-    avc: { format: 'annexb' },
-  };
+  const { codec, width, height, fps } = plan;
+  const config: VideoEncoderConfig = { ...encoderConfig(plan), avc: { format: 'annexb' } };
   const none = { name, msPerPicture: 0, kbps: 0, psnrDb: 0 };
   const { supported } = await VideoEncoder.isConfigSupported(config).catch(() => ({ supported: false }));
   if (!supported) return { ...none, problem: 'not offered on this machine' };

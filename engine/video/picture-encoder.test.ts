@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { USUAL_COLOUR } from '../../core/media/avc-colour';
 import { PictureEncoder } from './picture-encoder';
 
 /** An encoder that takes what it is given and is as far behind as a test says. */
@@ -43,6 +44,7 @@ const PLAN = {
   ...{ codec: 'avc1.42001f', width: 320, height: 180, fps: 30, kbps: 600, keyframeSeconds: 2 },
   effort: 'quick' as const,
   encoder: 'any' as const,
+  colour: USUAL_COLOUR,
 };
 
 beforeEach(() => {

@@ -2,9 +2,8 @@ import { messageOf } from '../../core/fault';
 import { PictureGrid } from '../../core/delivery/picture-grid';
 import { RateGovernor, type GovernorReport } from '../../core/delivery/rate-governor';
 import type { Size } from '../../core/geometry/rect';
-import { ACCELERATION } from '../capabilities';
 import type { EncodePlan, FromUplinkPort, ToUplinkPort } from '../../protocol/engine';
-import { bytesOf } from '../encode/bytes-of';
+import { encoderConfig, streamConfig } from '../encode/encoder-config';
 
 /** Pictures the encoder may have in hand; more means it is too slow, and waiting would only grow. */
 const MAX_QUEUE = 6;
@@ -46,7 +45,7 @@ export class PictureEncoder {
         if (!this.#closed) this.onFailure(`The picture encoder failed: ${error.message}`);
       },
     });
-    this.#encoder.configure(encoderConfig(plan, plan.kbps));
+    this.#encoder.configure(encoderConfig(plan));
     port.onmessage = ({ data }: MessageEvent<FromUplinkPort>) => {
       if (data.type === 'keyframe') this.#forceKeyframe = true;
       else {
@@ -173,7 +172,7 @@ export class PictureEncoder {
           cover: false,
           track: 'video',
           facts: { codec, width, height, fps, kbps },
-          codecConfig: bytesOf(description),
+          codecConfig: streamConfig(description, this.plan),
         },
       });
     const keyframe = chunk.type === 'key';
@@ -206,20 +205,6 @@ function say(port: MessagePort, message: ToUplinkPort): void {
   port.postMessage(message, message.type === 'packet' ? [message.packet.payload.buffer] : []);
 }
 
-function encoderConfig(plan: EncodePlan, kbps: number): VideoEncoderConfig {
-  return {
-    codec: plan.codec,
-    width: plan.width,
-    height: plan.height,
-    framerate: plan.fps,
-    bitrate: Math.round(kbps * 1000),
-    bitrateMode: 'constant',
-    latencyMode: plan.effort === 'careful' ? 'quality' : 'realtime',
-    hardwareAcceleration: ACCELERATION[plan.encoder],
-    avc: { format: 'avc' },
-  };
-}
-
 /**
  * Encodes the cover: one group of pictures of the given canvas, sent ahead so that the relay can play it while the desk
  * is away.
@@ -245,7 +230,7 @@ export async function encodeCover(
             cover: true,
             track: 'video',
             facts: { codec, width, height, fps, kbps },
-            codecConfig: bytesOf(description),
+            codecConfig: streamConfig(description, plan),
           },
         });
       say(port, packetOf(chunk, true));
@@ -254,7 +239,7 @@ export async function encodeCover(
   });
   try {
     // At the plan's rate, though it needs less: headers depend on the rate, and other headers begin another file.
-    encoder.configure(encoderConfig(plan, plan.kbps));
+    encoder.configure(encoderConfig(plan));
     for (let n = 0; n < count; n++) {
       const frame = new VideoFrame(paint(n, count), {
         timestamp: grid.timeUs(n),

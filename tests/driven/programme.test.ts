@@ -166,6 +166,38 @@ test('both frames are made of the same moments, with the same sound, on the grid
   }
 });
 
+test('black is black to other programs: the stream says how its planes are to be read', async () => {
+  const bars = ['#000000', '#ffffff', '#ff0000', '#00ff00', '#0000ff', '#808080'];
+  const width = 1920 / bars.length;
+  const { files } = await driven.record({
+    records: [
+      sampleShow,
+      sampleScene('bars', { background: '#000000' }),
+      ...bars.map((colour, i) =>
+        sampleLayer(`bar-${i}`, 'bars', i, {
+          content: { type: 'shape', shape: 'rectangle', colour },
+          wide: { cx: (i + 0.5) * width, width },
+        }),
+      ),
+    ],
+    sceneId: 'bars',
+    plan: { ...SMALL_PLAN, tracks: [] },
+    seconds: 3,
+  });
+  expect(ffprobe(files.wide!, 'stream=color_range,color_space,color_primaries')).toMatch(
+    /^(tv|pc),bt709,bt709/,
+  );
+  const picture = spawnSync('ffmpeg', [
+    ...['-v', 'error', '-ss', '2', '-i', files.wide!, '-frames:v', '1'],
+    ...['-f', 'rawvideo', '-pix_fmt', 'rgb24', '-'],
+  ]).stdout;
+  bars.forEach((bar, i) => {
+    const at = (90 * 320 + Math.round(((i + 0.5) * 320) / bars.length)) * 3;
+    const wanted = [1, 3, 5].map((from) => parseInt(bar.slice(from, from + 2), 16));
+    wanted.forEach((value, c) => expect(Math.abs(picture[at + c] - value), `${bar}, ${c}`).toBeLessThan(9));
+  });
+});
+
 test('a machine that stands still: keyframes stay on their grid, and the rest is a gap', async () => {
   const { messages, report } = await driven.run({
     records: [sampleShow, ...red],

@@ -1,4 +1,5 @@
 /** The compositor alone in a page, fed with pictures made here: for pixel tests and for the bench. Bundled for the browser. */
+import { USUAL_COLOUR } from '../../core/media/avc-colour';
 import { NO_GRADE } from '../../core/show/colour-records';
 import { documentOf, findRecord } from '../../core/show/document';
 import { ColourProcess } from '../../core/picture/colour-process';
@@ -385,6 +386,7 @@ export async function decodedAfterCut(
     keyframeSeconds: 2,
     effort: 'quick',
     encoder: 'any',
+    colour: USUAL_COLOUR,
   } as const;
   let failure = '';
   const encoder = new PictureEncoder(plan, port1, (message) => (failure = message));

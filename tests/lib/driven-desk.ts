@@ -20,7 +20,7 @@ import {
   stripSettings,
   type SoundSwitches,
 } from '../../engine/audio/strip-orders';
-import { chooseCodec } from '../../engine/capabilities';
+import { encodePlan } from '../../engine/encode/encode-plans';
 import { SoundEncoder } from '../../engine/encode/sound-encoder';
 import { ProgrammeDesk } from '../../engine/programme-desk';
 import { Stage } from '../../engine/video/stage';
@@ -71,7 +71,7 @@ export interface PlanChange {
 }
 
 export interface DrivenPlan {
-  frames: Partial<Record<FrameName, Omit<EncodePlan, 'codec'>>>;
+  frames: Partial<Record<FrameName, Omit<EncodePlan, 'codec' | 'colour'>>>;
   audioKbps: number;
   tracks: readonly SoundTrack[];
 }
@@ -221,10 +221,10 @@ class DrivenDesk {
     for (const frame of ['wide', 'tall'] as const) {
       const wanted = frames[frame];
       if (!wanted) continue;
-      const codec = await chooseCodec(wanted);
-      if (!codec) throw new Error('this browser cannot encode it');
+      const plan = await encodePlan(wanted);
+      if (!plan) throw new Error('this browser cannot encode it');
       const port = this.#port(frame);
-      this.#stage.take({ type: 'encode', encode: frame, plan: { ...wanted, codec }, port });
+      this.#stage.take({ type: 'encode', encode: frame, plan, port });
       // The cover goes ahead, as it does in a studio whose pictures wait for nobody.
       await until('the cover', () =>
         this.messages.some((m) => m.of === frame && m.message.type === 'coverEnd'),
@@ -386,9 +386,9 @@ class DrivenDesk {
         .filter((frame) => frames[frame])
         .map(async (encode) => {
           const wanted = frames[encode]!;
-          const codec = await chooseCodec(wanted);
-          if (!codec) throw new Error('this browser cannot encode it');
-          return { encode, plan: { ...wanted, codec }, port: this.#port(encode) };
+          const plan = await encodePlan(wanted);
+          if (!plan) throw new Error('this browser cannot encode it');
+          return { encode, plan, port: this.#port(encode) };
         }),
     );
     this.#stage.take({ type: 'change', fps: (frames.wide ?? frames.tall)!.fps, encodes });
