@@ -22,6 +22,7 @@ import './theme/computer.css';
 import './theme/home.css';
 import './theme/parts.css';
 import './theme/plan.css';
+import './theme/delivery.css';
 import './theme/vault.css';
 import './theme/air.css';
 import './theme/guests.css';

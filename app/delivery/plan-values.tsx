@@ -4,7 +4,7 @@ import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import type { Encode } from '~/core/delivery/encodes';
 import { bitsPerPixel, judgePicture, mbps, planWarnings, viewersOf100 } from '~/core/delivery/plan-advice';
-import { sizesOf } from '~/core/delivery/propose-plan';
+import { sizeOf, sizesOf } from '~/core/delivery/propose-plan';
 import { recordsOf } from '~/core/show/document';
 import type { FrameName, PlanRecord } from '~/core/show/records';
 import { usedFrames } from '~/core/show/stage-edits';
@@ -13,6 +13,7 @@ import { Panel } from '../studio/panel';
 import { useDocument, useStudio } from '../studio/studio-context';
 import { SelectField } from '../studio/select-field';
 import { Toggle } from '../studio/toggle';
+import { useTranslation } from '../words/words';
 import { PlanDiffers } from './plan-change';
 
 const RATES = [24, 25, 29.97, 30, 50, 59.94, 60] as const;
@@ -197,7 +198,10 @@ function Fields({ plan }: { plan: PlanRecord }) {
 function FrameFields({ plan, frame }: { plan: PlanRecord; frame: FrameName }) {
   const { store } = useStudio();
   const document = useDocument();
-  const sizes = sizesOf(recordsOf(document, 'show')[0].frames[frame]);
+  const { t } = useTranslation();
+  const [other, setOther] = useState(false);
+  const shape = recordsOf(document, 'show')[0].frames[frame];
+  const sizes = sizesOf(shape);
   const now = plan.frames[frame] ?? { ...sizes[sizes.length - 1], videoKbps: 1200 };
   const key = (size: { width: number; height: number }) => `${size.width}x${size.height}`;
   const offered = sizes.some((s) => key(s) === key(now)) ? sizes : [...sizes, now];
@@ -227,8 +231,10 @@ function FrameFields({ plan, frame }: { plan: PlanRecord; frame: FrameName }) {
       <TextField
         select
         label={`${name} picture`}
-        value={key(now)}
+        value={other ? 'other' : key(now)}
         onChange={(e) => {
+          setOther(e.target.value === 'other');
+          if (e.target.value === 'other') return;
           const [width, height] = e.target.value.split('x').map(Number);
           set({ width, height });
         }}
@@ -238,7 +244,19 @@ function FrameFields({ plan, frame }: { plan: PlanRecord; frame: FrameName }) {
             {size.width} × {size.height}
           </MenuItem>
         ))}
+        <MenuItem value="other">{t('plans.otherSize')}</MenuItem>
       </TextField>
+      {other && (
+        <NumberField
+          label={t('plans.shortSide', { frame: name })}
+          unit="px"
+          value={Math.min(now.width, now.height)}
+          min={64}
+          max={Math.min(shape.width, shape.height)}
+          step={2}
+          onCommit={(side) => set(sizeOf(shape, side))}
+        />
+      )}
       <NumberField
         label={name}
         unit="kbps"
@@ -249,6 +267,7 @@ function FrameFields({ plan, frame }: { plan: PlanRecord; frame: FrameName }) {
         onCommit={(videoKbps) => set({ videoKbps })}
       />
       <span style={{ color: 'var(--quiet)', fontSize: 12.5, lineHeight: 1.3 }}>
+        {other && `${now.width} × ${now.height}: `}
         <span className="figure">{bitsPerPixel(now, plan.fps).toFixed(3)}</span> bits a pixel:{' '}
         {judgePicture(now, plan.fps, plan.content)}
       </span>

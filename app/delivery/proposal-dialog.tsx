@@ -4,6 +4,7 @@ import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useState } from 'react';
+import { pixelsCarried } from '~/core/delivery/computer-measure';
 import { enabledDestinations } from '~/core/delivery/live-plan';
 import { proposePlan } from '~/core/delivery/propose-plan';
 import type { PlanSettings } from '~/core/delivery/settings';
@@ -11,6 +12,7 @@ import { recordsOf } from '~/core/show/document';
 import { FRAME_NAMES, type PlanRecord } from '~/core/show/records';
 import { ChoiceRow } from '../studio/choice-row';
 import { NumberField } from '../studio/number-field';
+import { useKeptMeasure } from './kept-measure';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 
 /** A plan from the line, with its reasons; taken, or kept beside the present one. */
@@ -24,9 +26,11 @@ export function ProposalDialog({ plan, onClose }: { plan: PlanRecord; onClose: (
   const show = recordsOf(document, 'show')[0];
   const used = FRAME_NAMES.filter((f) => show.frames[f].used);
   const recipients = enabledDestinations(document).filter((d) => used.includes(d.frame));
+  const measure = useKeptMeasure();
   const now = Object.values(plan.frames).reduce((sum, f) => sum + f.width * f.height, 0) * plan.fps;
   // What is composed now without trouble can be taken as measured; how much more there is, only a trial tells.
-  const pixelsPerSecond = stage && stage.fps < plan.fps * 0.9 ? (now * stage.fps) / plan.fps : null;
+  const composed = stage && stage.fps < plan.fps * 0.9 ? (now * stage.fps) / plan.fps : null;
+  const pixelsPerSecond = measure ? pixelsCarried(measure, plan.encoder) : composed;
   const { plan: proposed, reasons } = proposePlan({
     lineKbps,
     headroom,

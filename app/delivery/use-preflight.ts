@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
+import { carriesPlan } from '~/core/delivery/computer-measure';
 import { encodesInUse, enabledDestinations, planInUse } from '~/core/delivery/live-plan';
 import { isRecorded, uploadKbps } from '~/core/delivery/encodes';
 import { planWarnings } from '~/core/delivery/plan-advice';
@@ -9,6 +10,7 @@ import { inputsOfScene, sceneAfter } from '~/core/show/inputs-shown';
 import { explainEcho } from '~/core/sound/analysis/echo-finder';
 import type { InputState } from '~/protocol/engine';
 import type { ServerFacts } from '../routes/preflight-facts';
+import { useKeptMeasure } from './kept-measure';
 import { useEncoderGone } from './use-encoder-gone';
 import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
 
@@ -48,6 +50,7 @@ export function usePreflight(facts: ServerFacts | null): Check[] {
   const broadcast = useBus((now) => now.broadcast);
   const document = useDocument();
   const encoderGone = useEncoderGone();
+  const measure = useKeptMeasure();
   const [tick, setTick] = useState(0);
   useEffect(() => {
     const timer = setInterval(() => setTick((n) => n + 1), 1000);
@@ -128,6 +131,7 @@ export function usePreflight(facts: ServerFacts | null): Check[] {
       headroom: plan?.headroom ?? 0,
       lineTestAgeHours: newest ? (Date.now() - newest.atMs) / 3_600_000 : null,
       encoderGone,
+      computer: measure && plan ? carriesPlan(measure, plan) : null,
       planWarnings: plan ? planWarnings(plan, encodes) : [],
       relayGone: broadcast.state === 'relayGone',
       fps: stage?.fps ?? 0,
@@ -151,6 +155,7 @@ export function usePreflight(facts: ServerFacts | null): Check[] {
     facts,
     desk,
     encoderGone,
+    measure,
     broadcast.state,
   ]);
 }

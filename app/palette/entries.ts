@@ -14,7 +14,7 @@ export interface GoneTo {
   channelId?: string;
   /** What Delivery shows beside its drawing, or opens. */
   side?: 'destinations' | 'keeping';
-  dialog?: 'line' | 'trial';
+  dialog?: 'line' | 'trial' | 'computer';
 }
 
 /** Where in their place some settings stand. */
@@ -24,6 +24,7 @@ const WITHIN: Partial<Record<keyof Settings, GoneTo>> = {
   lookback: { side: 'keeping' },
   upload: { dialog: 'line' },
   encoder: { dialog: 'trial' },
+  carries: { dialog: 'computer' },
 };
 
 export interface Entry extends Findable {
@@ -65,6 +66,7 @@ const PLACE_OF: Record<keyof Settings, string> = {
   frameRate: 'delivery',
   keyframes: 'delivery',
   encoder: 'delivery',
+  carries: 'delivery',
   upload: 'delivery',
   destination: 'delivery',
   recording: 'delivery',

@@ -16,12 +16,14 @@ import { PlanChoice } from '../delivery/plan-choice';
 import { PlanValues } from '../delivery/plan-values';
 import { PreflightPanel } from '../delivery/preflight-panel';
 import { ProposalDialog } from '../delivery/proposal-dialog';
+import { ComputerDialog } from '../delivery/computer-dialog';
 import { TrialDialog } from '../delivery/trial-dialog';
 import { usePreflight, useServerFacts } from '../delivery/use-preflight';
 import type { GoneTo } from '../palette/entries';
 import { ChoiceRow } from '../studio/choice-row';
 import { Panel } from '../studio/panel';
 import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 
 export { PlaceError as ErrorBoundary } from '../studio/place-error';
 
@@ -33,6 +35,7 @@ export default function Delivery() {
   const { store, showId } = useStudio();
   const live = useDesk((now) => now.live);
   const document = useDocument();
+  const { t } = useTranslation();
   const relay = useBus((now) => now.relay);
   const broadcast = useBus((now) => now.broadcast);
   const { facts, refresh } = useServerFacts();
@@ -40,7 +43,7 @@ export default function Delivery() {
   const [side, setSide] = useState<Side>(live ? 'destinations' : 'preflight');
   const [planShown, setPlanShown] = useState(false);
   const [opened, setOpened] = useState<string | null>(null);
-  const [dialog, setDialog] = useState<'line' | 'proposal' | 'trial' | null>(null);
+  const [dialog, setDialog] = useState<'line' | 'proposal' | 'trial' | 'computer' | null>(null);
   // Found from elsewhere.
   const gone = useLocation().state as GoneTo | null;
   useEffect(() => {
@@ -66,6 +69,7 @@ export default function Delivery() {
   };
   const fix = (what: Fix, recordId: string | null) => {
     if (what === 'measureLine') setDialog('line');
+    else if (what === 'measureComputer') setDialog('computer');
     else if (what === 'proposePlan') setDialog('proposal');
     else if (what === 'openKeeping') setSide('keeping');
     else if (recordId) open(recordId);
@@ -113,6 +117,9 @@ export default function Delivery() {
             <div style={{ display: 'flex', gap: 8 }}>
               <Button onClick={() => setDialog('line')} sx={{ bgcolor: 'var(--raised)' }}>
                 Test upload speed
+              </Button>
+              <Button onClick={() => setDialog('computer')} sx={{ bgcolor: 'var(--raised)' }}>
+                {t('carries.open')}
               </Button>
               <Button onClick={() => setDialog('trial')} disabled={!plan} sx={{ bgcolor: 'var(--raised)' }}>
                 Compare encoders
@@ -210,6 +217,7 @@ export default function Delivery() {
         live={live}
       />
       {dialog === 'proposal' && plan && <ProposalDialog plan={plan} onClose={() => setDialog(null)} />}
+      {dialog === 'computer' && plan && <ComputerDialog plan={plan} onClose={() => setDialog(null)} />}
       {dialog === 'trial' && plan && (
         <TrialDialog plan={plan} encodes={encodes} onClose={() => setDialog(null)} />
       )}

@@ -1,13 +1,14 @@
 import Button from '@mui/material/Button';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import { coreShare, type Carried } from '~/core/delivery/carried';
+import { carriesPlan, pixelsCarried, type ComputerMeasure } from '~/core/delivery/computer-measure';
 import { enabledDestinations, planInUse } from '~/core/delivery/live-plan';
 import { mbps } from '~/core/delivery/plan-advice';
 import { proposePlan } from '~/core/delivery/propose-plan';
 import { findRecord } from '~/core/show/document';
 import { FRAME_NAMES } from '~/core/show/records';
-import { measureComputer } from '../start/measure-computer';
+import { keepMeasure } from '../delivery/kept-measure';
+import { measureComputer } from '../delivery/measure-computer';
 import { StartPath, STEPS, type Step } from '../start/start-path';
 import { StepAlso } from '../start/step-also';
 import { StepMe } from '../start/step-me';
@@ -100,15 +101,15 @@ export default function Start() {
 
 /** Measures this computer once a picture is there, and keeps the plan at what it and the upload carry. */
 function useMeasuredPlan(): {
-  carried: Carried | null;
+  carried: ComputerMeasure | null;
   /** It could not be measured here. */
   failed: boolean;
   proposeFor: (lineKbps: number) => void;
 } {
   const { desk, store } = useStudio();
-  const [carried, setCarried] = useState<Carried | null>(null);
+  const [carried, setCarried] = useState<ComputerMeasure | null>(null);
   const [failed, setFailed] = useState(false);
-  const found = useRef<Carried | null>(null);
+  const found = useRef<ComputerMeasure | null>(null);
   const proposeFor = (lineKbps: number | null) => {
     const document = store.document();
     const plan = planInUse(document);
@@ -121,7 +122,7 @@ function useMeasuredPlan(): {
       content: plan.content,
       recipients: enabledDestinations(document).filter(({ frame }) => used.includes(frame)),
       frames: Object.fromEntries(used.map((frame) => [frame, show.frames[frame]])),
-      pixelsPerSecond: found.current?.pixelsPerSecond ?? null,
+      pixelsPerSecond: found.current && pixelsCarried(found.current, plan.encoder),
     });
     // What was not measured is not said to be.
     const known = lineKbps ?? plan.lineKbps;
@@ -134,11 +135,12 @@ function useMeasuredPlan(): {
     const timer = setTimeout(() => {
       const plan = planInUse(store.document());
       const pixels = Object.values(plan?.frames ?? {}).reduce((sum, f) => sum + f.width * f.height, 0);
-      measureComputer(desk, pixels, stop.signal)
+      measureComputer(desk, 'quick', pixels, stop.signal)
         .then((result) => {
           if (stop.signal.aborted) return;
           if (!result) return setFailed(true);
           found.current = result;
+          keepMeasure(result);
           setCarried(result);
           latest.current(null);
         })
@@ -155,14 +157,11 @@ function useMeasuredPlan(): {
   return { carried, failed, proposeFor };
 }
 
-function ComputerPanel({ carried, failed }: { carried: Carried | null; failed: boolean }) {
+function ComputerPanel({ carried, failed }: { carried: ComputerMeasure | null; failed: boolean }) {
   const { t } = useTranslation();
   const document = useDocument();
   const plan = planInUse(document);
   const wide = plan?.frames.wide ?? plan?.frames.tall;
-  const used = plan
-    ? Object.values(plan.frames).reduce((sum, f) => sum + f.width * f.height, 0) * plan.fps
-    : 0;
   return (
     <section aria-label={t('start.computer.title')} className="start-computer">
       <h2>{t('start.computer.title')}</h2>
@@ -182,7 +181,9 @@ function ComputerPanel({ carried, failed }: { carried: Carried | null; failed: b
         </dd>
         <dt>{t('start.computer.load')}</dt>
         <dd className="figure">
-          {carried ? t('start.computer.share', { percent: Math.round(coreShare(carried, used) * 100) }) : '–'}
+          {carried && plan
+            ? t('start.computer.share', { percent: Math.round(carriesPlan(carried, plan).share * 100) })
+            : '–'}
         </dd>
         <dt>{t('start.computer.upload')}</dt>
         <dd className="figure">

@@ -1,3 +1,4 @@
+import { enDelivery } from './en-delivery';
 import { enGuests } from './en-guests';
 import { enShow } from './en-show';
 import { enVault } from './en-vault';
@@ -7,6 +8,7 @@ import { enVault } from './en-vault';
  * `Intl.PluralRules` has them.
  */
 export const en = {
+  ...enDelivery,
   ...enGuests,
   ...enShow,
   ...enVault,
@@ -167,6 +169,7 @@ export const en = {
       frameRate: ['Frame rate and size', 'fps', 'resolution', '720p', '1080p', 'output size'],
       keyframes: ['Keyframe interval', 'GOP'],
       encoder: ['Encoder preset', 'H.264', 'CPU', 'GPU', 'compare encoders'],
+      carries: ['Measure computer', 'what this computer carries', 'benchmark', 'load', 'game'],
       upload: ['Test upload speed', 'connection', 'bandwidth', 'measure'],
       destination: ['Destinations', 'stream key', 'server URL', 'platform', 'RTMP'],
       recording: ['Recording', 'record', 'file name', 'split'],

@@ -43,6 +43,7 @@ const GOOD: PreflightFacts = {
   headroom: 0.3,
   lineTestAgeHours: 0.1,
   encoderGone: null,
+  computer: { share: 0.3, verdict: 'room', left: 0.4 },
   planWarnings: [],
   relayGone: false,
   fps: 30,
@@ -53,6 +54,14 @@ const GOOD: PreflightFacts = {
 };
 const look = (more: Partial<PreflightFacts>) => preflight({ ...GOOD, ...more });
 const find = (checks: Check[], id: string) => checks.find((c) => c.id === id)!;
+
+test('a plan that is just carried is said to be, and is no trouble', () => {
+  expect(find(look({ computer: { share: 0.7, verdict: 'tight', left: 0.1 } }), 'computer')).toMatchObject({
+    state: 'fine',
+    text: 'just carries the plan: 70% of a core',
+  });
+  expect(find(preflight(GOOD), 'computer').text).toBe('the plan takes 30% of a core');
+});
 
 test('a good evening has nothing to mend, and says how things are', () => {
   const checks = preflight(GOOD);
@@ -195,6 +204,19 @@ describe('each fault is found, said, and has what mends it', () => {
     ['an old test', { lineTestAgeHours: 50 }, 'line', 'warn', /long ago/, 'measureLine'],
     ['no relay', { relayGone: true }, 'line', 'stop', /relay/, null],
     ['a slow machine', { fps: 20 }, 'machine', 'warn', /20 of 30/, 'proposePlan'],
+    [
+      'a computer that was not measured',
+      { computer: null },
+      'computer',
+      'unknown',
+      /never measured/,
+      'measureComputer',
+    ],
+    [
+      'a plan that is too much',
+      { computer: { share: 0.92, verdict: 'no', left: 0 } },
+      ...(['computer', 'warn', /92% of a core/, 'proposePlan'] as const),
+    ],
     ['slipping clocks', { clockSlips: 4 }, 'machine', 'warn', /4 times/, null],
     ['a full disk', { freeBytes: 1e9 }, 'disk', 'stop', /enough for 44 min/, 'openVault'],
     ['a disk just large enough', { freeBytes: 4.2e9 }, 'disk', 'warn', /186 min/, 'openVault'],

@@ -1,5 +1,6 @@
 /** The checklist before going live: what is looked at, what it means, what mends it. */
 import { withMinus } from '../format/numbers';
+import type { Carried } from './computer-measure';
 import type { EncodeId } from './encodes';
 import { mbps } from './plan-advice';
 
@@ -15,6 +16,7 @@ export const FIXES = [
   'keepReady',
   'proposePlan',
   'measureLine',
+  'measureComputer',
   'openVault',
   'openDestination',
   'openKeeping',
@@ -100,6 +102,8 @@ export interface PreflightFacts {
   lineTestAgeHours: number | null;
   /** The encoder the plan was made for is not to be had here; null when it is, or any does. */
   encoderGone: 'CPU' | 'GPU' | null;
+  /** What this computer was measured to do with the plan; null when it was not measured. */
+  computer: Carried | null;
   planWarnings: readonly { level: 'stop' | 'warn'; text: string }[];
   relayGone: boolean;
   fps: number;
@@ -127,6 +131,7 @@ export function preflight(facts: PreflightFacts): Check[] {
     planCheck(facts),
     lineCheck(facts),
     machineCheck(facts),
+    computerCheck(facts),
     diskCheck(facts),
     secretsCheck(facts),
   ];
@@ -368,7 +373,7 @@ function lineCheck({ lineKbps, lineTestAgeHours, relayGone }: PreflightFacts): C
 }
 
 function machineCheck({ fps, plannedFps, clockSlips }: PreflightFacts): Check {
-  const base = { id: 'machine', name: 'This machine' };
+  const base = { id: 'machine', name: 'Rendering' };
   if (fps < plannedFps * 0.9)
     return {
       ...base,
@@ -384,6 +389,31 @@ function machineCheck({ fps, plannedFps, clockSlips }: PreflightFacts): Check {
       fix: null,
     };
   return fine(base.id, base.name, `${fps} fps, clocks agree`);
+}
+
+/** What was measured of it, whether or not it renders in time now. */
+function computerCheck({ computer }: PreflightFacts): Check {
+  const base = { id: 'computer', name: 'This computer' };
+  if (computer === null)
+    return {
+      ...base,
+      state: 'unknown',
+      text: 'what it carries was never measured',
+      fix: { fix: 'measureComputer', recordId: null, label: 'Measure' },
+    };
+  const share = `${Math.round(computer.share * 100)}% of a core`;
+  if (computer.verdict === 'no')
+    return {
+      ...base,
+      state: 'warn',
+      text: `the plan takes ${share}, more than this computer carries: frames would be dropped`,
+      fix: { fix: 'proposePlan', recordId: null, label: 'Propose plan' },
+    };
+  return fine(
+    base.id,
+    base.name,
+    computer.verdict === 'tight' ? `just carries the plan: ${share}` : `the plan takes ${share}`,
+  );
 }
 
 function diskCheck({ freeBytes, recordKbps, plannedMinutes, folderProblem }: PreflightFacts): Check {

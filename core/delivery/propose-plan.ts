@@ -162,10 +162,15 @@ function shrink(
 /** Sizes of this shape, largest first, even, never above the frame itself. */
 export function sizesOf(shape: { width: number; height: number }): { width: number; height: number }[] {
   const short = Math.min(shape.width, shape.height);
-  const even = (side: number) => Math.max(64, Math.round(side / 2) * 2);
-  const sides = [short, ...SHORT_SIDES.filter((side) => side < short)];
-  return sides.map((side) => ({
-    width: even((shape.width * side) / short),
-    height: even((shape.height * side) / short),
-  }));
+  return [short, ...SHORT_SIDES.filter((side) => side < short)].map((side) => sizeOf(shape, side));
+}
+
+/** The size of this shape whose shorter side is about `side`, both sides even, as H.264 with 4:2:0 asks for; 64 at least. */
+export function sizeOf(
+  shape: { width: number; height: number },
+  side: number,
+): { width: number; height: number } {
+  const short = Math.min(shape.width, shape.height);
+  const even = (length: number) => Math.max(64, Math.round(length / 2) * 2);
+  return { width: even((shape.width * side) / short), height: even((shape.height * side) / short) };
 }

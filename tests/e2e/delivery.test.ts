@@ -1,5 +1,6 @@
 /** Delivery before going live, through the interface: preflight, line tests, plans, encoders, accounts. */
 import type { Page } from 'playwright-core';
+import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { setLine, signIn, startDelivery } from '../lib/delivery-driver';
 import { eventually } from '../lib/relay-process';
@@ -114,4 +115,48 @@ test('encoders are tried on the running scene, with cost and likeness', async ()
     return records.flatMap((r) => (r.kind === 'plan' ? [[r.effort, r.encoder]] : []));
   };
   await expect.poll(chosen).toContainEqual(['quick', 'cpu']);
+});
+
+test('what this computer carries is measured, said in preflight, and saved as a file', async () => {
+  await page.getByRole('radio', { name: 'Preflight' }).click();
+  await page.getByText('what it carries was never measured').waitFor();
+  await page.getByRole('button', { name: 'Measure computer' }).click();
+  const dialog = page.getByRole('dialog', { name: 'This computer' });
+  await dialog.getByRole('button', { name: 'Measure', exact: true }).click();
+  await dialog.getByRole('button', { name: 'Measure again' }).waitFor({ timeout: 90_000 });
+  for (const size of ['1920 × 1080', '1280 × 720', '960 × 540', '640 × 360']) {
+    const row = dialog.getByRole('row').filter({ hasText: size });
+    expect(await row.innerText()).toMatch(/(carries it|just|too much)\s+\d+% of a core/);
+  }
+  // More pixels take more, at twice the rate twice as much.
+  const shares = async (size: string) => {
+    const words = await dialog.getByRole('row').filter({ hasText: size }).innerText();
+    return [...words.matchAll(/(\d+)% of a core/g)].map(([, percent]) => Number(percent));
+  };
+  const [large, small] = [await shares('1920 × 1080'), await shares('640 × 360')];
+  expect(large[0]).toBeGreaterThan(small[0]);
+  expect(Math.abs(large[1] - 2 * large[0])).toBeLessThanOrEqual(1);
+  const saving = page.waitForEvent('download');
+  await dialog.getByRole('link', { name: 'Save as a file' }).click();
+  const file = JSON.parse(readFileSync(await (await saving).path(), 'utf8')) as { trials: unknown[] };
+  expect(file.trials.length).toBeGreaterThanOrEqual(4);
+  await dialog.getByRole('button', { name: 'Close' }).click();
+  await page.getByText(/(the plan takes|just carries the plan|the plan takes .* more)/).waitFor();
+});
+
+test('any even size can be sent, in the shape of the frame', async () => {
+  await page.getByRole('button', { name: 'Edit values' }).click();
+  await page.getByLabel('Wide picture').click();
+  await page.getByRole('option', { name: 'Other size…' }).click();
+  const side = page.getByLabel('Wide, shorter side');
+  await side.fill('201');
+  await side.press('Enter');
+  await expect
+    .poll(async () => {
+      const records = await fixture.records();
+      return records.flatMap((r) =>
+        r.kind === 'plan' ? [r.frames.wide && [r.frames.wide.width, r.frames.wide.height]] : [],
+      );
+    })
+    .toContainEqual([358, 202]);
 });

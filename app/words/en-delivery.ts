@@ -1,0 +1,30 @@
+/** Texts of Delivery's newer parts. */
+export const enDelivery = {
+  plans: {
+    otherSize: 'Other size…',
+    shortSide: '{{frame}}, shorter side',
+  },
+  carries: {
+    open: 'Measure computer',
+    title: 'This computer',
+    hint: 'Encodes what is on air now at four sizes, for about ten seconds, and says what this computer carries. Proposals and preflight go by it.',
+    whileLive: 'A broadcast is on: measuring would disturb it.',
+    measure: 'Measure',
+    again: 'Measure again',
+    measuring: 'Measuring …',
+    failed: 'This computer could not be measured: {{why}}',
+    nothing: 'no picture was encoded. Show a scene and try again.',
+    withTall: 'With Tall at 360 × 640',
+    size: 'Size',
+    rate: '{{fps}} fps, {{encoder}}',
+    encoders: { cpu: 'CPU', gpu: 'GPU' },
+    verdicts: { room: 'carries it', tight: 'just', no: 'too much' },
+    share: '{{percent}}% of a core',
+    left: 'Left for a game and everything else, of the processor: about {{percent}}% with the plan in use.',
+    measuredAt: 'Measured {{date}}, {{count}} processor cores',
+    noChip: 'A graphics chip does not encode here.',
+    save: 'Save as a file',
+    fileName: 'this-computer.json',
+    close: 'Close',
+  },
+};
