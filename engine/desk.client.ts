@@ -516,6 +516,7 @@ export class Desk {
       late: stage?.late ?? 0,
       skipped: (stage?.skipped ?? 0) + (stage?.gaveWay ?? 0) + (stage?.encoderBusy ?? 0),
       pace: stage?.pace ?? 0,
+      scale: stage?.scale ?? 1,
       leftOut: stage?.leftOut ?? 0,
       lineDropped: stage?.lineDropped ?? 0,
       composeMs: stage?.composeMs ?? 0,

@@ -134,6 +134,7 @@ export const busFromPageSchema = Joi.alternatives<BusFromPage>(
       onAirSceneId: Joi.string().max(64).allow(null).required(),
       fps: Joi.number().required(),
       pace: Joi.number().required(),
+      scale: Joi.number().min(0.1).max(1).required(),
       due: Joi.number().required(),
       composed: Joi.number().required(),
       late: Joi.number().required(),

@@ -5,6 +5,7 @@ import {
   ENCODERS,
   EFFORTS,
   VIDEO_ENCODERS,
+  KEEPS,
   FRAME_NAMES,
   KEY_USES,
   LATENCIES,
@@ -84,6 +85,7 @@ export const planFields = {
   content: oneOf(CONTENTS),
   effort: oneOf(EFFORTS),
   encoder: oneOf(VIDEO_ENCODERS),
+  keep: oneOf(KEEPS),
   adaptive: yes,
 };
 

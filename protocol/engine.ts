@@ -183,6 +183,8 @@ export interface StageReport {
   /** Pictures left out on purpose, evenly, since the machine is short of time; `pace`: how many a second are wanted now. */
   gaveWay: number;
   pace: number;
+  /** How large it is drawn, in parts of each side of what is sent: below 1 while the machine is short of time. */
+  scale: number;
   /** Pictures the encoder could not take, was told to leave out, or the line could not carry. */
   encoderBusy: number;
   leftOut: number;

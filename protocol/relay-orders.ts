@@ -177,6 +177,8 @@ export interface DeskHealth {
   late: number;
   /** Pictures a second that are wanted now: fewer than the plan's while the machine is short of time. */
   pace: number;
+  /** How large they are drawn, in parts of each side of what is sent. */
+  scale: number;
   /** Pictures that were due and never composed, left out to keep an even pace, or that the encoder could not take. */
   skipped: number;
   /** Pictures the governor left out, and those the line could not carry. */

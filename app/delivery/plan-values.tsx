@@ -5,6 +5,7 @@ import { useState } from 'react';
 import type { Encode } from '~/core/delivery/encodes';
 import { bitsPerPixel, judgePicture, mbps, planWarnings, viewersOf100 } from '~/core/delivery/plan-advice';
 import { sizeOf, sizesOf } from '~/core/delivery/propose-plan';
+import { KEEPS } from '~/core/delivery/settings';
 import { recordsOf } from '~/core/show/document';
 import type { FrameName, PlanRecord } from '~/core/show/records';
 import { usedFrames } from '~/core/show/stage-edits';
@@ -111,6 +112,7 @@ function Fact({ title, figure, words }: { title: string; figure: string; words: 
 
 function Fields({ plan }: { plan: PlanRecord }) {
   const { store } = useStudio();
+  const { t } = useTranslation();
   const document = useDocument();
   const set = (change: Partial<PlanRecord>) => store.edit('Delivery plan', [{ ...plan, ...change }]);
   return (
@@ -188,6 +190,12 @@ function Fields({ plan }: { plan: PlanRecord }) {
         max={90}
         step={5}
         onCommit={(percent) => set({ headroom: percent / 100 })}
+      />
+      <SelectField
+        label={t('plans.keep')}
+        value={plan.keep}
+        options={KEEPS.map((value) => ({ value, words: t(`plans.keeps.${value}`) }))}
+        onChange={(keep) => set({ keep })}
       />
       <Toggle label="Adaptive bitrate" on={plan.adaptive} onChange={(adaptive) => set({ adaptive })} />
     </div>

@@ -36,6 +36,7 @@ export class HealthHistory {
       atMs,
       fps: stage.fps,
       pace: stage.pace,
+      scale: stage.scale,
       planFps,
       due: since((s) => s.due),
       skipped: since((s) => s.skipped),

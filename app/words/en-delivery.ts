@@ -2,6 +2,8 @@
 export const enDelivery = {
   plans: {
     otherSize: 'Other size…',
+    keep: 'When overloaded, keep',
+    keeps: { sharpness: 'Sharpness: fewer frames first', rate: 'Frame rate: softer first' },
     shortSide: '{{frame}}, shorter side',
   },
   carries: {

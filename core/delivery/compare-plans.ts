@@ -57,6 +57,7 @@ export function comparePlans(document: ShowDocument, plans: readonly PlanRecord[
       plan.lineKbps === null ? mbps(upload) : `${mbps(upload)} of ${mbps(plan.lineKbps)}`,
     ),
     row('Encoder', ({ plan }) => plan.effort),
+    row('Overloaded', ({ plan }) => (plan.keep === 'rate' ? 'keeps frame rate' : 'keeps sharpness')),
     row('Adaptive bitrate', ({ plan }) => (plan.adaptive ? 'on' : 'off')),
     row('Practice says', ({ warnings }) => warnings.map((w) => w.text).join(' ') || 'fine'),
   ];

@@ -37,7 +37,8 @@ export type EveningMoment =
   | { kind: 'announced'; message: string }
   | { kind: 'plan'; message: string }
   /** Pictures a second that are wanted, and that were planned. */
-  | { kind: 'pace'; fps: number; planned: number }
+  /** `scale`: how large it was drawn; not kept by earlier versions. */
+  | { kind: 'pace'; fps: number; planned: number; scale?: number }
   | EveningSample;
 
 export interface TimedMoment {
@@ -122,8 +123,8 @@ export function momentWords(moment: EveningMoment): string {
         ? 'The connection carries everything again'
         : `${moment.cause === 'line' ? 'The connection is slow' : 'One destination is slow'}: ${Math.round(moment.share * 100)}% of the planned rate`;
     case 'pace':
-      return moment.fps < moment.planned
-        ? `Computer overloaded: ${Math.round(moment.fps)} instead of ${Math.round(moment.planned)} fps`
+      return moment.fps < moment.planned || (moment.scale ?? 1) < 1
+        ? `Computer overloaded: ${Math.round(moment.fps)} of ${Math.round(moment.planned)} fps${(moment.scale ?? 1) < 1 ? `, drawn at ${Math.round(moment.scale! * 100)}% of its size` : ''}`
         : `Back at ${Math.round(moment.planned)} fps`;
     case 'clip':
       return `Kept ${moment.file}`;

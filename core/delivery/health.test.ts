@@ -5,6 +5,7 @@ const good: HealthSample = {
   atMs: 0,
   fps: 30,
   pace: 30,
+  scale: 1,
   planFps: 30,
   due: 30,
   skipped: 0,
@@ -67,6 +68,13 @@ test('a machine that makes evenly fewer pictures says so once, and not that some
   expect(more).toEqual([]);
   expect(advice).toMatchObject({ cause: 'composition', steps: ['fewerFrames', 'smaller'] });
   expect(advice.text).toContain('15 fps, evenly spaced, instead of 30');
+  const [softer] = adviseHealth(seconds({ pace: 15, scale: 0.75 }));
+  expect(softer.text).toContain(
+    '15 fps, evenly spaced, instead of 30, softer video, drawn at 75% of its size',
+  );
+  const [soft] = adviseHealth(seconds({ scale: 0.5 }));
+  expect(soft).toMatchObject({ cause: 'composition' });
+  expect(soft.text).toContain('overloaded: softer video, drawn at 50% of its size.');
   expect(adviseHealth(seconds({ pace: 29.97, planFps: 29.97 }))).toEqual([]);
 });
 

@@ -9,6 +9,8 @@ export interface HealthSample {
   /** Pictures a second that are wanted now, and that the plan wants. */
   pace: number;
   planFps: number;
+  /** How large it is drawn, in parts of each side of what is sent. */
+  scale: number;
   /** Not composed in time. */
   skipped: number;
   /** The encoder could not take it. */
@@ -87,11 +89,17 @@ export function adviseHealth(samples: readonly HealthSample[]): HealthAdvice[] {
       // What is sent to everybody is not changed for one.
       steps: [],
     });
-  if (last.pace < last.planFps * 0.99)
+  const given = [
+    ...(last.pace < last.planFps * 0.99
+      ? [`${Math.round(last.pace)} fps, evenly spaced, instead of ${Math.round(last.planFps)}`]
+      : []),
+    ...(last.scale < 1 ? [`softer video, drawn at ${Math.round(last.scale * 100)}% of its size`] : []),
+  ];
+  if (given.length > 0)
     advice.push({
       cause: 'composition',
       destination: null,
-      text: `This computer is overloaded: ${Math.round(last.pace)} fps, evenly spaced, instead of ${Math.round(last.planFps)}. It returns by itself when there is room; a lower output size or fewer moving layers helps for good.`,
+      text: `This computer is overloaded: ${given.join(', ')}. It returns by itself when there is room; a lower output size or fewer moving layers helps for good.`,
       steps: ['fewerFrames', 'smaller'],
     });
   else if (sum((s) => s.skipped) / due > LOST)

@@ -1,14 +1,20 @@
 import { describe, expect, test } from 'vitest';
-import { PaceKeeper } from './pace-keeper';
+import type { PlanSettings } from './settings';
+import { PaceKeeper, paceSteps } from './pace-keeper';
 
 /**
  * A machine on which a picture takes so long; `load` may change it over time. Pictures are made as the stage does: the newest
  * that is due, the ones before it are missed.
  */
-function run(fps: number, seconds: number, workAt: (second: number) => number, interval = 2 * fps) {
-  const keeper = new PaceKeeper(fps, interval);
+function run(
+  fps: number,
+  seconds: number,
+  workAt: (second: number, scale: number) => number,
+  { interval = 2 * fps, keep = 'sharpness' as PlanSettings['keep'] } = {},
+) {
+  const keeper = new PaceKeeper(fps, interval, keep);
   const made: { at: number; index: number }[] = [];
-  const paces: { at: number; divisor: number }[] = [];
+  const paces: { at: number; divisor: number; scale: number }[] = [];
   let next = 0;
   let now = 0;
   while (now < seconds) {
@@ -17,10 +23,10 @@ function run(fps: number, seconds: number, workAt: (second: number) => number, i
     const newest = Math.floor(now * fps + 1e-6);
     const due = newest - (newest % d);
     const begun = now;
-    now += workAt(now);
+    now += workAt(now, keeper.scale);
     made.push({ at: begun, index: due });
     if (keeper.made({ at: begun, missed: (due - next) / d, workSeconds: now - begun }))
-      paces.push({ at: begun, divisor: keeper.divisor });
+      paces.push({ at: begun, divisor: keeper.divisor, scale: keeper.scale });
     next = due - (due % keeper.divisor) + keeper.divisor;
   }
   const between = (from: number, to: number) => made.filter(({ at }) => at >= from && at < to);
@@ -50,14 +56,51 @@ describe('a machine that is short of time', () => {
 
   test('keyframes are never left out, whatever their distance', () => {
     for (const interval of [60, 50, 48, 45]) {
-      const { made } = run(30, 30, () => 0.2, interval);
-      const keeper = new PaceKeeper(30, interval);
-      for (const divisor of keeper.divisors) expect(interval % divisor).toBe(0);
-      expect(made.length).toBeGreaterThan(100);
+      for (const keep of ['sharpness', 'rate'] as const) {
+        const { made } = run(30, 30, () => 0.2, { interval, keep });
+        for (const { divisor } of paceSteps(30, interval, keep)) expect(interval % divisor).toBe(0);
+        expect(made.length).toBeGreaterThan(100);
+      }
     }
-    expect(new PaceKeeper(30, 45).divisors).toEqual([1, 3]);
-    expect(new PaceKeeper(15, 30).divisors).toEqual([1]);
-    expect(new PaceKeeper(59.94, 120).divisors).toEqual([1, 2, 3, 4, 5, 6]);
+  });
+
+  test('what is given up, one after the other: frames down to 15 a second, then size, then the rest', () => {
+    const steps = (fps: number, interval: number, keep: PlanSettings['keep']) =>
+      paceSteps(fps, interval, keep).map(({ divisor, scale }) => `${divisor} ${scale}`);
+    expect(steps(30, 60, 'sharpness')).toEqual(['1 1', '2 1', '2 0.75', '2 0.5', '3 0.5']);
+    expect(steps(59.94, 120, 'sharpness')).toEqual([
+      ...['1 1', '2 1', '3 1', '4 1', '4 0.75', '4 0.5', '5 0.5', '6 0.5'],
+    ]);
+    expect(steps(30, 45, 'sharpness')).toEqual(['1 1', '1 0.75', '1 0.5', '3 0.5']);
+    expect(steps(15, 30, 'sharpness')).toEqual(['1 1', '1 0.75', '1 0.5']);
+    expect(steps(30, 60, 'rate')).toEqual(['1 1', '1 0.75', '1 0.5', '2 0.5', '3 0.5']);
+    expect(steps(60, 120, 'rate')).toEqual([
+      ...['1 1', '1 0.75', '1 0.5', '2 0.5', '3 0.5', '4 0.5', '5 0.5', '6 0.5'],
+    ]);
+  });
+
+  test('where the rate is to stay, what is drawn becomes smaller until it fits, and larger again after', () => {
+    // Half of the work depends on how much is drawn.
+    const work = (whole: number) => (_: number, scale: number) => whole * (0.4 + 0.6 * scale ** 2);
+    const { paces, steps } = run(30, 40, work(0.042), { keep: 'rate' });
+    expect(paces[0]).toMatchObject({ divisor: 1, scale: 0.75 });
+    expect(paces[0].at).toBeLessThan(4);
+    expect(paces.every(({ divisor }) => divisor === 1)).toBe(true);
+    const whole = steps(10, 40).filter((step) => step === 1).length;
+    expect(whole / steps(10, 40).length).toBeGreaterThan(0.9);
+    const after = run(30, 40, (s, scale) => (s > 5 && s < 15 ? work(0.06)(s, scale) : 0.012), {
+      keep: 'rate',
+    });
+    expect(Math.min(...after.paces.map(({ scale }) => scale))).toBe(0.5);
+    expect(after.paces.at(-1)).toMatchObject({ divisor: 1, scale: 1 });
+    expect(after.paces.at(-1)!.at).toBeLessThan(25);
+  });
+
+  test('where sharpness is to stay, frames go first, and size only when fifteen are too many', () => {
+    const { paces } = run(30, 40, (_, scale) => 0.09 * (0.4 + 0.6 * scale ** 2));
+    expect(paces[0]).toMatchObject({ divisor: 2, scale: 1 });
+    expect(paces[1]).toMatchObject({ divisor: 2, scale: 0.75 });
+    expect(run(30, 40, () => 0.05).paces.every(({ scale }) => scale === 1)).toBe(true);
   });
 
   test('back at everything within ten seconds of its end', () => {
@@ -70,7 +113,7 @@ describe('a machine that is short of time', () => {
   test('tries that fail come ever more seldom', () => {
     // A picture alone takes little; two in a row are too much for what runs beside them.
     let heavy = 0;
-    const keeper = new PaceKeeper(30, 60);
+    const keeper = new PaceKeeper(30, 60, 'sharpness');
     let [next, now] = [0, 0];
     const ups: number[] = [];
     while (now < 300) {

@@ -15,7 +15,7 @@ export interface ProposalInput {
 }
 
 export interface Proposal {
-  plan: Omit<PlanSettings, 'effort' | 'encoder' | 'adaptive'>;
+  plan: Omit<PlanSettings, 'effort' | 'encoder' | 'adaptive' | 'keep'>;
   /** One sentence for each value. */
   reasons: string[];
 }

@@ -58,6 +58,8 @@ export interface FramePlan {
 }
 
 export const CONTENTS = ['talk', 'game'] as const;
+/** What stays longest on a computer that is overloaded. */
+export const KEEPS = ['sharpness', 'rate'] as const;
 export const EFFORTS = ['quick', 'careful'] as const;
 /** Where video is encoded: on the processor, on the graphics chip, or as the browser thinks best. */
 export const VIDEO_ENCODERS = ['any', 'cpu', 'gpu'] as const;
@@ -79,6 +81,7 @@ export interface PlanSettings {
   encoder: VideoEncoderChoice;
   /** Follow a line that becomes slower. */
   adaptive: boolean;
+  keep: (typeof KEEPS)[number];
 }
 
 export interface DeliverySettings {
@@ -131,6 +134,7 @@ export const PLAIN_PLAN: Omit<PlanSettings, 'frames'> = {
   effort: 'quick',
   encoder: 'any',
   adaptive: true,
+  keep: 'sharpness',
 };
 
 export const START_DELIVERY: DeliverySettings = {

@@ -9,7 +9,9 @@ test('records of earlier versions get what they did not have yet; those of this 
   });
   const { controls: _c, ...oldSource } = camera.source as { controls: object };
   expect(upgraded([oldShow, { ...camera, source: oldSource }])).toEqual([sampleShow, camera]);
-  expect(upgraded([{ kind: 'plan', id: 'p' }])).toEqual([{ kind: 'plan', id: 'p', encoder: 'any' }]);
+  expect(upgraded([{ kind: 'plan', id: 'p' }])).toEqual([
+    { kind: 'plan', id: 'p', encoder: 'any', keep: 'sharpness' },
+  ]);
   const now = [sampleShow, camera, sampleInput('x')];
   expect(upgraded(now)).toEqual(now);
 });

@@ -10,8 +10,8 @@ export function upgraded(records: readonly unknown[]): AnyRecord[] {
     const { kind } = record as AnyRecord;
     // Before there were kits.
     if (kind === 'show' && !('kits' in record)) return { ...record, kits: [] };
-    // Before an encoder could be chosen.
-    if (kind === 'plan' && !('encoder' in record)) return { ...record, encoder: 'any' };
+    // Before an encoder could be chosen, and what stays on a computer that is overloaded.
+    if (kind === 'plan') return { encoder: 'any', keep: 'sharpness', ...record };
     // Before cameras could be set.
     if (kind === 'input') {
       const { source } = record as Partial<InputRecord>;

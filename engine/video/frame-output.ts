@@ -30,6 +30,10 @@ export interface EncodeChange {
 
 /** One of the frames that are made: its canvas, and its encoders while it is sent. */
 export class FrameOutput {
+  /** What is sent. */
+  #size: Size;
+  /** What is drawn of it, in parts of each side. */
+  #scale = 1;
   #own: ReturnType<typeof makeCanvas>;
   /** For pictures that come on, one for each change that is going on at once. */
   #incoming: ReturnType<typeof makeCanvas>[] = [];
@@ -46,6 +50,7 @@ export class FrameOutput {
     /** Without what viewers cause. */
     readonly clean = false,
   ) {
+    this.#size = size;
     this.#own = makeCanvas(size);
   }
 
@@ -71,9 +76,26 @@ export class FrameOutput {
   }
 
   resize(size: Size): void {
-    if (this.canvas.width === size.width && this.canvas.height === size.height) return;
-    this.#own = makeCanvas(size);
+    this.#size = { width: size.width, height: size.height };
+    this.#remake();
+  }
+
+  /** Draws smaller than what is sent: the encoder enlarges it. @param scale 0…1, of each side */
+  scaleTo(scale: number): void {
+    this.#scale = scale;
+    this.#remake();
+  }
+
+  #remake(): void {
+    const even = (side: number) => Math.max(2, Math.round((side * this.#scale) / 2) * 2);
+    const [width, height] = [even(this.#size.width), even(this.#size.height)];
+    const last = this.canvas;
+    if (last.width === width && last.height === height) return;
+    this.#own = makeCanvas({ width, height });
+    // Until the next one is drawn it stands in for a picture that is missing.
+    this.#own.context.drawImage(last, 0, 0, width, height);
     this.#incoming = [];
+    this.#fit();
   }
 
   /** Draws what is on air at `seconds` of the programme. */
@@ -177,7 +199,7 @@ export class FrameOutput {
   #fit(): void {
     for (const sender of this.#encoders.values()) {
       const { width, height } = sender.encoder.plan;
-      const same = width === this.canvas.width && height === this.canvas.height;
+      const same = width === this.#size.width && height === this.#size.height;
       if (same) sender.scaled = null;
       else if (sender.scaled?.canvas.width !== width || sender.scaled.canvas.height !== height)
         sender.scaled = makeCanvas({ width, height });

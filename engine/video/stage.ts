@@ -7,6 +7,8 @@ import { PaceKeeper } from '../../core/delivery/pace-keeper';
 import { PictureGrid } from '../../core/delivery/picture-grid';
 import { messageOf } from '../../core/fault';
 import type { Stop } from '../../core/motion/programme';
+import { planInUse } from '../../core/delivery/live-plan';
+import type { PlanSettings } from '../../core/delivery/settings';
 import { changesApplied, recordsOf, type ShowDocument } from '../../core/show/document';
 import { inputsNeeded, inputsOfScene, sceneAfter } from '../../core/show/inputs-shown';
 import { FRAME_NAMES, type FrameName } from '../../core/show/records';
@@ -86,7 +88,9 @@ export class Stage {
   readonly #views: StageViews;
   #document: ShowDocument = new Map();
   #grid = new PictureGrid(30);
-  #keeper = new PaceKeeper(30, 60);
+  #keeper = new PaceKeeper(30, 60, 'sharpness');
+  #keyframeSeconds = KEYFRAME_SECONDS;
+  #keep: PlanSettings['keep'] = 'sharpness';
   readonly #onAir: OnAirScenes;
   readonly #countdowns: Countdowns;
   #edit: Stop | null = null;
@@ -196,6 +200,8 @@ export class Stage {
         this.#followHeld();
         this.#stingers.setDocument(this.#document);
         this.#showInputs();
+        if ((planInUse(this.#document)?.keep ?? this.#keep) !== this.#keep)
+          this.#keepPace(this.#keyframeSeconds);
         break;
       case 'size':
         this.#size(message.frames, message.fps);
@@ -255,7 +261,7 @@ export class Stage {
           this.#run += 1;
         }
         this.#pace(plan.fps);
-        this.#keeper = new PaceKeeper(plan.fps, this.#grid.interval(plan.keyframeSeconds));
+        this.#keepPace(plan.keyframeSeconds);
         // It may have been drawn for nobody until now.
         output.compose(this.#onAir.now, this.#clock.now());
         output.encode(encode, plan, port, recordsOf(this.#document, 'show')[0]?.name ?? '', (text) =>
@@ -290,6 +296,7 @@ export class Stage {
         for (const change of this.#coming?.changes ?? []) change.letBe();
         this.#coming = null;
         for (const output of this.#outputs.values()) output.stopEncode();
+        this.#scale();
         // Composed for its encoder alone.
         this.#outputs.delete('clean');
         break;
@@ -375,11 +382,30 @@ export class Stage {
   #pace(fps: number): void {
     if (this.#grid.fps === fps) return;
     this.#grid = new PictureGrid(fps);
-    this.#keeper = new PaceKeeper(fps, this.#grid.interval(KEYFRAME_SECONDS));
+    this.#keepPace(KEYFRAME_SECONDS);
     this.#next = this.#grid.indexAt(this.#clock.now()) + 1;
     // Pictures are numbered anew: what was shown under the old numbers says nothing.
     this.#viewed = -Infinity;
     this.#watched = -Infinity;
+  }
+
+  /** Everything is tried again. @param keyframeSeconds between keyframes */
+  #keepPace(keyframeSeconds: number): void {
+    this.#keyframeSeconds = keyframeSeconds;
+    this.#keep = planInUse(this.#document)?.keep ?? 'sharpness';
+    this.#keeper = new PaceKeeper(this.#grid.fps, this.#grid.interval(keyframeSeconds), this.#keep);
+    this.#scale();
+  }
+
+  get #sends(): boolean {
+    for (const output of this.#outputs.values()) if (output.encodes) return true;
+    return false;
+  }
+
+  /** What is drawn is as large as there is time for; what is sent keeps its size. Off air there is no hurry. */
+  #scale(): void {
+    for (const output of this.#outputs.values()) output.scaleTo(output.encodes ? this.#keeper.scale : 1);
+    this.#changed = true;
   }
 
   /** Composes the picture that is due, if one is; resolves when the encoders have it. */
@@ -402,7 +428,7 @@ export class Stage {
         if (now - this.#grid.seconds(due) > LATE_SHARE / this.#grid.fps) this.#counts.late += 1;
         await this.#picture(due);
         const workSeconds = this.#clock.now() - this.#grid.seconds(due);
-        this.#keeper.made({ at: now, missed: skipped, workSeconds });
+        if (this.#keeper.made({ at: now, missed: skipped, workSeconds })) this.#scale();
         this.#next = this.#wanted(due) + this.#keeper.divisor;
       }
       if (now - this.#reportedAt >= REPORT_SECONDS) this.#report(now);
@@ -426,7 +452,7 @@ export class Stage {
     for (const { takeOver } of changes) takeOver();
     const last = this.#grid.seconds(due - 1);
     this.#pace(fps);
-    this.#keeper = new PaceKeeper(fps, this.#grid.interval(keyframeSeconds));
+    this.#keepPace(keyframeSeconds);
     // The picture that is due now is the first of the new ones, as long as stamps rise.
     this.#next = Math.max(this.#grid.indexAt(last) + 1, this.#grid.indexAt(now));
     this.#changed = true;
@@ -531,6 +557,7 @@ export class Stage {
       run: this.#run,
       ...this.#counts,
       pace: this.#grid.fps / this.#keeper.divisor,
+      scale: this.#sends ? this.#keeper.scale : 1,
       composeMs: this.#composeMs,
       programmeSeconds: now,
       programmeEpochMs: this.clock.nowMs() - this.#clock.now() * 1000,

@@ -22,7 +22,8 @@ export class EveningLog {
   #states = new Map<string, string>();
   #session = '';
   /** Fewer pictures a second than planned, as told last; null for all of them. */
-  #pace: number | null = null;
+  /** What the desk gives up to keep up, as text; null for nothing. */
+  #gives: string | null = null;
   #cause = '';
   #recording = '';
   #sampledMs = 0;
@@ -68,7 +69,7 @@ export class EveningLog {
     this.#states = new Map();
     this.#session = '';
     this.#cause = '';
-    this.#pace = null;
+    this.#gives = null;
     this.#recording = '';
     this.#figures = null;
     this.#account = this.evenings.account(id) ?? EMPTY_ACCOUNT;
@@ -128,11 +129,13 @@ export class EveningLog {
       this.#cause = cause;
     }
     // Another plan is a change of its own, and told as one.
-    const gives = health !== null && health.pace > 0 && health.pace < plannedFps * 0.99;
-    const pace = gives ? health.pace : plannedFps;
-    if (health && (gives ? pace !== this.#pace : this.#pace !== null)) {
-      this.moment({ kind: 'pace', fps: pace, planned: plannedFps });
-      this.#pace = gives ? pace : null;
+    const slower = health !== null && health.pace > 0 && health.pace < plannedFps * 0.99;
+    const fps = slower ? health.pace : plannedFps;
+    const scale = health?.scale ?? 1;
+    const gives = slower || scale < 1 ? `${fps} ${scale}` : null;
+    if (health && gives !== this.#gives) {
+      this.moment({ kind: 'pace', fps, planned: plannedFps, scale });
+      this.#gives = gives;
     }
     const problem = status.recording?.message || withoutFigures(status.recording?.room ?? '');
     if (problem !== this.#recording) {

@@ -109,17 +109,23 @@ test('an evening notes when the computer was short of time, and when it was over
   log.begin(hutNine(), SHOW, NO_PROGRAMME);
   const words = () =>
     evenings.moments('e').flatMap(({ moment }) => (moment.kind === 'pace' ? momentWords(moment) : []));
-  const look = (pace: number, planned = 30) => log.look(session(), { pace } as DeskHealth, planned);
+  const look = (pace: number, planned = 30, scale = 1) =>
+    log.look(session(), { pace, scale } as DeskHealth, planned);
   for (const pace of [0, 30, 15, 15, 10, 30, 30]) look(pace);
   expect(words()).toEqual([
-    'Computer overloaded: 15 instead of 30 fps',
-    'Computer overloaded: 10 instead of 30 fps',
+    'Computer overloaded: 15 of 30 fps',
+    'Computer overloaded: 10 of 30 fps',
+    'Back at 30 fps',
+  ]);
+  for (const scale of [0.75, 0.75, 1]) look(30, 30, scale);
+  expect(words().slice(3)).toEqual([
+    'Computer overloaded: 30 of 30 fps, drawn at 75% of its size',
     'Back at 30 fps',
   ]);
   // Another plan is no shortage.
   look(25, 25);
   log.look(session(), null, 30);
-  expect(words()).toHaveLength(3);
+  expect(words()).toHaveLength(5);
 });
 
 const health = (run: string, more: Partial<DeskHealth> = {}) =>

@@ -5,6 +5,7 @@ import os from 'node:os';
 import path from 'node:path';
 import type { Browser } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { PLAIN_PLAN } from '../../core/delivery/settings';
 import { PLAIN_INPUT, type AnyRecord, type ChannelRecord, PLAIN_CHANNEL } from '../../core/show/records';
 import { sampleInput, sampleLayer, sampleScene, sampleShow } from '../../core/show/sample-show';
 import { analyse, beeps, decodesCleanly, syncOffsets } from '../../scripts/lib/analyse.mjs';
@@ -250,6 +251,38 @@ test('a computer that is short of time makes evenly fewer pictures, every keyfra
   // What was left out on purpose is told apart from what was missed.
   expect(report.gaveWay).toBeGreaterThan(60);
   expect(report.due).toBeGreaterThanOrEqual(report.composed + report.gaveWay + report.skipped);
+});
+
+test('where the frame rate is to stay, a computer that is short of time draws smaller: the stream keeps its size', async () => {
+  const { wide } = SMALL_PLAN.frames;
+  const plan: AnyRecord = {
+    ...{ kind: 'plan', id: 'plan', showId: 'show', name: 'Plan', position: 0 },
+    ...{ ...PLAIN_PLAN, keep: 'rate', frames: { wide: { width: 320, height: 180, videoKbps: 600 } } },
+  };
+  const { files, scales } = await driven.record({
+    records: [sampleShow, plan, ...red],
+    sceneId: 'talk',
+    plan: { ...SMALL_PLAN, frames: { wide: { ...wide!, fps: 30 } } },
+    orders: [
+      [2, { type: 'slow', seconds: 0.04 }],
+      [10, { type: 'slow', seconds: 0 }],
+    ],
+    seconds: 24,
+  });
+  const between = (from: number, to: number) =>
+    scales.filter(({ at }) => at > from && at < to).map(({ scale }) => scale);
+  expect(new Set(between(0, 2))).toEqual(new Set([1]));
+  expect(between(2, 12)).toContain(0.75);
+  expect(Math.min(...between(2, 12))).toBe(0.5);
+  expect(between(22, 24).at(-1)).toBe(1);
+  const got = analyse(files.wide!);
+  expect(got.video).toMatchObject({ codec: 'h264', width: 320, height: 180 });
+  expect(
+    got.keyframePictures.every((pictures) => pictures <= 60) && got.keyframePictures.length,
+  ).toBeGreaterThan(9);
+  expect(decodesCleanly(files.wide!)).toEqual({ clean: true, complaints: '' });
+  // Every picture is the whole one, however it was drawn.
+  expect(marksOf(files.wide!, [255, 0, 0]).every((mark) => (mark?.share ?? 0) > 0.95)).toBe(true);
 });
 
 test('another size and rate are sent from the next keyframe on: one stream, without a gap, and a file for each', async () => {

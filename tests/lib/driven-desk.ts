@@ -100,6 +100,8 @@ export interface DrivenRun {
   /** What the stage told, but for its reports. */
   told: { at: number; message: FromStage }[];
   report: StageReport;
+  /** How large it was drawn, at programme seconds, by its reports. */
+  scales: { at: number; scale: number }[];
   /** When the page's view showed another picture. */
   viewed: number[];
 }
@@ -128,6 +130,7 @@ class DrivenDesk {
   readonly messages: DrivenMessage[] = [];
   readonly told: { at: number; message: FromStage }[] = [];
   report: StageReport | null = null;
+  readonly scales: DrivenRun['scales'] = [];
   inputs: readonly InputState[] = [];
   fromMs = 0;
   /** What a picture takes. */
@@ -413,8 +416,10 @@ class DrivenDesk {
   }
 
   #hear(message: FromStage): void {
-    if (message.type === 'report') this.report = message.report;
-    else if (message.type === 'inputs') this.inputs = message.inputs;
+    if (message.type === 'report') {
+      this.report = message.report;
+      this.scales.push({ at: (this.clock.nowMs() - this.fromMs) / 1000, scale: message.report.scale });
+    } else if (message.type === 'inputs') this.inputs = message.inputs;
     else if (message.type === 'stamped') this.programme.stamped(message);
     else {
       this.told.push({ at: (this.clock.nowMs() - this.fromMs) / 1000, message });
@@ -452,5 +457,5 @@ export async function drive(script: DrivenScript): Promise<DrivenRun> {
         : { ...message, config: { ...message.config, codecConfig: base64(message.config.codecConfig) } };
     return { ...rest, message: carried as unknown as ToUplinkPort };
   });
-  return { messages, told: desk.told, report: desk.report!, viewed: desk.viewed };
+  return { messages, told: desk.told, report: desk.report!, scales: desk.scales, viewed: desk.viewed };
 }
