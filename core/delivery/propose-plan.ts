@@ -56,10 +56,10 @@ export function proposePlan(input: ProposalInput): Proposal {
   // A destination that takes little leaves its share to the others.
   const wishes = new Map<FrameName, number>();
   let left = usable;
-  let waiting = [...recipients].sort((a, b) => limitOf(a) - limitOf(b));
+  let waiting = [...recipients].sort((a, b) => limitOf(a, audioKbps) - limitOf(b, audioKbps));
   while (waiting.length > 0) {
     const [first, ...rest] = waiting;
-    const share = Math.min(left / waiting.length, limitOf(first), MOST_USEFUL_KBPS);
+    const share = Math.min(left / waiting.length, limitOf(first, audioKbps), MOST_USEFUL_KBPS);
     left -= share;
     wishes.set(first.frame, Math.max(wishes.get(first.frame) ?? 0, share));
     waiting = rest;
@@ -131,8 +131,9 @@ export function proposePlan(input: ProposalInput): Proposal {
   return { plan, reasons };
 }
 
-function limitOf({ capKbps, ownKbps }: Recipient): number {
-  return Math.min(capKbps ?? Infinity, ownKbps ?? Infinity);
+/** The most a destination takes, sound included: a cap is of both, a rate of its own is of the picture. */
+function limitOf({ capKbps, ownKbps }: Recipient, audioKbps: number): number {
+  return Math.min(capKbps ?? Infinity, ownKbps === null ? Infinity : ownKbps + audioKbps);
 }
 
 /** The largest size known to platforms, of the frame's shape and not above it, with enough bits a pixel. */
