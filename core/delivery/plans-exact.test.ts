@@ -90,9 +90,8 @@ test('who shares which encode, and why', () => {
       "wide-2 1280x720 1800 → larch | Larch has its own bitrate, 1800 kbps",
     ]
   `);
-  expect(
-    shared([to('Larch', { ownKbps: 1799 }), to('Cairn', { ownKbps: 1000 }), to('Dipper')]),
-  ).toMatchInlineSnapshot(`
+  expect(shared([to('Larch', { ownKbps: 1799 }), to('Cairn', { ownKbps: 1000 }), to('Dipper')]))
+    .toMatchInlineSnapshot(`
     [
       "wide 854x480 1799 → larch, dipper | Larch has its own bitrate, 1799 kbps",
       "wide-2 854x480 1000 → cairn | Cairn has its own bitrate, 1000 kbps",
@@ -288,9 +287,8 @@ describe('proposals', () => {
         "Viewers need 4.7 Mbps: about 88 of 100 common connections carry it.",
       ]
     `);
-    expect(
-      told({ lineKbps: 900, recipients: ['A', 'B', 'C', 'D'].map((name) => to(name)) }),
-    ).toMatchInlineSnapshot(`
+    expect(told({ lineKbps: 900, recipients: ['A', 'B', 'C', 'D'].map((name) => to(name)) }))
+      .toMatchInlineSnapshot(`
       [
         "{"frames":{"wide":{"width":640,"height":360,"videoKbps":150}},"fps":30,"audioKbps":64,"keyframeSeconds":2,"lineKbps":900,"headroom":0.3,"content":"talk"}",
         "0.9 Mbps upload; 30% stay free for everything else, so 0.6 Mbps are used.",
@@ -339,9 +337,8 @@ describe('proposals', () => {
         "Viewers need 3.8 Mbps: about 91 of 100 common connections carry it.",
       ]
     `);
-    expect(
-      told({ content: 'game', lineKbps: 60_000, pixelsPerSecond: 1920 * 1080 * 40 }),
-    ).toMatchInlineSnapshot(`
+    expect(told({ content: 'game', lineKbps: 60_000, pixelsPerSecond: 1920 * 1080 * 40 }))
+      .toMatchInlineSnapshot(`
       [
         "{"frames":{"wide":{"width":1280,"height":720,"videoKbps":8800}},"fps":60,"audioKbps":160,"keyframeSeconds":2,"lineKbps":60000,"headroom":0.3,"content":"game"}",
         "60.0 Mbps upload; 30% stay free for everything else, so 42.0 Mbps are used.",

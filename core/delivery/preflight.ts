@@ -446,7 +446,7 @@ function secretsCheck({ capturesStudio }: PreflightFacts): Check {
       id: 'secrets',
       name: 'Secrets',
       state: 'warn',
-      text: `${capturesStudio.join(' and ')} shows the whole screen: keys stay hidden, but if the studio is on it, chat and notes are seen`,
+      text: `${capturesStudio.join(' and ')} ${capturesStudio.length > 1 ? 'show' : 'shows'} the whole screen: keys stay hidden, but if the studio is on it, chat and notes are seen`,
       fix: { fix: 'openStage', recordId: null, label: 'Open' },
     };
   return fine('secrets', 'Secrets', 'none visible on shared screens');
