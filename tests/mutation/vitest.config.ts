@@ -9,6 +9,6 @@ export default defineConfig({
     include: ['core/**/*.test.ts'],
     // It sets the time zone of its process, which threads, in which mutants run, do not take over.
     exclude: ['core/rundown/rundown.test.ts'],
-    testTimeout: 60_000,
+    testTimeout: 300_000,
   },
 });
