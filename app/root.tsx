@@ -20,6 +20,7 @@ import './theme/base.css';
 import './theme/sound.css';
 import './theme/computer.css';
 import './theme/home.css';
+import './theme/files.css';
 import './theme/parts.css';
 import './theme/plan.css';
 import './theme/delivery.css';

@@ -4,6 +4,7 @@ export default [
   index('routes/home.tsx'),
   route('archive', 'routes/archive-in.ts'),
   route('backups', 'routes/backups.tsx'),
+  route('files', 'routes/files.tsx'),
   route('computer', 'routes/computer.tsx'),
   route('controller', 'routes/controller.tsx'),
   route('cameras', 'routes/cameras.ts'),

@@ -86,7 +86,7 @@ export function paletteEntries(studio: StudioParts, words: Words, navigate: Navi
   const places = Object.entries(words.places).map(([place, [name, ...also]]): Entry => ({
     ...{ id: `place-${place}`, kind: 'place', name, also },
     run:
-      place === 'home' || place === 'backups' || place === 'computer'
+      place === 'home' || place === 'backups' || place === 'files' || place === 'computer'
         ? // Windows of their own: the desk stays where it is.
           () => window.open(place === 'home' ? '/' : `/${place}`, '_blank', 'noopener')
         : go(place),

@@ -117,6 +117,9 @@ export default function Home({ loaderData }: Route.ComponentProps) {
           {backupProblem ? '◆ ' : ''}
           {t('home.backups')}
         </Button>
+        <Button component={Link} to="/files">
+          {t('files.title')}
+        </Button>
         <Button component="a" href="/computer">
           {t('home.thisComputer')}
         </Button>

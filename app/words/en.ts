@@ -1,4 +1,5 @@
 import { enDelivery } from './en-delivery';
+import { enFiles } from './en-files';
 import { enGuests } from './en-guests';
 import { enShow } from './en-show';
 import { enVault } from './en-vault';
@@ -9,6 +10,7 @@ import { enVault } from './en-vault';
  */
 export const en = {
   ...enDelivery,
+  ...enFiles,
   ...enGuests,
   ...enShow,
   ...enVault,
@@ -134,6 +136,7 @@ export const en = {
       vault: ['Vault', 'recordings', 'clips', 'files', 'yesterday'],
       home: ['Home', 'shows', 'projects'],
       backups: ['Backups', 'restore'],
+      files: ['Files', 'assets', 'media', 'unused', 'replace'],
       computer: ['This computer', 'sign in', 'access', 'privacy'],
     },
     commands: {
@@ -377,6 +380,8 @@ export const en = {
       deleted: 'Deleted',
       exported: 'Exported',
       restored: 'Restored a backup',
+      filesRemoved: 'Removed files that nobody used',
+      filesRestored: 'Brought files back',
     },
   },
   camera: {

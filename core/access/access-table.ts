@@ -40,6 +40,8 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
   { how: 'read', path: '/', who: OWNER },
   { how: 'write', path: '/', who: OWNER },
   { how: 'write', path: '/archive', who: OWNER, maxBytes: null },
+  { how: 'read', path: '/files', who: OWNER },
+  { how: 'write', path: '/files', who: OWNER },
   { how: 'read', path: '/backups', who: OWNER },
   { how: 'write', path: '/backups', who: OWNER },
   { how: 'read', path: '/computer', who: OWNER },

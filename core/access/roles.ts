@@ -27,6 +27,8 @@ export const AUDITED = [
   'deleted',
   'exported',
   'restored',
+  'filesRemoved',
+  'filesRestored',
 ] as const;
 export type Audited = (typeof AUDITED)[number];
 

@@ -1,5 +1,6 @@
 /** A show as one file for another computer: what stands in it, and how it is read again. No files, no keys: only records. */
 import { Fault } from '../fault';
+import { filesIn } from './file-uses';
 import type { AnyRecord } from './records';
 
 /** The archive's own version; one that is newer may hold what this program would lose. */
@@ -39,15 +40,7 @@ export interface SealedKeys {
 
 /** Ids of files that records name, wherever they stand. */
 export function filesNamed(records: readonly AnyRecord[], exists: (id: string) => boolean): Set<string> {
-  const found = new Set<string>();
-  const look = (value: unknown): void => {
-    if (typeof value === 'string') {
-      if (/^[0-9a-f]{40}$/.test(value) && exists(value)) found.add(value);
-    } else if (Array.isArray(value)) value.forEach(look);
-    else if (typeof value === 'object' && value !== null) Object.values(value).forEach(look);
-  };
-  records.forEach(look);
-  return found;
+  return new Set(records.flatMap((record) => [...filesIn(record, exists)]));
 }
 
 /**

@@ -17,6 +17,14 @@ export interface AssetFacts {
   bytes: number;
 }
 
+export interface KeptAsset extends AssetFacts {
+  addedMs: number;
+  /** Since when no show names it; null while one does, or until somebody looked. */
+  unusedMs: number | null;
+  /** When it was removed; null when it was not. */
+  removedMs: number | null;
+}
+
 /** What may be brought in, by what the bytes say and not the name. */
 const PICTURES = ['image/png', 'image/jpeg', 'image/webp', 'image/gif', 'image/avif', 'image/apng'];
 const VIDEOS = ['video/mp4', 'video/webm', 'video/matroska', 'video/x-matroska', 'video/quicktime'];
@@ -141,10 +149,26 @@ export class AssetStore {
     );
   }
 
-  list(): AssetFacts[] {
+  /** All that were brought in, those that were removed and can be brought back among them; the newest first. */
+  list(): KeptAsset[] {
     return this.database
-      .prepare('SELECT id, name, mime, bytes FROM asset ORDER BY added_ms')
-      .all() as AssetFacts[];
+      .prepare(
+        `SELECT id, name, mime, bytes, added_ms AS addedMs, unused_ms AS unusedMs, removed_ms AS removedMs
+         FROM asset ORDER BY added_ms DESC, id`,
+      )
+      .all() as KeptAsset[];
+  }
+
+  /** Since when no show names it, or when it was removed; null takes it back. */
+  stamp(id: string, what: 'unused' | 'removed', atMs: number | null): void {
+    // The column comes from a closed list of names.
+    this.database.prepare(`UPDATE asset SET ${what}_ms = ? WHERE id = ?`).run(atMs, id);
+  }
+
+  /** For good. */
+  async delete(id: string): Promise<void> {
+    this.database.prepare('DELETE FROM asset WHERE id = ?').run(id);
+    await rm(this.pathOf(id), { force: true });
   }
 
   /**
@@ -193,7 +217,7 @@ export class AssetStore {
       await rename(temporary, this.pathOf(id));
       this.database
         .prepare(
-          'INSERT INTO asset (id, name, mime, bytes, added_ms) VALUES (?, ?, ?, ?, ?) ON CONFLICT (id) DO NOTHING',
+          'INSERT INTO asset (id, name, mime, bytes, added_ms) VALUES (?, ?, ?, ?, ?) ON CONFLICT (id) DO UPDATE SET removed_ms = NULL, unused_ms = NULL',
         )
         .run(id, shown, mime, bytes, nowMs);
       return { id, name: shown, mime, bytes };

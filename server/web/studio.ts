@@ -23,6 +23,7 @@ import { ShowRepository } from '../db/show-repository';
 import { LiveInputs } from '../inputs/live-inputs';
 import type { Log } from '../log';
 import { Outward } from '../outward/outward';
+import { FileKeeper } from '../vault/file-keeper';
 import { AssetStore } from '../vault/asset-store';
 import { EveningLog } from '../vault/evening-log';
 import { EveningRepository } from '../vault/evening-repository';
@@ -112,6 +113,7 @@ export class Studio {
   readonly emotes: EmoteCache;
   readonly speech: Speech;
   /** Web pages and network feeds. */
+  readonly files: FileKeeper;
   readonly inputs: LiveInputs;
   /** Whether destinations can be encoded for here; known a moment after the start. */
   serverEncodes = false;
@@ -278,6 +280,10 @@ export class Studio {
       log,
       now: Date.now,
     });
+    this.files = new FileKeeper({
+      ...{ assets: this.assets, shows: this.shows, open: this.open, settings: this.settings },
+      now: Date.now,
+    });
     this.sweep();
     this.#sweepTimer = setInterval(() => this.sweep(), SWEEP_MS);
     this.broadcast.resume();
@@ -315,6 +321,12 @@ export class Studio {
 
   /** Deletes what is older than it may be kept. */
   sweep(): void {
+    void this.files.sweep().catch((error: unknown) => {
+      this.#log.error(
+        { error: String(error) },
+        'files that nobody uses could not be looked at; it is tried again',
+      );
+    });
     try {
       // What they count towards is counted again without them.
       if (this.viewerData.sweep(Date.now()) > 0)
