@@ -73,7 +73,7 @@ export class FileKeeper {
   }
 
   /**
-   * Another file in its place in every show, as an edit of each, which can be taken back there.
+   * Another file in its place in every show, as an edit of each that its pages are told. What was there stays, unused.
    * @returns how many shows were changed
    * @throws Fault `files.missing`, `files.kind`
    */
