@@ -415,9 +415,8 @@ describe('to the word', () => {
     `);
   });
   test('destinations and their keys', () => {
-    expect(
-      said({ destinations: [] }).filter((words) => words.includes('Destinations')),
-    ).toMatchInlineSnapshot(`
+    expect(said({ destinations: [] }).filter((words) => words.includes('Destinations')))
+      .toMatchInlineSnapshot(`
       [
         "warn Destinations: none is switched on: it would only be recorded [Choose]",
       ]
