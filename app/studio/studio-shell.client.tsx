@@ -50,12 +50,15 @@ const KEEPALIVE_BYTES = 60_000;
  */
 function afterThis(): Promise<void> {
   return new Promise((resolve) => {
+    // A message and no timer: those of a page that a game covers come once a second.
+    const { port1, port2 } = new MessageChannel();
     const go = () => {
-      clearTimeout(timer);
+      port1.close();
       removeEventListener('pagehide', go);
       resolve();
     };
-    const timer = setTimeout(go);
+    port1.onmessage = go;
+    port2.postMessage(null);
     addEventListener('pagehide', go);
   });
 }

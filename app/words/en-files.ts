@@ -3,7 +3,7 @@ export const enFiles = {
   files: {
     title: 'Files',
     about:
-      'Pictures, videos, sounds, fonts and tables that were brought into shows. Recordings are in the Vault.',
+      'Pictures, videos, sounds and colour tables that were brought into shows. Recordings are in the Vault.',
     sum: '{{count}} files, {{size}}',
     which: 'Shown',
     filters: { all: 'All', unused: 'Not used', removed: 'Removed' },
