@@ -204,3 +204,160 @@ describe('clock anchor', () => {
     expect(anchor.slips).toBe(1);
   });
 });
+
+/**
+ * Whole runs as they come out, step by step. Whoever changes a number of the governor sees here what it does, and takes the
+ * new run over when it is meant.
+ */
+describe('recorded runs', () => {
+  const recorded = (
+    run: (governor: RateGovernor) => ReturnType<typeof drive>,
+    { kbps = 1500, fps = 30 }: { kbps?: number; fps?: number } = {},
+  ) => {
+    const governor = new RateGovernor(kbps, fps, 2 * fps);
+    const { orders, worst } = run(governor);
+    const half = fps / 2;
+    const parts = Array.from({ length: Math.ceil(orders.length / half) }, (_, i) =>
+      orders.slice(i * half, (i + 1) * half),
+    );
+    const report = governor.report();
+    return [
+      // Each half second: how soft at its end, pictures left out, what was asked for in hundredths of the plan.
+      parts
+        .map((part) => {
+          const out = part.filter(({ encode }) => !encode).length;
+          const last = part[part.length - 1];
+          return `${last.softening}${out > 0 ? `-${out}` : ''}@${Math.round((100 * last.targetKbps) / kbps)}`;
+        })
+        .join(' '),
+      `mean ${Math.round(report.meanKbps)}, worst ${Math.round(report.worstKbps)} of ${Math.round(worst)}`,
+      `${report.pictures} encoded, ${report.leftOut} left out, ${report.softened} softened, ${report.unaskedKeyframes} unasked`,
+    ];
+  };
+
+  test('easy, hard, and easy again', () => {
+    expect(recorded((g) => drive(g, 10, () => 0.2))).toMatchInlineSnapshot(`
+      [
+        "1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@88 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93",
+        "mean 1359, worst 1513 of 1395",
+        "297 encoded, 0 left out, 12 softened, 0 unasked",
+      ]
+    `);
+    expect(recorded((g) => drive(g, 24, (s) => (s > 4 && s < 9 ? 6 : 0.2)))).toMatchInlineSnapshot(`
+      [
+        "1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 4-7@58 8-4@47 8@55 8@66 8@78 8@92 8@93 8@93 8@93 4@93 4@93 4@93 4@93 4@93 4@93 4@93 4@93 4@93 2@93 2@93 2@93 2@93 2@93 2@93 2@93 2@93 1-1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93",
+        "mean 1344, worst 1694 of 1868",
+        "705 encoded, 12 left out, 396 softened, 0 unasked",
+      ]
+    `);
+    expect(recorded((g) => drive(g, 12, () => 13, 1, 3), { kbps: 800, fps: 15 })).toMatchInlineSnapshot(`
+      [
+        "2@93 4@34 4-1@41 8-6@49 8@58 8@68 8@74 8@88 8@84 8@93 4@93 4@93 4@60 4@70 4-1@77 4-1@90 4@84 4@93 4@93 4-1@93 4@76 4@90 4@93 4-1@93",
+        "mean 770, worst 847 of 846",
+        "168 encoded, 11 left out, 169 softened, 0 unasked",
+      ]
+    `);
+    expect(
+      recorded((g) => drive(g, 20, (s) => (s % 6 < 2 ? 2.2 : 0.4), 5, 7), { fps: 60 }),
+    ).toMatchInlineSnapshot(`
+      [
+        "1@93 2@36 2@36 2@43 2@51 1@61 1@72 1@85 1@93 1@93 1@93 1@93 2@69 2@69 2@82 2@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 2@68 2@69 2@82 2@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 2@69 2@70 2@83 2@93",
+        "mean 1290, worst 1488 of 1483",
+        "1195 encoded, 0 left out, 510 softened, 0 unasked",
+      ]
+    `);
+  });
+
+  test('on lines that become slow and come back', () => {
+    const line = (s: number) => (s >= 4 && s < 12 ? 0.25 : 1);
+    expect(recorded((g) => drive(g, 24, () => 0.3, 3, 1, line))).toMatchInlineSnapshot(`
+      [
+        "1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@33 1@15 1@11 1@8 2@8 2@10 1@13 1@11 1@8 1@8 1@8 1@8 2@8 2@10 1@13 1@11 1@14 1@18 1@22 1@26 1@32 1@38 1@46 1@50 1@59 1@70 1@83 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93",
+        "mean 873, worst 1513 of 1394",
+        "717 encoded, 0 left out, 60 softened, 0 unasked",
+      ]
+    `);
+    expect(
+      recorded((g) =>
+        drive(
+          g,
+          24,
+          () => 0.3,
+          3,
+          1,
+          (s) => line(s) * 0.5,
+          1.2,
+        ),
+      ),
+    ).toMatchInlineSnapshot(`
+      [
+        "1@47 1@47 1@47 1@47 1@47 1@47 1@47 1@47 1@17 1@8 2@8 2@9 1@12 1@8 2@8 2@9 2@12 2@12 1@12 1@8 2@8 2@10 2@12 2@12 1@15 1@18 1@22 1@27 1@32 1@39 1@46 1@47 1@43 1@47 1@47 1@47 1@47 1@47 1@47 1@47 1@47 1@47 1@47 1@47 1@47 1@47 1@47 1@47",
+        "mean 501, worst 762 of 701",
+        "717 encoded, 0 left out, 172 softened, 0 unasked",
+      ]
+    `);
+    expect(recorded((g) => drive(g, 16, () => 0.02, 3, 2, line))).toMatchInlineSnapshot(`
+      [
+        "1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@33 1@18 1@22 1@23 1@23 1@23 1@23 1@23 1@23 1@23 1@23 1@23 1@22 1@23 1@23 1@23 1@28 1@34 1@41 1@48 1@57 1@68 1@80 1@87",
+        "mean 709, worst 1521 of 1405",
+        "477 encoded, 0 left out, 12 softened, 0 unasked",
+      ]
+    `);
+  });
+
+  test('with cuts, keyframes nobody asked for, and pictures that were never made', () => {
+    const cut = (g: RateGovernor) => {
+      const next = g.next.bind(g);
+      g.next = (index, force, factor) => {
+        if (index % 150 === 100) g.cut();
+        return next(index, force, factor);
+      };
+      return g;
+    };
+    expect(recorded((g) => drive(cut(g), 20, (s) => (s % 10 > 3.3 ? 3 : 0.2)))).toMatchInlineSnapshot(`
+      [
+        "1@93 1@93 1@93 1@93 1@93 1@93 4@93 4@93 4@88 4@93 2@93 2@93 2@81 2@93 1@93 2@64 4@60 4@71 4@83 4@93 4@93 4@93 4@93 4@93 4@87 4@93 4@93 4@93 4@84 4@93 4@93 4@93 4@87 2@93 2@93 2@93 4@93 4@93 4@93 4@93",
+        "mean 1368, worst 1569 of 1566",
+        "597 encoded, 0 left out, 508 softened, 0 unasked",
+      ]
+    `);
+    const unasked = (g: RateGovernor) => {
+      const encoded = g.encoded.bind(g);
+      g.encoded = (index, bytes, key) =>
+        encoded(index, bytes * (index % 47 === 5 ? 4 : 1), key || index % 47 === 5);
+      return g;
+    };
+    expect(recorded((g) => drive(unasked(g), 12, () => 0.5, 2, 9))).toMatchInlineSnapshot(`
+      [
+        "1@93 1@93 1@93 1@84 1@77 1@91 1@88 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1-2@64 1@75 1@89 1@86 1@93 1@93 1@88 1@93",
+        "mean 1395, worst 1609 of 1358",
+        "356 encoded, 2 left out, 10 softened, 7 unasked",
+      ]
+    `);
+    const governor = new RateGovernor(1500, 30, 60);
+    const made: string[] = [];
+    for (const index of [0, 1, 2, 5, 6, 40, 75, 76, 300, 301]) {
+      const { encode, keyframe, softening } = governor.next(index, index === 6);
+      made.push(`${index}${keyframe ? 'k' : ''}${encode ? '' : '-'}/${softening}`);
+      // Late, twice, and of nobody.
+      if (index === 76) for (const late of [0, 0, 999]) governor.encoded(late, 90_000, true);
+      else governor.encoded(index, 4000, keyframe);
+    }
+    expect(made.join(' ')).toMatchInlineSnapshot(`"0k/4 1/4 2/4 5/2 6k/2 40/1 75k/1 76/1 300k/1 301/1"`);
+    expect(governor.report()).toMatchInlineSnapshot(`
+      {
+        "leftOut": 0,
+        "meanKbps": 28.60927152317881,
+        "pictures": 9,
+        "plannedKbps": 1500,
+        "softened": 5,
+        "unaskedKeyframes": 0,
+        "worstKbps": 96.00000000000001,
+      }
+    `);
+    expect(new RateGovernor(1500, 30, 60).report()).toEqual({
+      ...{ plannedKbps: 1500, meanKbps: 0, worstKbps: 0, pictures: 0 },
+      ...{ leftOut: 0, softened: 0, unaskedKeyframes: 0 },
+    });
+  });
+});
