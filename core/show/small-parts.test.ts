@@ -134,6 +134,7 @@ test('tracks that any channel is on, by their names', () => {
   const channel = (id: string, tracks: number[]): ChannelRecord => ({
     ...{ kind: 'channel', id, showId: 'show', name: id, position: 0, source: { type: 'effects' } as never },
     ...PLAIN_CHANNEL,
+    gainDb: 0,
     tracks,
   });
   const show = { ...sampleShow, sound: { ...sampleShow.sound, trackNames: ['Programme', 'Voices', 'Game'] } };

@@ -7,7 +7,7 @@ import { WebSocket } from 'ws';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { StudioClient } from '../../scripts/lib/studio-client.mjs';
 import { openBrowser } from '../../scripts/lib/open-browser.mjs';
-import { SHOW, StudioFixture } from '../lib/studio-fixture';
+import { growing, SHOW, StudioFixture } from '../lib/studio-fixture';
 
 let fixture: StudioFixture;
 beforeAll(async () => {
@@ -20,6 +20,7 @@ const token = () => fixture.studio.signInUrl.split('#')[1];
 test('the printed address signs a browser in, leaves the address bar, and is not asked for again', async () => {
   const context = await fixture.browser.newContext({ viewport: { width: 1280, height: 800 } });
   const page = await context.newPage();
+  growing(page);
   await page.goto(`${fixture.studio.url}show/${SHOW}/delivery`);
   await page.getByRole('heading', { name: 'Sign in to your studio' }).waitFor();
   // What is wrong is said, and the field is ready for the next try.
@@ -42,7 +43,8 @@ test('the printed address signs a browser in, leaves the address bar, and is not
   await page.goBack();
   expect(page.url()).not.toContain(token());
   // By the other name of this computer one lands on the one that cookies know.
-  await page.goto(`http://localhost:${fixture.studio.webPort}/show/${SHOW}/vault`);
+  // It is led on while it loads.
+  await page.goto(`http://localhost:${fixture.studio.webPort}/show/${SHOW}/vault`, { waitUntil: 'commit' });
   await page.getByRole('navigation', { name: 'Places' }).waitFor();
   expect(page.url()).toContain('127.0.0.1');
   await context.close();
@@ -59,6 +61,7 @@ test('a file that only its owner can read opens a browser signed in; the token s
   expect((statSync(file).mode & 0o777).toString(8)).toBe('600');
   const context = await fixture.browser.newContext({ viewport: { width: 1280, height: 800 } });
   const page = await context.newPage();
+  growing(page);
   await page.goto(`file://${file}`);
   await page.getByRole('region', { name: en.home.list }).waitFor();
   expect(page.url()).not.toContain(token());
@@ -68,8 +71,10 @@ test('a file that only its owner can read opens a browser signed in; the token s
 
 test('This computer lists who is signed in; one that is revoked is sent out at once', async () => {
   const owner = await fixture.studio.page(fixture.browser);
+  growing(owner);
   const context = await fixture.browser.newContext({ viewport: { width: 1280, height: 800 } });
   const other = await context.newPage();
+  growing(other);
   await other.goto(fixture.studio.signInUrl);
   await other.getByRole('link', { name: /Night Signal Box/ }).click();
   await other.getByRole('navigation', { name: 'Places' }).waitFor();
