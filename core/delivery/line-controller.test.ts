@@ -162,9 +162,8 @@ describe('recorded runs', () => {
         "stood still 4.2 s, 2944 of 3536 kbps, 101 dropped",
       ]
     `);
-    expect(
-      recorded(2500, 60, { kbpsAt: (s) => (s < 20 ? 4000 : 800), loss: 0, roundTripMs: 200 }, 2),
-    ).toMatchInlineSnapshot(`
+    expect(recorded(2500, 60, { kbpsAt: (s) => (s < 20 ? 4000 : 800), loss: 0, roundTripMs: 200 }, 2))
+      .toMatchInlineSnapshot(`
       [
         "2500 2500 2500 2500 2500 2500 2500 2500 2500 2500 2500 2500 2500 2500 2500 2500 2500 2500 2500 2500 525 360 331 331 722 722 722 758 796 836 878 966 548 548 720 720 720 720 720 720 756 794 833 875 963 556 720 720 720 720 720 720 720 720 720 720 720 720 756 794",
         "stood still 0.0 s, 1334 of 1367 kbps, 0 dropped",
@@ -217,7 +216,9 @@ describe('recorded runs', () => {
     say(2, 0, 2500);
     say(8, 1500, 50);
     say(6, 2000, 45);
-    expect(told.join(' ')).toMatchInlineSnapshot(`"c2000 c2000 c2000 c2000 c2000 c2000 c2000 c2000 c2000 c2000 c2000 c2000 c2000 c2000 s960 s933 s910 s891 s874 s860 c1160 c1160 c1160 c1160 c1160 c1160 c1160 c1160 c1160 c1160 c1160 c1160 c1160 c1160 s270 b200 b200 b200 b200 b200 s203 c203 c203 c203 c203 c203 c203 c203 c203 c203 c203 c203 c203 c213 c213 c213 c213 c223 c223 c223 c223 c234 c234 c234 c234 c246 c246 c246 c246 c271 c271 c271 c271 c325 c325 c325 c325 c406 c406 c406 c406 c508 c508 c508 c508 c635 c635 c635 c635 c793 c793 c793 c793 c992 c992 c992"`);
+    expect(told.join(' ')).toMatchInlineSnapshot(
+      `"c2000 c2000 c2000 c2000 c2000 c2000 c2000 c2000 c2000 c2000 c2000 c2000 c2000 c2000 s960 s933 s910 s891 s874 s860 c1160 c1160 c1160 c1160 c1160 c1160 c1160 c1160 c1160 c1160 c1160 c1160 c1160 c1160 s270 b200 b200 b200 b200 b200 s203 c203 c203 c203 c203 c203 c203 c203 c203 c203 c203 c203 c203 c213 c213 c213 c213 c223 c223 c223 c223 c234 c234 c234 c234 c246 c246 c246 c246 c271 c271 c271 c271 c325 c325 c325 c325 c406 c406 c406 c406 c508 c508 c508 c508 c635 c635 c635 c635 c793 c793 c793 c793 c992 c992 c992"`,
+    );
     // The line’s own delay is the least of the last twenty seconds.
     expect(controller.floorMs).toBe(45);
   });

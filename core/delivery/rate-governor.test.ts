@@ -257,9 +257,8 @@ describe('recorded runs', () => {
         "168 encoded, 11 left out, 169 softened, 0 unasked",
       ]
     `);
-    expect(
-      recorded((g) => drive(g, 20, (s) => (s % 6 < 2 ? 2.2 : 0.4), 5, 7), { fps: 60 }),
-    ).toMatchInlineSnapshot(`
+    expect(recorded((g) => drive(g, 20, (s) => (s % 6 < 2 ? 2.2 : 0.4), 5, 7), { fps: 60 }))
+      .toMatchInlineSnapshot(`
       [
         "1@93 2@36 2@36 2@43 2@51 1@61 1@72 1@85 1@93 1@93 1@93 1@93 2@69 2@69 2@82 2@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 2@68 2@69 2@82 2@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 1@93 2@69 2@70 2@83 2@93",
         "mean 1290, worst 1488 of 1483",
