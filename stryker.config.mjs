@@ -4,7 +4,7 @@ export default {
     'core/{delivery,media,sound,show,scene,motion}/**/*.ts',
     '!**/*.test.ts',
     // Records and numbers made for tests.
-    '!core/show/sample-show.ts',
+    '!core/{delivery,show}/sample-*.ts',
   ],
   testRunner: 'vitest',
   vitest: { configFile: 'tests/mutation/vitest.config.ts' },

@@ -191,6 +191,8 @@ export interface StageReport {
   lineDropped: number;
   /** Mean milliseconds spent composing one picture. */
   composeMs: number;
+  /** Only of pictures that were drawn, inputs included, milliseconds for a million pixels; null until one was. */
+  drawMsPerMegapixel: number | null;
   programmeSeconds: number;
   /** Milliseconds since 1970 at which the programme's time was 0. */
   programmeEpochMs: number;

@@ -38,8 +38,7 @@ export function ComputerDialog({ plan, onClose }: { plan: PlanRecord; onClose: (
     setProblem('');
     setProgress(0);
     try {
-      const pixels = Object.values(plan.frames).reduce((sum, f) => sum + f.width * f.height, 0);
-      const found = await measureComputer(desk, 'whole', pixels, mine.signal, setProgress);
+      const found = await measureComputer(desk, 'whole', mine.signal, setProgress);
       if (!found) setProblem(t('carries.failed', { why: t('carries.nothing') }));
       else {
         keepMeasure(found);

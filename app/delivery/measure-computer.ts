@@ -34,7 +34,6 @@ async function waysOf(extent: Extent): Promise<(TrialWay & Omit<EncoderTrial, 'm
 /**
  * Encodes what is on air now at some sizes, and says what this computer carries. It takes some seconds.
  *
- * @param pixels of all frames that are composed now
  * @param stop ends it early
  * @param progress 0…1
  * @returns null when it could not be measured here
@@ -42,7 +41,6 @@ async function waysOf(extent: Extent): Promise<(TrialWay & Omit<EncoderTrial, 'm
 export async function measureComputer(
   desk: Desk,
   extent: Extent,
-  pixels: number,
   stop: AbortSignal,
   progress: (share: number) => void = () => {},
 ): Promise<ComputerMeasure | null> {
@@ -70,8 +68,9 @@ export async function measureComputer(
       const { width, height, encoder } = ways[i];
       return { width, height, encoder, msPerPicture: problem === '' ? msPerPicture : 0 };
     });
-    const compose = { ms: desk.snapshot().stage?.composeMs ?? 0, pixels };
-    return computerMeasure(trials, compose, navigator.hardwareConcurrency, Date.now());
+    // What was tried was drawn meanwhile, also where nobody looks at it.
+    const draw = desk.snapshot().stage?.drawMsPerMegapixel ?? null;
+    return computerMeasure(trials, draw, navigator.hardwareConcurrency, Date.now());
   } finally {
     trial.terminate();
   }

@@ -133,9 +133,7 @@ function useMeasuredPlan(): {
   useEffect(() => {
     const stop = new AbortController();
     const timer = setTimeout(() => {
-      const plan = planInUse(store.document());
-      const pixels = Object.values(plan?.frames ?? {}).reduce((sum, f) => sum + f.width * f.height, 0);
-      measureComputer(desk, 'quick', pixels, stop.signal)
+      measureComputer(desk, 'quick', stop.signal)
         .then((result) => {
           if (stop.signal.aborted) return;
           if (!result) return setFailed(true);

@@ -19,7 +19,7 @@ const trial = (
 });
 /** 10 ms a megapixel at the middle size, 2 for composing. */
 const TRIALS = [trial(1920, 1080, 16), trial(1280, 720, 9.216), trial(640, 360, 4)];
-const COMPOSE = { ms: 1, pixels: 500_000 };
+const COMPOSE = 2;
 const measure = (trials = TRIALS, cores = 4) => computerMeasure(trials, COMPOSE, cores, 7)!;
 
 describe('what was measured', () => {
@@ -33,7 +33,7 @@ describe('what was measured', () => {
   test('is nothing without a way to encode, or without a picture', () => {
     expect(computerMeasure([trial(10, 10, 0)], COMPOSE, 4, 7)).toBeNull();
     expect(computerMeasure([], COMPOSE, 4, 7)).toBeNull();
-    expect(computerMeasure(TRIALS, { ms: 1, pixels: 0 }, 4, 7)).toBeNull();
+    expect(computerMeasure(TRIALS, null, 4, 7)).toBeNull();
   });
   test('names its encoders, the processor first', () => {
     expect(encodersOf(measure([trial(640, 360, 1, 'gpu'), ...TRIALS]))).toEqual(['cpu', 'gpu']);

@@ -52,16 +52,18 @@ export interface Carried {
   left: number;
 }
 
-/** @returns null when no way of encoding is offered, or nothing was composed */
+/**
+ * @param composeMsPerMegapixel null when nothing was composed
+ * @returns null then, or when no way of encoding is offered
+ */
 export function computerMeasure(
   trials: readonly EncoderTrial[],
-  compose: { ms: number; pixels: number },
+  composeMsPerMegapixel: number | null,
   cores: number,
   atMs: number,
 ): ComputerMeasure | null {
   const offered = trials.filter(({ msPerPicture }) => msPerPicture > 0);
-  if (offered.length === 0 || compose.pixels <= 0) return null;
-  const composeMsPerMegapixel = (compose.ms / compose.pixels) * 1e6;
+  if (offered.length === 0 || composeMsPerMegapixel === null) return null;
   return { version: 1, atMs, cores: Math.max(1, cores), composeMsPerMegapixel, trials: offered };
 }
 

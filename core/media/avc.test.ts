@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { isFault } from '../fault';
+import { faultWords as fault } from '../fault-words';
 import { fillerUnit, NAL, nalTypes, parseAvcConfig } from './avc';
 import { ByteWriter, concatBytes } from './bytes';
 import { aacFrame, aacSequenceHeader, avcFrame, avcSequenceHeader, onMetaData } from './flv-payload';
@@ -8,14 +8,6 @@ const SPS = [0x67, 100, 0, 31, 5];
 const PPS = [0x68, 0xce, 0x3c];
 const config = (...bytes: number[]) => Uint8Array.from(bytes);
 const GOOD = [1, 100, 0, 31, 0xff, 0xe1, 0, SPS.length, ...SPS, 1, 0, PPS.length, ...PPS];
-const fault = (make: () => unknown) => {
-  try {
-    make();
-  } catch (error) {
-    return isFault(error) ? `${error.code}: ${error.message}` : String(error);
-  }
-  return 'fine';
-};
 
 describe('a configuration record', () => {
   test('gives profile, level, and every set', () => {

@@ -1,6 +1,6 @@
 /** What a Matroska file says of its tracks and samples, element by element, and what is made of wrong ones. */
 import { describe, expect, test } from 'vitest';
-import { isFault } from '../fault';
+import { faultWords as fault } from '../fault-words';
 import { concatBytes } from './bytes';
 import { MatroskaReader, type ByteSource } from './matroska-reader';
 
@@ -172,14 +172,6 @@ describe('samples', () => {
 });
 
 describe('damage', () => {
-  const fault = (make: () => unknown) => {
-    try {
-      make();
-    } catch (error) {
-      return isFault(error) ? `${error.code}: ${error.message}` : String(error);
-    }
-    return 'fine';
-  };
   test('is said by name and place', () => {
     expect(fault(() => new MatroskaReader(source(new Uint8Array(0))))).toBe(
       'matroska.damaged: this is no Matroska file, or it is damaged at byte 0',

@@ -38,7 +38,7 @@ interface Box {
 }
 const HOLDERS = ['moov', 'trak', 'edts', 'mdia', 'minf', 'dinf', 'stbl'];
 
-/** Every box by its way down, as any reader of the format finds it (ISO/IEC 14496-12 §4.2). */
+/** All boxes, each under its path, as a reader of the format finds them (ISO/IEC 14496-12 §4.2). */
 function boxesOf(bytes: Uint8Array, above = ''): Box[] {
   const found: Box[] = [];
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);

@@ -1,6 +1,6 @@
 /** What both ends of an RTMP connection say, word by word, as *RTMP* 1.0 §5.2, §5.4 and §7 have it. */
 import { describe, expect, test } from 'vitest';
-import { isFault } from '../fault';
+import { faultWords as fault } from '../fault-words';
 import { decodeAmf0, encodeAmf0, type AmfValue } from './amf0';
 import { concatBytes } from './bytes';
 import { chunkMessage, ChunkReader, MESSAGE } from './rtmp-chunks';
@@ -23,14 +23,6 @@ function told(bytes: Uint8Array, reader = new ChunkReader(1e6)): unknown[] {
     );
 }
 const hello = (fill: number) => Uint8Array.of(3, ...new Uint8Array(SHAKE).fill(fill));
-const fault = (make: () => unknown) => {
-  try {
-    make();
-  } catch (error) {
-    return isFault(error) ? `${error.code}: ${error.message}` : String(error);
-  }
-  return 'fine';
-};
 
 describe('one who publishes', () => {
   const TARGET = { host: 'larch.test', app: 'live', key: 'abc', secure: false };

@@ -1,6 +1,6 @@
 /** Small parts of a show's rules: what may stand inside what, titles, tracks, archives' heads, steps. */
 import { describe, expect, test } from 'vitest';
-import { isFault } from '../fault';
+import { faultWords as fault } from '../fault-words';
 import { ARCHIVE_VERSION, filesNamed, readArchiveHead } from './archive';
 import { checkGroup, checkInsets, MAX_GROUP_DEPTH, showsScene } from './containment';
 import { History, type Step } from './history';
@@ -15,14 +15,6 @@ import { sampleDocument, sampleInput, sampleLayer, sampleScene, sampleShow, TALL
 import { newTitleLayer } from './title-layer';
 import { tracksInUse } from './tracks';
 
-const fault = (make: () => unknown) => {
-  try {
-    make();
-  } catch (error) {
-    return isFault(error) ? `${error.code}: ${error.message}` : String(error);
-  }
-  return 'fine';
-};
 const group = (id: string, groupId: string | null = null, sceneId: string | null = 'a'): LayerRecord =>
   sampleLayer(id, sceneId, 0, { content: { type: 'group' }, groupId });
 const inset = (id: string, sceneId: string | null, shows: string): LayerRecord =>

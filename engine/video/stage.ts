@@ -98,6 +98,8 @@ export class Stage {
   #counts = { ...NO_COUNTS };
   #run = 0;
   #composeMs = 0;
+  /** Of pictures that were drawn, milliseconds for a million pixels; null until one was. */
+  #drawMs: number | null = null;
   #recent: number[] = [];
   #reportedAt = 0;
   #lastSkip = -Infinity;
@@ -490,9 +492,16 @@ export class Stage {
     const moves = this.#changed || this.#trial.running;
     const looked = free && this.#views.watched && (moves || index - this.#viewed >= this.#viewEvery);
     // What is neither sent nor looked at is not drawn.
+    let pixels = 0;
     for (const output of this.#outputs.values())
-      if (output.sends || (looked && this.#views.shows(output.frame, this.#onAir.now, this.#editSeen)))
+      if (output.sends || (looked && this.#views.shows(output.frame, this.#onAir.now, this.#editSeen))) {
         output.compose(this.#onAir.now, seconds);
+        pixels += output.canvas.width * output.canvas.height;
+      }
+    if (pixels > 0) {
+      const ms = ((this.clock.nowMs() - started) / pixels) * 1e6;
+      this.#drawMs = this.#drawMs === null ? ms : this.#drawMs + (ms - this.#drawMs) * 0.1;
+    }
     this.#counts.composed += 1;
     this.#recent.push(started);
     this.#hand(index);
@@ -559,6 +568,7 @@ export class Stage {
       pace: this.#grid.fps / this.#keeper.divisor,
       scale: this.#sends ? this.#keeper.scale : 1,
       composeMs: this.#composeMs,
+      drawMsPerMegapixel: this.#drawMs,
       programmeSeconds: now,
       programmeEpochMs: this.clock.nowMs() - this.#clock.now() * 1000,
       soundClock: this.#clock.running,

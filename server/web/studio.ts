@@ -284,9 +284,9 @@ export class Studio {
       ...{ assets: this.assets, shows: this.shows, open: this.open, settings: this.settings },
       now: Date.now,
     });
+    this.broadcast.resume();
     this.sweep();
     this.#sweepTimer = setInterval(() => this.sweep(), SWEEP_MS);
-    this.broadcast.resume();
     const { place } = this.recordings;
     clearLeftovers(
       [
@@ -321,12 +321,14 @@ export class Studio {
 
   /** Deletes what is older than it may be kept. */
   sweep(): void {
-    void this.files.sweep().catch((error: unknown) => {
-      this.#log.error(
-        { error: String(error) },
-        'files that nobody uses could not be looked at; it is tried again',
-      );
-    });
+    // All shows are read for it: it can wait for the end of a broadcast.
+    if (this.broadcast.showId === null)
+      void this.files.sweep().catch((error: unknown) => {
+        this.#log.error(
+          { error: String(error) },
+          'files that nobody uses could not be looked at; it is tried again',
+        );
+      });
     try {
       // What they count towards is counted again without them.
       if (this.viewerData.sweep(Date.now()) > 0)
