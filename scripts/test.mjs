@@ -8,7 +8,7 @@ import { ensurePrograms } from './lib/debian.mjs';
 import { longTestsLine } from './lib/long-tests.mjs';
 import { checkNode, ensureBuild, ensureNative, ensurePackageFiles, fail, root } from './lib/prepare.mjs';
 import { noteSecondTries } from './lib/second-tries.mjs';
-import { testLanes, TIMES_FILE, WAITING_AT_ONCE } from './lib/test-lanes.mjs';
+import { slowness, testLanes, TIMES_FILE, TOO_SLOW, WAITING_AT_ONCE } from './lib/test-lanes.mjs';
 import { machineTime, timesTable } from './lib/test-times.mjs';
 
 checkNode();
@@ -180,12 +180,19 @@ const pages = [
     if (await ready()) await driven('pages, second lane', lanes.pages[1]);
   })(),
 ];
+const sending = Promise.all(pages).then(async () => {
+  if (await ready()) await driven('studios that send', lanes.live);
+});
 await Promise.all([
-  Promise.all(pages).then(async () => {
-    if (await ready()) await driven('studios that send', lanes.live);
-  }),
+  sending,
   pages[1].then(async () => {
     if (!(await ready())) return;
+    if (slowness(phases) > TOO_SLOW) {
+      console.log(
+        `This machine takes ${slowness(phases).toFixed(1)} times as long as the one whose times are kept: one lane after the other.`,
+      );
+      await sending;
+    }
     await driven('what mostly waits', [
       ...['--fileParallelism', `--maxWorkers=${WAITING_AT_ONCE}`],
       ...lanes.waiting,
@@ -229,6 +236,7 @@ for (const { secondTry, why } of secondTries) console.log(`second try: ${secondT
 const { runs: lately, hiding } = noteSecondTries(
   secondTries.map((line) => line.secondTry),
   options.mended,
+  slowness(phases),
 );
 if (secondTries.length > 0)
   console.log(

@@ -39,6 +39,27 @@ export function family(pid) {
   });
 }
 
+/**
+ * How long a process was ready to run and had no processor, ms: its first thread, which does the work of a program of
+ * Node's (`/proc/<pid>/schedstat`). 0 where that is not told.
+ */
+export function waitedForProcessorMs(pid) {
+  try {
+    return Number(readFileSync(`/proc/${pid}/schedstat`, 'utf8').split(' ')[1]) / 1e6;
+  } catch {
+    return 0;
+  }
+}
+
+/** The threads of a process by their ids, its first before the others; that one alone where the system does not tell. */
+export function threadsOf(pid) {
+  try {
+    return readdirSync(`/proc/${pid}/task`).map(Number);
+  } catch {
+    return [pid];
+  }
+}
+
 /** Kills the processes of a browser below `pid` that render pages, as the system does when memory runs out. */
 export function killRenderers(pid) {
   for (const p of family(pid))

@@ -14,6 +14,7 @@ import {
   writeWhole,
 } from './data-folder.mjs';
 import { root } from './prepare.mjs';
+import { threadsOf, waitedForProcessorMs } from './process-usage.mjs';
 import { StudioClient } from './studio-client.mjs';
 
 /** Ports that were named already, and may not be listened on yet. */
@@ -48,18 +49,21 @@ export const RELAY_FLAGS = ['--max-semi-space-size=2'];
  */
 const NICENESS = { relay: 3, web: 6, door: 8, standins: 9 };
 
-/** How long a process may take until it is ready. */
+/** How long a process may take until it is ready, if it has the processor whenever it wants it. */
 const READY_MS = 30_000;
+/** On a machine that others use it may take longer; so long at most. */
+const READY_AT_MOST_MS = 180_000;
 /** A process that ends is started again after this, longer each time it ends at once. */
 const RESTART_MS = [300, 1000, 3000, 10_000];
 
-/** Threads that a process starts later rank as the one that starts them: it is to be told at once. */
+/** Every thread of a process ranks for itself on Linux; one that is started later ranks as the one that starts it. */
 function rank(pid, niceness) {
-  try {
-    if (pid !== undefined) os.setPriority(pid, niceness);
-  } catch {
-    // It has ended already, or ranks lower than that by itself: either is told or right elsewhere.
-  }
+  for (const thread of threadsOf(pid))
+    try {
+      os.setPriority(thread, niceness);
+    } catch {
+      // It has ended already, or ranks lower than that by itself: either is told or right elsewhere.
+    }
 }
 
 /**
@@ -137,22 +141,29 @@ export async function startStudio({
         },
       );
       children.set(name, child);
-      rank(child.pid, NICENESS[name]);
       let ready = false;
-      const timer = setTimeout(
-        () => reject(new Error(`${name} was not ready within ${READY_MS / 1000} s`)),
-        READY_MS,
-      );
+      const timer = setInterval(() => {
+        const [took, waited] = [Date.now() - startedAt, waitedForProcessorMs(child.pid)];
+        if (took < Math.min(READY_MS + waited, READY_AT_MOST_MS)) return;
+        clearInterval(timer);
+        reject(
+          new Error(
+            `${name} was not ready within ${Math.round(took / 1000)} s, of which it waited ${Math.round(waited / 1000)} s for the processor`,
+          ),
+        );
+      }, 250);
       child.on('message', (message) => {
         if (message.ready) {
           ready = true;
           begun.add(name);
-          clearTimeout(timer);
+          clearInterval(timer);
+          // Not before: where others take all there is, what ranks low would hardly begin at all.
+          rank(child.pid, NICENESS[name]);
           resolve(message);
         } else if (message.failed) reject(new Error(message.failed));
       });
       child.on('exit', (code, signal) => {
-        clearTimeout(timer);
+        clearInterval(timer);
         if (stopping) return;
         if (!ready) reject(new Error(`${name} ended with ${signal ?? code} before it was ready`));
         // One that never ran is told to whoever starts the studio; one that did is tried again, however often.

@@ -53,6 +53,24 @@ export function share(files, begun, seconds = secondsOf) {
   return lanes;
 }
 
+/** From so much on two lanes would starve each other: what is judged in its own time then runs alone. */
+export const TOO_SLOW = 1.35;
+/** They depend on what is there already, not on how fast it goes. */
+const UNLIKE = ['programs and packages', 'database, compiled beside the checks', 'build'];
+
+/**
+ * How many times as long this run takes as the one whose times were kept: other machines of this kind are up to twice as
+ * slow, and others may be at work on them.
+ *
+ * @param {{ name: string, seconds: number }[]} done parts of this run
+ * @returns {number} 1 when nothing can be compared
+ */
+export function slowness(done, kept = times.parts) {
+  const alike = done.filter(({ name }) => kept[name] > 0 && !UNLIKE.includes(name));
+  const before = alike.reduce((total, { name }) => total + kept[name], 0);
+  return before === 0 ? 1 : alike.reduce((total, { seconds }) => total + seconds, 0) / before;
+}
+
 /** What the parts before take, seconds, as far as it was kept. */
 const partSeconds = (names) => names.reduce((sum, name) => sum + (times.parts[name] ?? 0), 0);
 const sum = (files, seconds) => files.reduce((total, file) => total + seconds(file), 0);

@@ -61,10 +61,14 @@ const orders = new OrderServer(token, log, {
     return { session: session.status() };
   },
   'POST /end': async () => {
-    const last = session?.status() ?? null;
+    const [ending, last] = [session, session?.status() ?? null];
     await endSession();
     log.info('broadcast ended');
-    return { session: last };
+    // How it stood; how long it was is only known now, when what had come in part has gone out too.
+    const after = ending?.status();
+    return {
+      session: last && after ? { ...last, seconds: after.seconds, awaySeconds: after.awaySeconds } : null,
+    };
   },
   'POST /finish': async () => {
     uplink.end();

@@ -235,10 +235,10 @@ export class Broadcast {
   }
 
   async stop(): Promise<void> {
-    if (this.#order && this.#ending === null) await this.#lookOnce();
-    const showId = this.#showId;
-    const eveningId = this.options.evening.id;
-    this.options.evening.end();
+    const counts = this.#order !== null && this.#ending === null;
+    if (counts) await this.#lookOnce();
+    const { evening } = this.options;
+    const [showId, eveningId, health] = [this.#showId, evening.id, this.#health()];
     this.#ending = null;
     // The wish to stop holds even when the relay cannot be told: it is not opened anew.
     this.#order = null;
@@ -246,8 +246,10 @@ export class Broadcast {
     this.state = { state: 'off', elsewhere: null };
     this.#forget();
     try {
-      await this.options.relay.end();
+      const { session } = await this.options.relay.end();
+      if (counts && evening.id === eveningId) evening.look(session, health, this.#encoding.fps);
     } finally {
+      if (evening.id === eveningId) evening.end();
       this.status = null;
       if (showId) await this.#closeBooks(showId, eveningId);
       this.options.changed();

@@ -41,6 +41,9 @@ async function brightShape(): Promise<void> {
   await stage.inspector().getByLabel('Colour', { exact: true }).fill('#63bdbb');
 }
 
+/** More than half of it the square is paler than what is looked for. */
+const SLOW_EXIT_SECONDS = 5;
+
 async function threePoses(): Promise<string> {
   await stage.freshScene();
   await brightShape();
@@ -92,6 +95,11 @@ describe('poses', () => {
     await stage.addLayer('Shape');
     await stage.inspector().getByLabel('Colour', { exact: true }).fill('#ff00ff');
     await stage.setNumber('Centre x', 400);
+    // So slow that it is seen gone between two looks, however long a look takes.
+    const square = await stage.layerNamed('Shape');
+    const timing = { seconds: SLOW_EXIT_SECONDS, easing: 'linear' } as const;
+    const slow = { ...square, motion: { ...square.motion, leave: 'fade' as const, timing } };
+    await stage.fixture.edit('Slow exit', [slow]);
     await addPose();
     await row().getByRole('button', { name: 'More for Pose 2', exact: true }).waitFor();
     await stage.setNumber('Centre x', 1500);
