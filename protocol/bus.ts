@@ -19,6 +19,23 @@ import { programmeEntrySchema, programmeStateSchema } from './programme-schemas'
 import type { DeskHealth, RelayStatus } from './relay-orders';
 import type { VaultJob } from './vault';
 
+/** What a page is told of a service that can be broadcast to. */
+export interface ServiceFacts {
+  /** Of its connector. */
+  id: string;
+  name: string;
+  /** Whether its file was brought in, and can be removed. */
+  removable: boolean;
+  /** Its own pages. */
+  watchUrl: string | null;
+  accountUrl: string | null;
+  signsIn: boolean;
+  /** Its words for who may see a broadcast, the usual one first. */
+  visibility: string[];
+  /** How long its servers are measured, seconds; null: as usual. */
+  testSeconds: number | null;
+}
+
 export type BusFromServer =
   | { type: 'lease'; held: boolean; byOther: boolean }
   /** To a page that has just come: which state of the show everybody else has. */
@@ -31,6 +48,8 @@ export type BusFromServer =
   | { type: 'press'; id: number; press: Press; by: CommandSource; held: boolean }
   /** The press is still wanted: one that a stalled desk came to too late is not. */
   | { type: 'go'; id: number }
+  /** What can be broadcast to, as files describe it. */
+  | { type: 'services'; services: ServiceFacts[] }
   /** So many pads are connected: the desk tells levels and pictures while there are any. */
   | { type: 'pads'; connected: number }
   /** Everybody who came by a guest's link, and by which servers their connections find their way. */

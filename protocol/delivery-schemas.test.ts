@@ -21,7 +21,7 @@ describe('a destination', () => {
     url: 'rtmp://ingest.larch.test/live',
     frame: 'wide',
     enabled: true,
-    standIn: null,
+    connector: null,
   };
 
   test('a plain one and one with everything pass', () => {

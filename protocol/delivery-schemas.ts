@@ -55,13 +55,14 @@ export const detailsFields = {
   description: words(5000),
   latency: oneOf(LATENCIES),
   thumbnailId: Joi.string().max(100).allow(null).required(),
+  visibility: words(40),
 };
 
 export const destinationFields = {
   url: destinationUrl,
   frame: oneOf(FRAME_NAMES),
   enabled: yes,
-  standIn: Joi.string().max(40).allow(null).required(),
+  connector: Joi.string().max(40).allow(null).required(),
   capKbps: kbps.allow(null).required(),
   ownKbps: kbps.allow(null).required(),
   encodedBy: oneOf(ENCODERS),

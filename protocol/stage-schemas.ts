@@ -55,6 +55,7 @@ const placements = Joi.object(Object.fromEntries(FRAME_NAMES.map((f) => [f, plac
 
 export const textStyle = Joi.object({
   font: oneOf(FONTS),
+  ownFont: Joi.object({ assetId: id, name: Joi.string().min(1).max(200).required() }),
   sizePx: Joi.number().min(6).max(1000).required(),
   weight: Joi.number().min(100).max(900).required(),
   colour,

@@ -128,7 +128,7 @@ try {
         url: address.slice(0, cut),
         frame: 'wide',
         enabled: true,
-        standIn: null,
+        connector: null,
         capKbps: null,
         ownKbps: null,
         encodedBy: 'desk',

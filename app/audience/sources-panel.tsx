@@ -44,8 +44,9 @@ const NEW_CHAT: Chat = {
 
 /** Where events come from: platforms, chat servers, hooks; and what was refused. */
 export function SourcesPanel() {
-  const { data, showId, say } = useStudio();
+  const { showId, say } = useStudio();
   const platforms = useBus((now) => now.platforms);
+  const services = useBus((now) => now.services);
   const rejections = useBus((now) => now.rejections);
   const [sources, setSources] = useState<Sources>({ hooks: [], hooksUrl: null, chatServers: [] });
   const [chat, setChat] = useState<Chat | null>(null);
@@ -96,7 +97,7 @@ export function SourcesPanel() {
         </p>
       )}
       {platforms.map((status, i) => {
-        const watch = data.platforms.find((p) => p.name === status.platform);
+        const watch = services.find((service) => service.id === status.platform);
 
         return (
           <div key={`${status.platform}-${i}`} className="source-row">
@@ -107,12 +108,16 @@ export function SourcesPanel() {
             {status.viewers !== null && <span className="figure">{status.viewers} watching</span>}
             {watch && status.by === 'events' && (
               <>
-                <Button component="a" href={watch.watchUrl} target="_blank" rel="noopener">
-                  Watch page
-                </Button>
-                <Button component="a" href={watch.accountUrl} target="_blank" rel="noopener">
-                  Account
-                </Button>
+                {watch.watchUrl && (
+                  <Button component="a" href={watch.watchUrl} target="_blank" rel="noopener">
+                    Watch page
+                  </Button>
+                )}
+                {watch.accountUrl && (
+                  <Button component="a" href={watch.accountUrl} target="_blank" rel="noopener">
+                    Account
+                  </Button>
+                )}
               </>
             )}
           </div>

@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import { useCallback, useEffect, useState } from 'react';
 import type { AccountState } from '~/server/accounts/platform-accounts';
 import { useStudio } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 
 const ASK_MS = 1500;
 
@@ -18,6 +19,7 @@ export function AccountLine({
   refresh: () => Promise<void>;
 }) {
   const { showId } = useStudio();
+  const { t } = useTranslation();
   const [state, setState] = useState(account);
   const [problem, setProblem] = useState('');
   useEffect(() => setState(account), [account]);
@@ -32,14 +34,14 @@ export function AccountLine({
         const answer = (await response.json()) as { account?: AccountState; message?: string };
         if (answer.account) setState(answer.account);
         else setProblem(answer.message ?? 'That did not work: try again.');
-        if (answer.account && answer.account.state !== 'waiting') await refresh();
+        if (answer.account && !['waiting', 'away'].includes(answer.account.state)) await refresh();
       } catch {
         setProblem('The studio server does not answer: check that it runs, then try again.');
       }
     },
     [showId, destinationId, refresh],
   );
-  const waiting = state.state === 'waiting';
+  const waiting = state.state === 'waiting' || state.state === 'away';
   useEffect(() => {
     if (!waiting) return;
     const timer = setInterval(() => void send('state'), ASK_MS);
@@ -64,6 +66,15 @@ export function AccountLine({
           </a>{' '}
           and enter <b className="figure">{state.userCode}</b>. Waiting…{' '}
           <Button onClick={() => void send('signOut')}>Give up</Button>
+        </>
+      )}
+      {state.state === 'away' && (
+        <>
+          <a href={state.url} target="_blank" rel="noopener" style={{ color: 'var(--glacier)' }}>
+            {t('services.goThere', { name })}
+          </a>
+          {'. '}
+          {t('services.away')} <Button onClick={() => void send('signOut')}>Give up</Button>
         </>
       )}
       {state.state === 'signedIn' && (

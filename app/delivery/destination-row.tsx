@@ -11,7 +11,7 @@ import type { DestinationStatus } from '~/protocol/relay-orders';
 import type { AccountState } from '~/server/accounts/platform-accounts';
 import type { ServerFacts } from '../routes/preflight-facts';
 import { keyInAddress } from '~/core/delivery/ingest-address';
-import { useStudio } from '../studio/studio-context';
+import { useBus, useStudio } from '../studio/studio-context';
 import { useBroadcastActions } from './broadcast-actions';
 import { DestinationSettings } from './destination-settings';
 
@@ -51,7 +51,7 @@ export function DestinationRow({
   const [urlProblem, setUrlProblem] = useState('');
   useEffect(() => setUrl(destination.url), [destination.url]);
   const retry = useFetcher();
-  const platform = data.platforms.find((p) => p.name === destination.standIn);
+  const platform = useBus((now) => now.services).find(({ id }) => id === destination.connector);
   const keyForm = useFetcher<{ saved?: boolean; message?: string }>();
   const commitUrl = () => {
     if (url === destination.url) return setUrlProblem('');
@@ -100,28 +100,8 @@ export function DestinationRow({
         <b style={{ fontSize: 14.5 }}>{destination.name}</b>
         <FrameChoice destination={destination} />
         <span style={{ flex: 1 }} />
-        {platform && (
-          <>
-            <Button
-              component="a"
-              href={platform.accountUrl}
-              target="_blank"
-              rel="noopener"
-              sx={{ minWidth: 0, px: 0.75 }}
-            >
-              Account
-            </Button>
-            <Button
-              component="a"
-              href={platform.watchUrl}
-              target="_blank"
-              rel="noopener"
-              sx={{ minWidth: 0, px: 0.75 }}
-            >
-              Watch
-            </Button>
-          </>
-        )}
+        {platform?.accountUrl && <PageLink href={platform.accountUrl}>Account</PageLink>}
+        {platform?.watchUrl && <PageLink href={platform.watchUrl}>Watch</PageLink>}
         <IconButton
           aria-label={`Settings of ${destination.name}`}
           aria-expanded={open}
@@ -216,6 +196,15 @@ export function DestinationRow({
         </p>
       )}
     </div>
+  );
+}
+
+/** A page of the service's own. */
+function PageLink({ href, children }: { href: string; children: string }) {
+  return (
+    <Button component="a" href={href} target="_blank" rel="noopener" sx={{ minWidth: 0, px: 0.75 }}>
+      {children}
+    </Button>
   );
 }
 

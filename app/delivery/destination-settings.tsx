@@ -16,8 +16,10 @@ import { AccountLine } from './account-line';
 import { bringIn } from '../stage/upload-file';
 import { CommitField } from '../studio/commit-field';
 import { NumberField } from '../studio/number-field';
-import { useStudio } from '../studio/studio-context';
+import { SelectField } from '../studio/select-field';
+import { useBus, useStudio } from '../studio/studio-context';
 import { Toggle } from '../studio/toggle';
+import { useTranslation } from '../words/words';
 
 const LATENCY_WORDS = { normal: 'Normal', low: 'Low', lowest: 'As low as it can be' } as const;
 const ENCODER_WORDS = { desk: 'This desk', server: 'The server' } as const;
@@ -34,6 +36,9 @@ export function DestinationSettings({
   refresh: () => Promise<void>;
 }) {
   const { store } = useStudio();
+  const { t } = useTranslation();
+  const { connector } = destination;
+  const service = useBus((now) => now.services).find(({ id }) => id === connector);
   const set = (change: Partial<DestinationRecord>) =>
     store.edit(`Settings of ${destination.name}`, [{ ...destination, ...change }]);
   const { details, servers } = destination;
@@ -42,13 +47,16 @@ export function DestinationSettings({
     <div
       style={{ display: 'grid', gridTemplateColumns: 'repeat(2, minmax(0, 1fr))', gap: 10, marginTop: 10 }}
     >
-      {destination.standIn !== null && (
+      {service?.signsIn && (
         <AccountLine
           destinationId={destination.id}
           name={destination.name}
           account={account}
           refresh={refresh}
         />
+      )}
+      {connector !== null && !service && (
+        <p className="hint service-gone">{t('services.gone', { connector })}</p>
       )}
       <CommitField label="Name" value={destination.name} onCommit={(name) => set({ name })} />
       {servers.length > 0 ? (
@@ -130,6 +138,14 @@ export function DestinationSettings({
           </MenuItem>
         ))}
       </TextField>
+      {service && service.visibility.length > 0 && (
+        <SelectField
+          label={t('services.visibility')}
+          value={details.visibility || service.visibility[0]}
+          options={service.visibility.map((value) => ({ value, words: value }))}
+          onChange={(visibility) => detail({ visibility })}
+        />
+      )}
       <CommitField
         label="Title"
         max={200}

@@ -10,7 +10,7 @@ import { useRef, useState } from 'react';
 import { mbps } from '~/core/delivery/plan-advice';
 import type { DestinationRecord, PlanRecord } from '~/core/show/records';
 import type { LineTest } from '~/protocol/vault';
-import { useStudio } from '../studio/studio-context';
+import { useBus, useStudio } from '../studio/studio-context';
 
 const SECONDS = 5;
 const TIME = new Intl.DateTimeFormat('en-GB', {
@@ -53,6 +53,9 @@ export function LineDialog({
   live: boolean;
 }) {
   const { showId, store } = useStudio();
+  const services = useBus((now) => now.services);
+  const secondsOf = ({ connector }: DestinationRecord) =>
+    services.find(({ id }) => id === connector)?.testSeconds ?? SECONDS;
   const [running, setRunning] = useState<Server | null>(null);
   const [problems, setProblems] = useState<ReadonlyMap<string, string>>(new Map());
   const stop = useRef(false);
@@ -72,7 +75,7 @@ export function LineDialog({
           body: new URLSearchParams({
             destinationId: server.destination.id,
             url: server.url,
-            seconds: String(SECONDS),
+            seconds: String(secondsOf(server.destination)),
           }),
         });
         const answer = (await response.json()) as { message?: string };
@@ -93,7 +96,7 @@ export function LineDialog({
       <DialogTitle>Test upload speed</DialogTitle>
       <DialogContent>
         <p style={{ color: 'var(--quiet)', margin: '0 0 12px', lineHeight: 1.45 }}>
-          Sends as much as it can to each server for {SECONDS} s, without broadcasting. Stop other uploads
+          Sends as much as it can to each server for some seconds, without broadcasting. Stop other uploads
           first
           {live ? '; a broadcast is on now and will be disturbed' : ''}.
         </p>

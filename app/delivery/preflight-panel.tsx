@@ -168,7 +168,7 @@ export function PreflightPanel({
           </Button>
           <Button
             onClick={control.rehearse}
-            disabled={control.busy || data.platforms.length === 0}
+            disabled={control.busy || !data.canRehearse}
             title="The same plan, sent to a stand-in that shows it to nobody"
             sx={{ bgcolor: 'var(--raised)', height: 36 }}
           >

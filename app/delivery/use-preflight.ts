@@ -115,7 +115,7 @@ export function usePreflight(facts: ServerFacts | null): Check[] {
           keyAgeHours: key?.ageHours ?? null,
           keyUsed: key?.used ?? false,
           sameKeyAs: key?.sameKeyAs ?? null,
-          needsTitle: d.standIn !== null && d.details.title === '',
+          needsTitle: d.connector !== null && d.details.title === '',
           encode: encodes.find((e) => e.destinationIds.includes(d.id))?.id ?? null,
           noServerEncoder: d.encodedBy === 'server' && facts?.serverEncodes === false,
         };

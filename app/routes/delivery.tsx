@@ -1,4 +1,3 @@
-import AddRounded from '@mui/icons-material/AddRounded';
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import { useLocation } from 'react-router';
@@ -7,6 +6,7 @@ import { followPlan } from '~/core/delivery/plan-steps';
 import type { Fix } from '~/core/delivery/preflight';
 import { PLAIN_DESTINATION } from '~/core/delivery/settings';
 import { recordsOf } from '~/core/show/document';
+import { AddDestination } from '../delivery/add-destination';
 import { DestinationRow } from '../delivery/destination-row';
 import { FlowDrawing } from '../delivery/flow-drawing';
 import { KeepingPanel } from '../delivery/keeping-panel';
@@ -87,7 +87,7 @@ export default function Delivery() {
         url: 'rtmp://127.0.0.1/live',
         frame: 'wide',
         enabled: false,
-        standIn: null,
+        connector: null,
         ...PLAIN_DESTINATION,
       },
     ]);
@@ -201,9 +201,7 @@ export default function Delivery() {
                 onOpen={(yes) => setOpened(yes ? destination.id : null)}
               />
             ))}
-            <Button startIcon={<AddRounded />} onClick={add} sx={{ color: 'var(--glacier)' }}>
-              Add destination
-            </Button>
+            <AddDestination onPlain={add} onAdded={setOpened} />
           </section>
         )}
       </Panel>

@@ -17,12 +17,7 @@ export function studioData(studio: Studio, showId: string) {
     destinationsWithKey: recordsOf(document, 'destination')
       .map((d) => d.id)
       .filter((id) => stored.has(subjects.streamKey(id))),
-    platforms: studio.platforms.map(({ name, title, watchUrl, accountUrl }) => ({
-      name,
-      title,
-      watchUrl,
-      accountUrl,
-    })),
+    canRehearse: studio.canRehearse,
   };
 }
 

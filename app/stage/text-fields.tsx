@@ -1,14 +1,14 @@
 import Button from '@mui/material/Button';
-import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useEffect, useState } from 'react';
 import { missingFields } from '~/core/scene/fields';
-import { FONTS, type TextStyle } from '~/core/show/records';
+import type { TextStyle } from '~/core/show/records';
 import { ChoiceRow } from '../studio/choice-row';
 import { ColourField } from '../studio/colour-field';
 import { NumberField } from '../studio/number-field';
 import { Toggle } from '../studio/toggle';
 import { FIELD_GRID } from './field-layout';
+import { FontField } from './font-field';
 
 /** The words of a text; a field without a value is named, since viewers would see it as written. */
 export function WordsField({
@@ -75,18 +75,14 @@ export function StyleFields({
   );
   return (
     <div style={{ display: 'grid', gap: 6, marginTop: 8 }}>
-      <TextField
-        select
-        label="Font"
-        value={style.font}
-        onChange={(e) => onChange({ ...style, font: e.target.value as TextStyle['font'] })}
-      >
-        {FONTS.map((font) => (
-          <MenuItem key={font} value={font} style={{ fontFamily: `"${font}"` }}>
-            {font.replace(' Variable', '')}
-          </MenuItem>
-        ))}
-      </TextField>
+      <FontField
+        font={style.font}
+        ownFont={style.ownFont}
+        onChange={({ font, ownFont }) => {
+          const { ownFont: _before, ...rest } = style;
+          onChange({ ...rest, font, ...(ownFont && { ownFont }) });
+        }}
+      />
       <div style={FIELD_GRID}>
         {number('Size', 'sizePx', 'px', 6, 1000)}
         {number('Weight', 'weight', '', 100, 900, 50)}

@@ -2,9 +2,11 @@ import { useCallback, useState } from 'react';
 import { messageOf } from '~/core/fault';
 import type { Size } from '~/core/geometry/rect';
 import type { InputSource, LayerContent, ListedFile, Placements } from '~/core/show/records';
+import { findRecord } from '~/core/show/document';
 import { guessedPlacements } from '~/core/show/guessed-place';
 import { fullPlacements, newInput, newInputWithLayer, newLayer } from '~/core/show/stage-edits';
 import { useStudio } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 import { useStage } from './stage-context';
 import { bringIn } from './upload-file';
 
@@ -13,7 +15,8 @@ const newId = () => crypto.randomUUID();
 /** Ways to bring things into the scene, or, with the input list open, into the list alone. */
 export function useAdd() {
   const { store, desk, say, showId } = useStudio();
-  const { scene, select, panel, setPanel, setInputId, edit } = useStage();
+  const { scene, select, selection, panel, setPanel, setInputId, edit } = useStage();
+  const { t } = useTranslation();
   const [progress, setProgress] = useState<{ name: string; share: number } | null>(null);
 
   const addContent = useCallback(
@@ -112,11 +115,23 @@ export function useAdd() {
     return came;
   };
 
+  /** The text that is chosen is written with it; without one it waits among the fonts. */
+  const takeFont = (font: ListedFile) => {
+    const chosen = selection.length === 1 ? findRecord(store.document(), 'layer', selection[0]) : undefined;
+    if (!chosen || !('style' in chosen.content)) return say(t('fonts.dropped', { name: font.name }));
+    const style = { ...chosen.content.style, ownFont: font };
+    edit(t('fonts.used', { layer: chosen.name }), [{ ...chosen, content: { ...chosen.content, style } }]);
+  };
+
   /** Each file becomes an input of its kind. @param inScene as `addInput` */
   const addFiles = async (files: readonly File[], inScene = false) => {
     for (const { file, listed, mime, size } of await takeFiles(files)) {
       if (mime.startsWith('audio/')) {
         say(`"${file.name}" is sound: add it in Sound, as music or as an effect.`);
+        continue;
+      }
+      if (mime.startsWith('font/')) {
+        takeFont(listed);
         continue;
       }
       const name = file.name.replace(/\.[^.]+$/, '').slice(0, 60) || 'File';

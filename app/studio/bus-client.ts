@@ -5,7 +5,7 @@ import type { CommandSource } from '~/core/programme/commands';
 import type { ProgrammeState } from '~/core/programme/programme-state';
 import type { EntryMark, PlatformStatus, ReadOutState, Rejection } from '~/protocol/audience-bus';
 import { REVOKED } from '~/core/access/roles';
-import type { BroadcastState, BusFromPage, BusFromServer } from '~/protocol/bus';
+import type { BroadcastState, BusFromPage, BusFromServer, ServiceFacts } from '~/protocol/bus';
 import type { ToLiveAudience } from '~/protocol/engine';
 import type { GuestNow, GuestSignal, IceServer } from '~/protocol/guest';
 import type { RelayStatus } from '~/protocol/relay-orders';
@@ -35,6 +35,7 @@ export interface BusSnapshot {
   jobs: readonly VaultJob[];
   /** Pads that are connected. */
   pads: number;
+  services: readonly ServiceFacts[];
   /** Everybody who came by a guest's link, and by which servers they are reached. */
   guests: readonly GuestNow[];
   ice: readonly IceServer[];
@@ -99,6 +100,7 @@ export class BusClient {
       broadcast,
       jobs: [],
       pads: 0,
+      services: [],
       guests: [],
       ice: [],
     };
@@ -221,6 +223,9 @@ export class BusClient {
         this.#change({ platforms: message.platforms, rejections: message.rejections });
         for (const { platform, by, viewers } of message.platforms)
           if (by === 'events') this.#tell({ type: 'viewers', platform, viewers });
+        break;
+      case 'services':
+        this.#change({ services: message.services });
         break;
       case 'pads':
         this.#change({ pads: message.connected });

@@ -1,5 +1,24 @@
 /** Texts of Delivery's newer parts. */
 export const enDelivery = {
+  services: {
+    plain: 'Add destination',
+    open: 'From a service…',
+    busy: 'Asking the service …',
+    import: 'Import connector…',
+    file: 'Connector file (JSON)',
+    remove: 'Remove connector {{name}}',
+    added: 'Add destination {{name}}',
+    failed: 'The studio answered {{status}}: try again.',
+    title: 'Import the connector {{name}}',
+    talksTo: 'With it this computer will talk to:',
+    replaces: 'A connector {{name}} is here already. It is replaced.',
+    take: 'Import and add destination',
+    cancel: 'Cancel',
+    gone: 'Its connector “{{connector}}” is not on this computer. Import the file to sign in; the address and key work without it.',
+    away: 'Waiting for you to sign in in the browser …',
+    goThere: 'Open {{name}} to sign in',
+    visibility: 'Visibility',
+  },
   plans: {
     otherSize: 'Other size…',
     keep: 'When overloaded, keep',

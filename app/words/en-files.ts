@@ -1,9 +1,19 @@
 /** Texts of the page of files. */
 export const enFiles = {
+  fonts: {
+    label: 'Font',
+    own: 'Fonts that were brought in',
+    bringIn: 'Import font file…',
+    file: 'Font file (TTF, OTF, WOFF)',
+    coming: 'Bringing in: {{percent}}%',
+    noFont: '“{{name}}” is no font: choose a TTF, OTF or WOFF file.',
+    dropped: 'The font “{{name}}” was brought in: choose it in a text’s settings.',
+    used: 'Font of {{layer}}',
+  },
   files: {
     title: 'Files',
     about:
-      'Pictures, videos, sounds and colour tables that were brought into shows. Recordings are in the Vault.',
+      'Pictures, videos, sounds, fonts and colour tables that were brought into shows. Recordings are in the Vault.',
     sum: '{{count}} files, {{size}}',
     which: 'Shown',
     filters: { all: 'All', unused: 'Not used', removed: 'Removed' },

@@ -380,6 +380,8 @@ export const en = {
       deleted: 'Deleted',
       exported: 'Exported',
       restored: 'Restored a backup',
+      connectorAdded: 'Imported a connector',
+      connectorRemoved: 'Removed a connector',
       filesRemoved: 'Removed files that nobody used',
       filesRestored: 'Brought files back',
     },

@@ -78,6 +78,7 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
       'event-sources',
       'outward',
       'past',
+      'fonts',
     ] as const
   ).map((name): AccessRule => ({ how: 'read', path: `/show/:showId/${name}`, who: OWNER })),
   ...(
@@ -93,6 +94,7 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
       'recording-folder',
       'line-test',
       'accounts',
+      'connectors',
       'announce',
       'lighter-copy',
       'input-address',

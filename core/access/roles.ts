@@ -27,6 +27,8 @@ export const AUDITED = [
   'deleted',
   'exported',
   'restored',
+  'connectorAdded',
+  'connectorRemoved',
   'filesRemoved',
   'filesRestored',
 ] as const;

@@ -1,12 +1,12 @@
 /** What practice says of plans, which plan a show has, and what is advised while live, to the figure and the word. */
 import { describe, expect, test } from 'vitest';
-import { sampleDocument, sampleShow } from '../show/sample-show';
+import { sampleDestination, sampleDocument, sampleShow } from '../show/sample-show';
 import type { DestinationRecord, PlanRecord, ShowRecord } from '../show/records';
 import { cleanEncode, shareEncodes, type Recipient } from './encodes';
 import { adviseHealth, CAUSE_WORDS, type HealthSample } from './health';
 import { encodesInUse, enabledDestinations, planInUse } from './live-plan';
 import { bitsPerPixel, judgePicture, mbps, perPixelAt, planWarnings, viewersOf100 } from './plan-advice';
-import { PLAIN_DESTINATION, PLAIN_PLAN, type PlanSettings } from './settings';
+import { PLAIN_PLAN, type PlanSettings } from './settings';
 
 const WIDE = { width: 1280, height: 720, videoKbps: 4000 };
 const TALL = { width: 720, height: 1280, videoKbps: 2500 };
@@ -122,10 +122,6 @@ describe('the plan of a show', () => {
     ...{ kind: 'plan', id, showId: 'show', name: id, position, ...plan },
     ...more,
   });
-  const destination = (id: string, more: Partial<DestinationRecord> = {}): DestinationRecord => ({
-    ...{ kind: 'destination', id, showId: 'show', name: id, position: 0, url: 'rtmp://a/b', frame: 'wide' },
-    ...{ enabled: true, standIn: null, ...PLAIN_DESTINATION, ...more },
-  });
   const delivery = (part: Partial<ShowRecord['delivery']>): ShowRecord => ({
     ...sampleShow,
     delivery: { ...sampleShow.delivery, ...part },
@@ -144,7 +140,7 @@ describe('the plan of a show', () => {
   });
 
   test('only destinations that are on count', () => {
-    const document = sampleDocument(destination('on'), destination('off', { enabled: false }));
+    const document = sampleDocument(sampleDestination('on'), sampleDestination('off', { enabled: false }));
     expect(enabledDestinations(document).map(({ id }) => id)).toEqual(['on']);
   });
 
@@ -153,12 +149,12 @@ describe('the plan of a show', () => {
       encodesInUse(sampleDocument(show, ...plans, ...destinations)).map(({ id }) => id);
     const plans = [record('a', 0)];
     expect(ids(recorded(['wide', 'tall']), plans)).toEqual(['wide']);
-    expect(ids(recorded(['wide', 'tall']), plans, destination('m', { frame: 'tall' }))).toEqual([
+    expect(ids(recorded(['wide', 'tall']), plans, sampleDestination('m', { frame: 'tall' }))).toEqual([
       'wide',
       'tall',
     ]);
     expect(
-      ids(recorded(['wide', 'tall']), plans, destination('m', { frame: 'tall', enabled: false })),
+      ids(recorded(['wide', 'tall']), plans, sampleDestination('m', { frame: 'tall', enabled: false })),
     ).toEqual(['wide']);
     expect(ids(recorded(['clean']), plans)).toEqual(['wide', 'clean']);
     const tallOnly = [record('a', 0, { frames: { tall: TALL } })];

@@ -1,9 +1,9 @@
 import { expect, test } from 'vitest';
 import { documentOf } from '../show/document';
 import type { AnyRecord, PlanRecord } from '../show/records';
-import { sampleShow } from '../show/sample-show';
+import { sampleDestination, sampleShow } from '../show/sample-show';
 import { comparePlans } from './compare-plans';
-import { PLAIN_DESTINATION, PLAIN_PLAN } from './settings';
+import { PLAIN_PLAN } from './settings';
 
 const plan = (id: string, more: Partial<PlanRecord> = {}): PlanRecord => ({
   ...{ kind: 'plan', id, showId: 's', name: id, position: 0 },
@@ -11,14 +11,8 @@ const plan = (id: string, more: Partial<PlanRecord> = {}): PlanRecord => ({
   frames: { wide: { width: 1280, height: 720, videoKbps: 3000 } },
   ...more,
 });
-const destination = (id: string, more: object = {}): AnyRecord => ({
-  ...{ kind: 'destination', id, showId: 's', name: id, position: 0 },
-  ...PLAIN_DESTINATION,
-  ...{ url: 'rtmp://larch.test/live', frame: 'wide', enabled: true, standIn: null },
-  ...more,
-});
 const rows = (plans: PlanRecord[], ...more: AnyRecord[]) => {
-  const document = documentOf([sampleShow, ...plans, destination('Larch'), ...more]);
+  const document = documentOf([sampleShow, ...plans, sampleDestination('Larch'), ...more]);
   return new Map(comparePlans(document, plans).map((r) => [r.name, r]));
 };
 
@@ -47,7 +41,7 @@ test('what differs is marked, what is alike is not', () => {
 test('what the server encodes counts for the line and not for the desk; no frame at all is no trouble', () => {
   const by = rows(
     [plan('a'), plan('empty', { frames: {} })],
-    destination('Marmot', { ownKbps: 800, encodedBy: 'server' }),
+    sampleDestination('Marmot', { ownKbps: 800, encodedBy: 'server' }),
   );
   expect(by.get('Encodes here')!.values).toEqual(['1, 1 on the server', '0']);
   expect(by.get('Upload, Mbps')!.values).toEqual(['4.1', '0.0']);

@@ -24,6 +24,8 @@ export interface BroadcastDetails {
   latency: (typeof LATENCIES)[number];
   /** Picture shown while the broadcast is listed; an asset's id. */
   thumbnailId: string | null;
+  /** Who may see it, in the service's own word; empty for its usual one. */
+  visibility: string;
 }
 
 export interface DestinationSettings {
@@ -32,8 +34,8 @@ export interface DestinationSettings {
   /** Which of the two pictures goes there. */
   frame: FrameName;
   enabled: boolean;
-  /** Name of the stand-in platform it belongs to, if any. */
-  standIn: string | null;
+  /** The connector that describes the service behind it; null for a plain address. */
+  connector: string | null;
   /** The most it takes, picture and sound together, kbps; null when that is not known. */
   capKbps: number | null;
   /** Rate of its pictures, kbps, when it is to have its own; null for the plan's. */
@@ -111,9 +113,10 @@ export const PLAIN_DETAILS: BroadcastDetails = {
   description: '',
   latency: 'normal',
   thumbnailId: null,
+  visibility: '',
 };
 
-export const PLAIN_DESTINATION: Omit<DestinationSettings, 'url' | 'frame' | 'enabled' | 'standIn'> = {
+export const PLAIN_DESTINATION: Omit<DestinationSettings, 'url' | 'frame' | 'enabled' | 'connector'> = {
   capKbps: null,
   ownKbps: null,
   encodedBy: 'desk',

@@ -496,7 +496,7 @@ export function firstDestination(
     destination: {
       ...(before ?? {
         ...{ kind: 'destination', id: newId(), showId: show.id, position: 0 },
-        ...{ frame: 'wide', standIn: null },
+        ...{ frame: 'wide', connector: null },
         ...PLAIN_DESTINATION,
       }),
       enabled: true,

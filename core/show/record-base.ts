@@ -76,8 +76,17 @@ export const FONTS = [
   'JetBrains Mono Variable',
 ] as const;
 
+/** A font file that was brought in. */
+export interface OwnFont {
+  assetId: string;
+  /** As its file was called. */
+  name: string;
+}
+
 export interface TextStyle {
+  /** One that comes with the studio; with a font of its own the one that stands in until that is there. */
   font: (typeof FONTS)[number];
+  ownFont?: OwnFont;
   sizePx: number;
   weight: number;
   colour: string;

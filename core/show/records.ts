@@ -60,6 +60,7 @@ export {
   SIMULATED_EFFECTS,
   type Crop,
   type ListedFile,
+  type OwnFont,
   type Placement,
   type Placements,
   type RecordKind,

@@ -1,6 +1,6 @@
 /** Records for tests: a small show to build documents from. Used by tests only. */
 import { START_AUDIENCE } from '../audience/settings';
-import { START_DELIVERY } from '../delivery/settings';
+import { PLAIN_DESTINATION, START_DELIVERY } from '../delivery/settings';
 import { documentOf, type ShowDocument } from './document';
 import { CUT, FADE } from './motion-records';
 import {
@@ -10,6 +10,7 @@ import {
   PLAIN_SCENE,
   START_SOUND,
   type AnyRecord,
+  type DestinationRecord,
   type InputRecord,
   type LayerContent,
   type LayerRecord,
@@ -45,6 +46,15 @@ export function sampleScene(id: string, more: Partial<SceneRecord> = {}): SceneR
     position: 0,
     ...PLAIN_SCENE,
     transition: CUT,
+    ...more,
+  };
+}
+
+export function sampleDestination(id: string, more: Partial<DestinationRecord> = {}): DestinationRecord {
+  return {
+    ...{ kind: 'destination', id, showId: 'show', name: id, position: 0 },
+    ...{ url: 'rtmp://larch.test/live', frame: 'wide', enabled: true, connector: null },
+    ...PLAIN_DESTINATION,
     ...more,
   };
 }

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { sampleInput, sampleShow } from './sample-show';
+import { sampleDestination, sampleInput, sampleShow } from './sample-show';
 import { upgraded } from './upgrade';
 
 test('records of earlier versions get what they did not have yet; those of this one stay as they are', () => {
@@ -11,6 +11,11 @@ test('records of earlier versions get what they did not have yet; those of this 
   expect(upgraded([oldShow, { ...camera, source: oldSource }])).toEqual([sampleShow, camera]);
   expect(upgraded([{ kind: 'plan', id: 'p' }])).toEqual([
     { kind: 'plan', id: 'p', encoder: 'any', keep: 'sharpness' },
+  ]);
+  const { connector: _n, details, ...destination } = sampleDestination('d', { connector: 'larch' });
+  const { visibility: _v, ...oldDetails } = details;
+  expect(upgraded([{ ...destination, standIn: 'larch', details: oldDetails }])).toEqual([
+    sampleDestination('d', { connector: 'larch' }),
   ]);
   const now = [sampleShow, camera, sampleInput('x')];
   expect(upgraded(now)).toEqual(now);

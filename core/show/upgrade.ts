@@ -1,4 +1,4 @@
-import type { AnyRecord, InputRecord } from './records';
+import type { AnyRecord, DestinationRecord, InputRecord } from './records';
 
 /**
  * Records as an earlier version wrote them, in the shape of this one: those in files that are brought in. Databases are
@@ -12,6 +12,15 @@ export function upgraded(records: readonly unknown[]): AnyRecord[] {
     if (kind === 'show' && !('kits' in record)) return { ...record, kits: [] };
     // Before an encoder could be chosen, and what stays on a computer that is overloaded.
     if (kind === 'plan') return { encoder: 'any', keep: 'sharpness', ...record };
+    // Before services were described by files.
+    if (kind === 'destination') {
+      const {
+        standIn = null,
+        details,
+        ...rest
+      } = record as Partial<DestinationRecord> & { standIn?: string | null };
+      return { connector: standIn, ...rest, details: { visibility: '', ...details } };
+    }
     // Before cameras could be set.
     if (kind === 'input') {
       const { source } = record as Partial<InputRecord>;

@@ -1,7 +1,9 @@
 /** The demonstration show. Its ids are fixed, so that links and tests can name them. */
 import { NO_PROGRAMME } from '../../core/programme/programme-state';
 import { START_AUDIENCE } from '../../core/audience/settings';
-import { PLAIN_DESTINATION, PLAIN_DETAILS, PLAIN_PLAN, START_DELIVERY } from '../../core/delivery/settings';
+import type { Connector } from '../../core/connectors/connector';
+import { destinationOf } from '../../core/connectors/destination';
+import { PLAIN_DETAILS, PLAIN_PLAN, START_DELIVERY } from '../../core/delivery/settings';
 import { startWidget, START_CHAT_PANEL, type WidgetKind } from '../../core/audience/widgets/widget-settings';
 import { CUT, FADE } from '../../core/show/motion-records';
 import {
@@ -13,7 +15,6 @@ import {
   START_SOUND,
   type AnyRecord,
   type BackgroundLook,
-  type FrameName,
   type LayerContent,
   type Placement,
   type Placements,
@@ -36,14 +37,9 @@ const WIDE = { width: 1920, height: 1080 };
 const TALL = { width: 1080, height: 1920 };
 
 export interface SeedPlatform {
-  name: string;
-  title: string;
-  frame: FrameName;
-  ingestUrl: string;
-  key: string;
-  capKbps: number;
-  keyUse: 'lasting' | 'fresh';
+  connector: Connector;
   servers: { name: string; url: string }[];
+  key: string;
 }
 
 function place(
@@ -450,28 +446,21 @@ export function seedNightSignalBox(
   const loaded = shows.load(DEMONSTRATION);
   let document = documentOf(loaded.records);
   let { revision } = loaded;
-  for (const [position, platform] of platforms.entries()) {
-    const id = `dest-${platform.name}`;
+  for (const [position, { connector, servers, key }] of platforms.entries()) {
+    const id = `dest-${connector.id}`;
     const old = findRecord(document, 'destination', id);
-    if (old?.url === platform.ingestUrl) continue;
+    const [{ url }] = servers;
+    if (old?.url === url) continue;
     // Stand-ins may listen on other ports at every start; removed ones stay removed.
     if (!old && shows.seeded(id)) continue;
     const destination: AnyRecord = old
-      ? { ...old, url: platform.ingestUrl, servers: platform.servers }
+      ? { ...old, url, servers }
       : {
           kind: 'destination',
           id,
           showId: DEMONSTRATION,
-          name: platform.title,
+          ...destinationOf(connector, servers),
           position,
-          url: platform.ingestUrl,
-          frame: platform.frame,
-          enabled: true,
-          standIn: platform.name,
-          ...PLAIN_DESTINATION,
-          servers: platform.servers,
-          capKbps: platform.capKbps,
-          keyUse: platform.keyUse,
           details: { ...PLAIN_DETAILS, title: 'A roof for Hut Nine', category: 'Switchback Freight' },
         };
     const edit = { id: `seed:${id}:${nowMs}`, name: 'Stand-in address', put: [destination], removed: [] };
@@ -479,7 +468,7 @@ export function seedNightSignalBox(
     shows.write(DEMONSTRATION, edit.id, settled.change, document, ++revision);
     document = settled.document;
     if (!old) {
-      secrets.set(subjects.streamKey(id), platform.key, nowMs);
+      secrets.set(subjects.streamKey(id), key, nowMs);
       shows.markSeeded(id);
     }
   }

@@ -38,6 +38,13 @@ export class BitmapCache {
     return kept.canvas;
   }
 
+  /** What is painted comes out otherwise from now on. */
+  clear(): void {
+    this.#painted.clear();
+    this.#latest.clear();
+    this.#pixels = 0;
+  }
+
   /** The bitmap for `key`, painted now if it is not there. Sizes are whole pixels. */
   get(key: string, width: number, height: number, paint: (context: DrawContext) => void): OffscreenCanvas {
     let canvas = this.#painted.get(key);

@@ -18,6 +18,7 @@ import type { LiveAudience } from './live-audience';
 import { clipWipe } from './paint-item';
 import { shapePath } from './paint-shape';
 import type { DrawContext, PictureSource } from './sources/picture-source';
+import type { OwnFonts } from './own-fonts';
 import { StandingPart } from './standing-part';
 import type { Stingers } from './stingers';
 
@@ -31,6 +32,7 @@ export interface LiveState {
   audience: LiveAudience;
   stingers: Pick<Stingers, 'draw'>;
   masks: Masks;
+  fonts: Pick<OwnFonts, 'version'>;
 }
 
 /** Draws scenes on a canvas from draw lists; what has not changed since the last picture is not drawn again. */
@@ -44,6 +46,7 @@ export class Compositor {
   readonly #standing = new WeakMap<DrawContext, StandingPart>();
   readonly #finishes: FinishPainter;
   readonly #contents: ContentPainter;
+  #fontsVersion = 0;
   /** Draw calls for items, for measuring. */
   drawn = 0;
 
@@ -119,6 +122,7 @@ export class Compositor {
     now: number,
     clean = false,
   ): void {
+    this.#followFonts();
     const list = this.listOf(stop, { frame, clean }, width, height);
     let standing = this.#standing.get(context);
     if (!standing) this.#standing.set(context, (standing = new StandingPart()));
@@ -142,10 +146,20 @@ export class Compositor {
     now: number,
     clean = false,
   ): void {
+    this.#followFonts();
     const live = this.#liveFields;
     const list = buildMovingList(this.#document, onAir, frame, { width, height }, now, { clean, live });
     this.forget(context);
     this.#paint(context, list, 0, list.items.length, now, 0);
+  }
+
+  /** Words look otherwise once a font has come. */
+  #followFonts(): void {
+    const { version } = this.live.fonts;
+    if (version === this.#fontsVersion) return;
+    this.#fontsVersion = version;
+    this.#lists.clear();
+    this.bitmaps.clear();
   }
 
   /** To be told when something else has drawn on the context. */

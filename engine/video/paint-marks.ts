@@ -1,6 +1,7 @@
 import type { Mark, Measure } from '../../core/audience/widgets/drawing';
 import { containRect, type Rect } from '../../core/geometry/rect';
 import type { TextStyle } from '../../core/show/records';
+import { familyOf } from './font-families';
 import type { MarkPictures } from './mark-pictures';
 import type { DrawContext, PictureSource } from './sources/picture-source';
 
@@ -9,13 +10,14 @@ const MAX_WIDTHS = 4000;
 const widths = new Map<string, number>();
 
 /** Widths of texts in a font, by the canvas that will paint them. */
-export function measureIn(context: DrawContext, { font }: Pick<TextStyle, 'font'>): Measure {
+export function measureIn(context: DrawContext, style: Pick<TextStyle, 'font' | 'ownFont'>): Measure {
+  const family = familyOf(style);
   return (text, sizePx, weight) => {
     // Widths grow with the size: one measure at a size large enough to be exact does for all.
-    const key = `${font}|${weight}|${text}`;
+    const key = `${family}|${weight}|${text}`;
     let width = widths.get(key);
     if (width === undefined) {
-      context.font = `${weight} 64px "${font}", sans-serif`;
+      context.font = `${weight} 64px ${family}`;
       width = context.measureText(text).width / 64;
       if (widths.size >= MAX_WIDTHS) widths.clear();
       widths.set(key, width);
@@ -59,7 +61,7 @@ export function paintMarks(
         break;
       case 'text':
         context.globalAlpha = alpha * mark.opacity;
-        context.font = `${mark.weight} ${mark.sizePx}px "${style.font}", sans-serif`;
+        context.font = `${mark.weight} ${mark.sizePx}px ${familyOf(style)}`;
         if (style.outlinePx > 0) {
           context.lineWidth = style.outlinePx * 2 * scale;
           context.lineJoin = 'round';

@@ -1,13 +1,14 @@
 import { breakLines } from '../../core/scene/line-breaking';
 import type { TextStyle } from '../../core/show/records';
 import type { BitmapCache } from './bitmap-cache';
+import { familyOf } from './font-families';
 import type { DrawContext } from './sources/picture-source';
 
 /** Room between box and words, in parts of the type size. */
 const PADDING = 0.4;
 const LINE_HEIGHT = 1.25;
 function setFont(context: DrawContext, style: TextStyle, sizePx: number, weight = style.weight): void {
-  context.font = `${weight} ${sizePx}px "${style.font}", sans-serif`;
+  context.font = `${weight} ${sizePx}px ${familyOf(style)}`;
   context.textBaseline = 'alphabetic';
 }
 

@@ -23,6 +23,7 @@ import { ProgrammeClock } from './programme-clock';
 import { LiveAudience } from './live-audience';
 import { MadeUpViewers } from './made-up-viewers';
 import { OnAirScenes } from './on-air';
+import { OwnFonts } from './own-fonts';
 import type { PictureSource } from './sources/picture-source';
 import { MaskPictures } from './mask-pictures';
 import { InputSources } from './sources/input-sources';
@@ -83,6 +84,7 @@ export class Stage {
   readonly #trial: Trial;
   readonly #shots: SceneShots;
   #heldVersion = 0;
+  readonly #ownFonts: OwnFonts;
   readonly #madeUp: MadeUpViewers;
   readonly #outputs = new Map<FrameName | 'clean', FrameOutput>();
   readonly #views: StageViews;
@@ -136,12 +138,14 @@ export class Stage {
     this.#countdowns = new Countdowns(this.#audience, (sceneId, thenNext) =>
       tell({ type: 'countdownEnded', sceneId, thenNext }),
     );
+    this.#ownFonts = new OwnFonts(ports.fonts, failed);
     const live = {
       sources: this.#inputs.sources,
       gradedFor: (inputId: string, source: PictureSource, gradeId: string) =>
         this.#inputs.gradedFor(inputId, source, gradeId),
       stingers: this.#stingers,
       masks: new MaskPictures(failed),
+      fonts: this.#ownFonts,
     };
     this.#compositor = new Compositor({ ...live, audience: this.#audience });
     this.#unseen = new Compositor({ ...live, audience: this.#audience });
@@ -165,7 +169,12 @@ export class Stage {
 
   /** Whether everything that is decoded ahead, for the next pictures, is there. */
   get caughtUp(): boolean {
-    return this.#inputs.caughtUp && this.#stingers.caughtUp && this.#audience.pictures.caughtUp;
+    return (
+      this.#inputs.caughtUp &&
+      this.#stingers.caughtUp &&
+      this.#audience.pictures.caughtUp &&
+      this.#ownFonts.caughtUp
+    );
   }
 
   /** How all inputs do. */
@@ -201,6 +210,7 @@ export class Stage {
         this.#audience.setDocument(this.#document);
         this.#followHeld();
         this.#stingers.setDocument(this.#document);
+        this.#ownFonts.setDocument(this.#document);
         this.#showInputs();
         if ((planInUse(this.#document)?.keep ?? this.#keep) !== this.#keep)
           this.#keepPace(this.#keyframeSeconds);

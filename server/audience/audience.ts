@@ -21,7 +21,8 @@ export interface AudienceParts {
   showId: string;
   database: Database;
   secrets: SecretRepository;
-  platforms: readonly PlatformAddress[];
+  /** Where chat and events of platforms come from, as their connectors say. */
+  feeds: () => readonly PlatformAddress[];
   log: Log;
   say: (message: AudienceFromServer) => void;
   document: () => ShowDocument;
@@ -69,7 +70,7 @@ export class Audience {
       ended: (poll, sinceMs) => this.#pollEnded(poll, sinceMs),
     });
     this.#counted = JSON.stringify(this.#countedBy());
-    this.#followPlatforms();
+    this.followPlatforms();
     for (const server of this.chatServers.list()) this.#openChat(server);
   }
 
@@ -169,7 +170,7 @@ export class Audience {
 
   /** The show was edited: its platforms may be others; when goals or its money are, everything is counted again. */
   edited(): void {
-    this.#followPlatforms();
+    this.followPlatforms();
     const words = JSON.stringify(this.#countedBy());
     if (words === this.#counted) return;
     this.#counted = words;
@@ -198,15 +199,16 @@ export class Audience {
   }
 
   /** Connected are those platforms that the show has an account or a destination on. */
-  #followPlatforms(): void {
-    const named = new Set(recordsOf(this.parts.document(), 'destination').map((d) => d.standIn));
+  followPlatforms(): void {
+    const named = new Set(recordsOf(this.parts.document(), 'destination').map((d) => d.connector));
+    const feeds = this.parts.feeds();
     for (const [name, feed] of this.#feeds)
-      if (!named.has(name)) {
+      if (!named.has(name) || !feeds.some((f) => f.name === name && f.feedUrl === feed.address.feedUrl)) {
         feed.close();
         this.#feeds.delete(name);
         this.#statusSoon();
       }
-    for (const address of this.parts.platforms)
+    for (const address of feeds)
       if (named.has(address.name) && !this.#feeds.has(address.name))
         this.#feeds.set(
           address.name,

@@ -2,7 +2,6 @@ import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { fileTypeFromBuffer, fileTypeFromFile } from 'file-type';
 import { Fault } from '../../core/fault';
-import type { PlatformAddress } from './platform-feed';
 
 /** Emotes are small; anything larger is something else. */
 const MAX_BYTES = 512 * 1024;
@@ -22,7 +21,8 @@ export class EmoteCache {
 
   constructor(
     readonly folder: string,
-    readonly platforms: readonly PlatformAddress[],
+    /** Where a platform has the pictures of its emotes; undefined where it has none. */
+    readonly addressOf: (platform: string) => string | undefined,
   ) {}
 
   /**
@@ -30,8 +30,8 @@ export class EmoteCache {
    * @throws Fault `emote.unknown` when the platform has none of this name, or what it sends is no picture
    */
   async find(platform: string, id: string): Promise<{ file: string; mime: string }> {
-    const address = this.platforms.find((p) => p.name === platform);
-    if (!address?.emoteUrl || !NAME.test(id) || id.startsWith('.'))
+    const address = this.addressOf(platform);
+    if (!address || !NAME.test(id) || id.startsWith('.'))
       throw new Fault('emote.unknown', `${platform} has no emote ${id}`);
     const file = path.join(this.folder, `${encodeURIComponent(platform)}-${id}`);
     const kept = existsSync(file) ? await fileTypeFromFile(file) : undefined;
@@ -40,7 +40,7 @@ export class EmoteCache {
     if ((this.#failed.get(file) ?? 0) > Date.now())
       throw new Fault('emote.unknown', `${platform} has no emote ${id}`);
     try {
-      const response = await fetch(address.emoteUrl + encodeURIComponent(id), {
+      const response = await fetch(address + encodeURIComponent(id), {
         signal: AbortSignal.timeout(FETCH_MS),
         redirect: 'error',
       });

@@ -37,8 +37,8 @@ describe('emotes', () => {
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
     closing.push(() => server.close());
     const emoteUrl = `http://127.0.0.1:${(server.address() as AddressInfo).port}/emotes/`;
-    const address = { name: 'larch', title: 'Larch', feedUrl: '', watchUrl: '', accountUrl: '', emoteUrl };
-    return { emotes: new EmoteCache(folder(), [address]), asked };
+    const of = (platform: string) => (platform === 'larch' ? emoteUrl : undefined);
+    return { emotes: new EmoteCache(folder(), of), asked };
   }
 
   test('are fetched once and kept', async () => {

@@ -11,14 +11,11 @@ const MAX_MESSAGE_BYTES = 64 * 1024;
 const RETRY_MS = [1000, 2000, 5000, 10_000];
 
 export interface PlatformAddress {
+  /** Of its connector. */
   name: string;
   /** Shown to the user. */
   title: string;
   feedUrl: string;
-  watchUrl: string;
-  accountUrl: string;
-  /** Pictures of emotes: this, and the emote's name. */
-  emoteUrl: string;
 }
 
 /** One platform's chat and events: CloudEvents over a WebSocket, connected again by itself. */

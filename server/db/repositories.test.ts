@@ -1,3 +1,4 @@
+import { sampleConnector } from '../../core/connectors/sample-connector';
 import { NO_PROGRAMME } from '../../core/programme/programme-state';
 import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
@@ -16,14 +17,9 @@ import { ShowRepository } from './show-repository';
 const MIGRATIONS = path.resolve(import.meta.dirname, '../../db/migrations');
 const SHOW = 'night-signal-box';
 const LARCH = {
-  name: 'larch',
-  title: 'Larch',
-  frame: 'wide' as const,
-  ingestUrl: 'rtmp://127.0.0.1:1/larch',
+  connector: { ...sampleConnector(), id: 'larch' },
+  servers: [{ name: 'Valley', url: 'rtmp://127.0.0.1:1/larch' }],
   key: 'larch_key',
-  capKbps: 6000,
-  keyUse: 'lasting' as const,
-  servers: [],
 };
 
 let folder: string;
@@ -71,7 +67,12 @@ describe('the demonstration show', () => {
 
   test('is made once; a stand-in that moved is followed, one that was removed stays removed', () => {
     const before = shows.load(SHOW).records.length;
-    seedNightSignalBox(shows, secrets, [{ ...LARCH, ingestUrl: 'rtmp://127.0.0.1:2/larch' }], 2);
+    seedNightSignalBox(
+      shows,
+      secrets,
+      [{ ...LARCH, servers: [{ name: 'Valley', url: 'rtmp://127.0.0.1:2/larch' }] }],
+      2,
+    );
     expect(shows.load(SHOW).records).toHaveLength(before);
     expect(shows.load(SHOW).records.find((r) => r.id === 'dest-larch')).toMatchObject({
       url: 'rtmp://127.0.0.1:2/larch',

@@ -1,4 +1,5 @@
-import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { createRequire } from 'node:module';
 import os from 'node:os';
 import path from 'node:path';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
@@ -23,6 +24,9 @@ async function* stream(...parts: Uint8Array[]): AsyncGenerator<Uint8Array> {
 }
 const add = (name: string, bytes: Uint8Array | string) => store.add(name, stream(Buffer.from(bytes)), 1);
 const kept = () => readdirSync(path.join(folder, 'assets'));
+
+const fonts = createRequire(import.meta.url).resolve('@fontsource-variable/jetbrains-mono/package.json');
+const font = readFileSync(path.join(path.dirname(fonts), 'files/jetbrains-mono-latin-wght-normal.woff2'));
 
 /** The first bytes of a PNG of this size; enough to be known as one. */
 function png(width: number, height: number): Buffer {
@@ -53,7 +57,13 @@ describe('bringing files in', () => {
     expect(assetKind('application/lottie+json')).toBe('lottie');
   });
 
+  test('a font is known by its tables, whatever its name says', async () => {
+    expect(await add('badge.png', font)).toMatchObject({ mime: 'font/woff2', name: 'badge.png' });
+    expect(assetKind('font/otf')).toBe('font');
+  });
+
   test.each([
+    ['half.woff2', font.subarray(0, 5000), /the font is damaged \(it is cut off\): get the file anew/],
     ['huge.png', png(20_000, 20_000), /20000 × 20000 pixels/],
     ['wide.png', png(16_385, 1), /more than any frame can show/],
     ['torn.json', lottie.slice(0, 40), /cut off or not JSON/],

@@ -5,6 +5,7 @@ import path from 'node:path';
 import { fileTypeFromFile } from 'file-type';
 import { Fault } from '../../core/fault';
 import { MAX_CUBE_BYTES, readCube } from '../../core/picture/cube-table';
+import { looksLikeFont, MAX_FONT_BYTES, readFontFile } from '../../core/picture/font-file';
 import { MAX_LOTTIE_BYTES, readLottie } from '../../core/picture/lottie';
 import { pictureSize } from '../../core/picture/picture-size';
 import type { Database } from '../db/database';
@@ -43,6 +44,7 @@ const SOUNDS = [
 ];
 /** Not registered; the name the format's community uses for its JSON. */
 const LOTTIE = 'application/lottie+json';
+const FONTS = ['font/ttf', 'font/otf', 'font/woff', 'font/woff2'];
 /** Colour tables have no registered type. */
 const CUBE = 'text/x-cube-table';
 const LIMIT_BYTES = {
@@ -51,6 +53,7 @@ const LIMIT_BYTES = {
   sound: 1024 * 1024 * 1024,
   lottie: MAX_LOTTIE_BYTES,
   table: MAX_CUBE_BYTES,
+  font: MAX_FONT_BYTES,
 } as const;
 /** A decoded picture takes four bytes a pixel: more than this would fill the memory of a small machine. */
 const MAX_SIDE_PX = 16_384;
@@ -76,7 +79,9 @@ export function assetKind(mime: string): AssetKind | null {
           ? 'lottie'
           : mime === CUBE
             ? 'table'
-            : null;
+            : FONTS.includes(mime)
+              ? 'font'
+              : null;
 }
 
 async function headOf(file: string): Promise<Uint8Array> {
@@ -110,11 +115,13 @@ async function sniff(file: string, shown: string, bytes: number): Promise<{ mime
     readCube(await readFile(file, 'utf8'));
     return { mime: CUBE, kind: 'table' };
   }
+  if (looksLikeFont(head) && bytes <= MAX_FONT_BYTES)
+    return { mime: `font/${readFontFile(await readFile(file)).format}`, kind: 'font' };
   const kind = type ? assetKind(type.mime) : null;
   if (!type || !kind)
     throw new Fault(
       'asset.type',
-      `"${shown}" is ${type ? `a ${type.ext} file` : 'neither picture, video nor sound'}, whatever its name says. PNG, JPEG, WebP, GIF, AVIF, Lottie JSON, .cube tables, MP4, MOV, WebM, Matroska, WAV, MP3, Ogg, FLAC and M4A can be used.`,
+      `"${shown}" is ${type ? `a ${type.ext} file` : 'neither picture, video nor sound'}, whatever its name says. PNG, JPEG, WebP, GIF, AVIF, Lottie JSON, .cube tables, MP4, MOV, WebM, Matroska, WAV, MP3, Ogg, FLAC, M4A and fonts (TTF, OTF, WOFF) can be used.`,
     );
   const size = kind === 'picture' ? pictureSize(head) : null;
   if (

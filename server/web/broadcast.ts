@@ -77,7 +77,7 @@ export class Broadcast {
       /** For what must not hold up a broadcast: what a restarted server needs to know of it, its clips. */
       writes: Pick<LateWrites, 'do'>;
       announcer: Announcer;
-      accounts: Pick<PlatformAccounts, 'prepare'>;
+      accounts: Pick<PlatformAccounts, 'prepare' | 'announce'>;
       scratchFolder: string;
       /** A stand-in that takes rehearsals and shows them to nobody; null when none runs. */
       rehearsalUrl: string | null;
@@ -409,8 +409,9 @@ export class Broadcast {
 
   /** Titles and fresh keys on platforms that are signed in to. @returns what did not work: nobody waits for it */
   async #prepare(document: ShowDocument): Promise<string[]> {
+    const [show] = recordsOf(document, 'show');
     const results = await Promise.allSettled(
-      enabledDestinations(document).map((d) => this.options.accounts.prepare(d)),
+      enabledDestinations(document).map((d) => this.options.accounts.prepare(d, show.name)),
     );
     return results.flatMap((r) => (r.status === 'rejected' ? messageOf(r.reason) : []));
   }
@@ -421,21 +422,33 @@ export class Broadcast {
     const live = status?.destinations.filter((d) => d.state === 'live').map((d) => d.name) ?? [];
     if (live.length === 0) return;
     this.#announced = true;
-    const { announcer, evening, log } = this.options;
-    const document = this.options.shows.document(this.#showId);
+    const { accounts, announcer, evening, log } = this.options;
+    const showId = this.#showId;
+    const document = this.options.shows.document(showId);
     const show = recordsOf(document, 'show')[0];
-    const title = enabledDestinations(document)[0]?.details.title || show.name;
+    const enabled = enabledDestinations(document);
+    const title = enabled[0]?.details.title || show.name;
     const facts = { show: show.name, title, destinations: live };
-    try {
-      await announcer.announce(this.#showId, {
-        ...facts,
-        text: announcementText(show.delivery.announce.text, facts),
-      });
-      evening.moment({ kind: 'announced', message: `Announced to ${announcer.target(this.#showId)}` });
-    } catch (error) {
-      log.warn({ error: messageOf(error) }, 'announcement failed');
-      evening.moment({ kind: 'announced', message: `Not announced: ${messageOf(error)}` });
-    }
+    const text = announcementText(show.delivery.announce.text, facts);
+    /** @returns whether there was anybody to tell */
+    const tell = async (to: string, telling: Promise<boolean>): Promise<boolean> => {
+      try {
+        if (!(await telling)) return false;
+        evening.moment({ kind: 'announced', message: `Announced to ${to}` });
+      } catch (error) {
+        log.warn({ error: messageOf(error) }, 'announcement failed');
+        evening.moment({ kind: 'announced', message: `Not announced: ${messageOf(error)}` });
+      }
+      return true;
+    };
+    const told = await Promise.all(enabled.map((d) => tell(d.name, accounts.announce(d, show.name, text))));
+    // With nobody told at all it says that no address is stored.
+    const target = announcer.target(showId);
+    if (target !== null || !told.includes(true))
+      await tell(
+        target ?? '',
+        announcer.announce(showId, { ...facts, text }).then(() => true),
+      );
   }
 
   #setOn(): void {

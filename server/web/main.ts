@@ -13,7 +13,6 @@ import { attachSockets, studioApp } from './app';
 import { Guard } from './guard';
 import { lockFolder } from '../db/folder-lock';
 import { readToken } from '../access/token-file';
-import type { PlatformAddress } from '../audience/platform-feed';
 import { Studio } from './studio';
 
 const log = createLog('web');
@@ -35,7 +34,7 @@ const standIns = process.env.DOLOMITE_STANDINS
   : { platforms: [] };
 
 interface StandInFile {
-  platforms: (PlatformAddress & SeedPlatform & { chatPort: number | null; apiUrl: string })[];
+  platforms: SeedPlatform[];
 }
 
 async function main(): Promise<void> {
@@ -52,16 +51,8 @@ async function main(): Promise<void> {
         : null,
     uplinkUrl,
     ownPorts: [port, relayPort, doorPort, Number(process.env.DOLOMITE_OWNER_PORT ?? 0)],
-    platforms: standIns.platforms.map(({ name, title, feedUrl, watchUrl, accountUrl, emoteUrl }) => ({
-      name,
-      title,
-      feedUrl,
-      watchUrl,
-      accountUrl,
-      emoteUrl,
-    })),
-    rehearsalUrl: standIns.platforms[0]?.ingestUrl ?? null,
-    apiUrls: new Map(standIns.platforms.map(({ name, apiUrl }) => [name, apiUrl])),
+    connectors: standIns.platforms.map(({ connector }) => connector),
+    rehearsalUrl: standIns.platforms[0]?.servers[0].url ?? null,
     rewrapScript: path.join(root, 'build/server/rewrap.mjs'),
     log,
   });
@@ -69,21 +60,18 @@ async function main(): Promise<void> {
   if (process.env.DOLOMITE_STANDINS)
     seedNightSignalBox(studio.shows, studio.secrets, standIns.platforms, Date.now());
   studio.begin();
-  for (const { name, chatPort } of standIns.platforms)
+  for (const { connector } of standIns.platforms)
     // Stand-ins have other ports each time they start.
-    if (chatPort !== null && studio.shows.has(DEMONSTRATION))
+    if (connector.chat && studio.shows.has(DEMONSTRATION)) {
+      const { channel, ...server } = connector.chat;
       studio.open.get(DEMONSTRATION).audience.putChatServer(
         {
-          id: `chat-${name}`,
-          name,
-          host: '127.0.0.1',
-          port: chatPort,
-          tls: false,
-          nick: 'night_signal_box',
-          channels: ['#night-signal-box', '#dispatch'],
+          ...{ id: `chat-${connector.id}`, name: connector.id, ...server },
+          ...{ nick: 'night_signal_box', channels: [channel, '#dispatch'] },
         },
         null,
       );
+    }
 
   await studio.inputs.listen(
     Number(process.env.DOLOMITE_FEED_PORT ?? 0),

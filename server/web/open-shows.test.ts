@@ -43,7 +43,7 @@ beforeEach(() => {
     shows,
     database,
     secrets: new SecretRepository(database, path.join(folder, 'key')),
-    platforms: [],
+    feeds: () => [],
     log: pino({ level: 'silent' }),
     writes: { do: (write) => write() },
     guests: {

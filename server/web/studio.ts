@@ -11,7 +11,9 @@ import { EmoteCache } from '../audience/emote-cache';
 import { EntryRepository } from '../audience/entry-repository';
 import { HookDoor } from '../audience/hook-door';
 import { HookRepository } from '../audience/hook-repository';
+import type { Connector } from '../../core/connectors/connector';
 import type { PlatformAddress } from '../audience/platform-feed';
+import { Connectors } from '../connectors/connectors';
 import { Speech } from '../audience/speech';
 import { ViewerData } from '../audience/viewer-data';
 import { Backups } from '../backup/backups';
@@ -67,11 +69,10 @@ export interface StudioOptions {
   uplinkUrl: string;
   /** Of this computer, that are the studio's own. */
   ownPorts: readonly number[];
-  platforms: PlatformAddress[];
+  /** Of services that run beside the studio. */
+  connectors: readonly Connector[];
   /** A stand-in for rehearsals; null when none runs. */
   rehearsalUrl: string | null;
-  /** Where platforms' APIs are, by name. */
-  apiUrls: ReadonlyMap<string, string>;
   /** The built thread that makes copies. */
   rewrapScript: string;
   log: Log;
@@ -101,9 +102,12 @@ export class Studio {
   readonly relay: RelayClient;
   readonly jobs: VaultJobs;
   readonly accounts: PlatformAccounts;
+  /** Whether a stand-in takes what is sent to try it, and shows it to nobody. */
+  readonly canRehearse: boolean;
   /** Who may do what. */
   readonly access: Access;
-  readonly platforms: readonly PlatformAddress[];
+  /** Files that describe services. */
+  readonly connectors: Connectors;
   readonly hooks: HookRepository;
   readonly hookDoor: HookDoor;
   /** Where everybody else comes in. */
@@ -154,10 +158,11 @@ export class Studio {
       new RecordingFolder(this.settings, path.join(dataFolder, 'recordings')),
       log,
     );
-    this.platforms = options.platforms;
+    this.canRehearse = options.rehearsalUrl !== null;
+    this.connectors = new Connectors(this.#database, options.connectors);
     this.viewerData = new ViewerData(this.#database, this.settings);
     this.speech = new Speech(path.join(dataFolder, 'speech'));
-    this.emotes = new EmoteCache(path.join(dataFolder, 'emotes'), options.platforms);
+    this.emotes = new EmoteCache(path.join(dataFolder, 'emotes'), (id) => this.connectors.find(id)?.emotes);
     this.hooks = new HookRepository(this.#database, this.secrets);
     this.hookDoor = new HookDoor(
       this.hooks,
@@ -171,14 +176,19 @@ export class Studio {
       writes: this.#writes,
       database: this.#database,
       secrets: this.secrets,
-      platforms: options.platforms,
+      feeds: () => this.#feeds(),
       log,
       guests: {
         standing: () => this.#standing(),
         ice: () => this.ice.servers(),
         sendOut: (visitorId) => this.#sendOutGuest(visitorId),
       },
-      greet: (show) => [this.#relayMessage(show), this.#jobsMessage(), this.#padsMessage()],
+      greet: (show) => [
+        this.#relayMessage(show),
+        this.#jobsMessage(),
+        this.#padsMessage(),
+        this.#servicesMessage(),
+      ],
       edited: (show, change) => this.#edited(show, change),
       programmeChanged: (show, entry, before) => {
         if (show.id === this.broadcast.showId) this.broadcast.programmeChanged(show, entry, before);
@@ -228,7 +238,7 @@ export class Studio {
     });
     this.accounts = new PlatformAccounts({
       secrets: this.secrets,
-      apiUrls: options.apiUrls,
+      connectors: this.connectors,
       picture: (id) => {
         const asset = this.assets.find(id);
         return asset && { bytes: new Uint8Array(readFileSync(this.assets.pathOf(id))), mime: asset.mime };
@@ -300,6 +310,23 @@ export class Studio {
       Date.now(),
     );
     void hasServerEncoder().then((has) => (this.serverEncodes = has));
+  }
+
+  /** Where chat and events of platforms come from. */
+  #feeds(): PlatformAddress[] {
+    return this.connectors
+      .list()
+      .flatMap(({ connector: { id, name, events } }) =>
+        events ? [{ name: id, title: name, feedUrl: events.url }] : [],
+      );
+  }
+
+  /** A connector came, changed or went: chat and events follow. */
+  connectorsChanged(): void {
+    for (const { audience, bus } of this.open.all()) {
+      audience.followPlatforms();
+      bus.broadcast(this.#servicesMessage());
+    }
   }
 
   /** Where a frame can be offered as a camera of this system. */
@@ -409,6 +436,18 @@ export class Studio {
   #used(): OpenShow | null {
     const listed = this.#listed();
     return listed ? this.open.find(listed.id) : null;
+  }
+
+  #servicesMessage(): BusFromServer {
+    const services = this.connectors.list().map(({ connector, removable }) => ({
+      ...{ id: connector.id, name: connector.name, removable },
+      watchUrl: connector.pages?.watch ?? null,
+      accountUrl: connector.pages?.account ?? null,
+      signsIn: connector.signIn !== undefined,
+      visibility: connector.details?.visibility ?? [],
+      testSeconds: connector.ingest.testSeconds ?? null,
+    }));
+    return { type: 'services', services };
   }
 
   #padsMessage(): BusFromServer {

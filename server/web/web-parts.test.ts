@@ -174,7 +174,7 @@ describe('broadcast', () => {
           moment: (moment: EveningMoment) => moments.push(moment),
         } as never,
         announcer: {} as never,
-        accounts: { prepare: () => Promise.resolve() },
+        accounts: { prepare: () => Promise.resolve(), announce: () => Promise.resolve(false) },
         scratchFolder: '/nowhere',
         rehearsalUrl: null,
         health: () => null,

@@ -11,12 +11,14 @@ import { startIngest } from './ingest';
 import { emotePng } from './emotes';
 import { ChatRoom } from './irc-room';
 import { CLEAR_LINE, LineBudget, LineShaper, MOODS, SCRIPTED_EVENING, type Mood } from './line-shaper';
-import { accountPage, devicePage, linePage, watchPage } from './pages';
+import { connectorOf } from './connector';
+import { accountPage, authorizePage, devicePage, linePage, watchPage } from './pages';
 import { Platform, PLATFORMS } from './platform';
 
 const folder = path.join(process.env.DOLOMITE_DATA ?? 'data', 'standins');
 const factsFile = process.env.DOLOMITE_STANDINS ?? path.join(folder, 'platforms.json');
 const MAX_FORM_BYTES = 4096;
+const MAX_ANNOUNCED = 500;
 const MAX_THUMBNAIL_BYTES = 8 * 1024 * 1024;
 /** What the made-up line carries upwards until it is told otherwise: a good home fibre. */
 const HOME_KBPS = 24_000;
@@ -128,8 +130,14 @@ async function main(): Promise<void> {
       }
       if (what === 'sent') return void response.end(JSON.stringify(platform.sent));
       if (what === 'api') return api(platform, request, response, which);
+      if (what === 'announced') return void response.end(JSON.stringify(platform.announced));
+      if (what === 'servers') return void response.end(JSON.stringify({ servers: listed(platform) }));
       response.setHeader('content-type', 'text/html; charset=utf-8');
       if (what === 'device') return void response.end(devicePage(platform, ''));
+      if (what === 'authorize') {
+        const problem = platform.oauth.problemOf(url.searchParams);
+        return void response.end(authorizePage(platform, url.searchParams.toString(), problem));
+      }
       return void response.end(what === 'account' ? accountPage(platform) : watchPage(platform));
     }
     if (what === 'api') return api(platform, request, response, which);
@@ -148,6 +156,17 @@ async function main(): Promise<void> {
       return void response.end(
         devicePage(platform, known ? 'Done: go back to the program.' : 'This code is not known here.'),
       );
+    }
+    if (what === 'authorize') {
+      const problem = platform.oauth.problemOf(url.searchParams);
+      if (problem) {
+        response.writeHead(400);
+        return void response.end(problem);
+      }
+      response.writeHead(303, {
+        location: platform.oauth.authorize(url.searchParams, form.get('allow') === 'yes'),
+      });
+      return void response.end();
     }
     const viewer = (form.get('viewer') ?? 'guest').slice(0, 40) || 'guest';
     if (what === 'event') {
@@ -189,6 +208,13 @@ async function main(): Promise<void> {
     response.end('ok');
   }
 
+  /** As a platform lists its servers; one of them is for somebody else. */
+  const listed = ({ servers, facts }: Platform) => [
+    { title: servers[0].name, ingest: servers[0].url, region: 'valley' },
+    { title: servers[1].name, ingest: servers[1].url, region: 'ridge' },
+    { title: 'Other side', ingest: `rtmp://127.0.0.1:1/${facts.name}`, region: 'abroad' },
+  ];
+
   /** What a signed-in program may do: read or renew the key, set what viewers read. */
   async function api(
     platform: Platform,
@@ -207,6 +233,10 @@ async function main(): Promise<void> {
       return reply(200, { bytes: bytes.length });
     }
     const body = await readForm(request);
+    if (which === 'announcement' && request.method === 'POST') {
+      platform.announced.push(String((JSON.parse(body) as { text?: unknown }).text).slice(0, MAX_ANNOUNCED));
+      return reply(200, {});
+    }
     if (which === 'key') {
       if (request.method === 'POST') platform.key = newKey(platform.facts.name);
       return reply(200, { key: platform.key });
@@ -268,23 +298,24 @@ async function main(): Promise<void> {
   );
   const { port } = server.address() as net.AddressInfo;
   const facts = [...platforms.values()].map((platform) => ({
+    connector: connectorOf(
+      platform.facts,
+      platform.servers,
+      port,
+      chatPorts.get(platform.facts.name) ?? null,
+    ),
+    servers: platform.servers,
+    key: platform.key,
+    // What tests and rehearsals watch and order.
     name: platform.facts.name,
     title: platform.facts.title,
     frame: platform.facts.frame,
-    feedUrl: `ws://127.0.0.1:${port}/${platform.facts.name}/feed`,
     // On another host name than the studio: cookies do not tell ports apart.
     watchUrl: `http://localhost:${port}/${platform.facts.name}/watch`,
     accountUrl: `http://localhost:${port}/${platform.facts.name}/account`,
-    emoteUrl: `http://127.0.0.1:${port}/${platform.facts.name}/emotes/`,
-    chatPort: chatPorts.get(platform.facts.name) ?? null,
-    ingestUrl: platform.servers[0].url,
-    servers: platform.servers,
-    capKbps: platform.facts.capKbps,
-    keyUse: platform.facts.keyUse,
-    apiUrl: `http://127.0.0.1:${port}/${platform.facts.name}`,
     lineUrl: `http://127.0.0.1:${port}/line`,
     playUrl: `http://127.0.0.1:${port}/${platform.facts.name}/live.flv`,
-    key: platform.key,
+    chatPort: chatPorts.get(platform.facts.name) ?? null,
   }));
   writeFileSync(factsFile, JSON.stringify({ platforms: facts }), { mode: 0o600 });
   process.send?.({ ready: true, port });

@@ -1,4 +1,4 @@
-import { randomBytes } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 
 /** Seconds until a code is worth nothing, and a token must be renewed. */
 const CODE_SECONDS = 600;
@@ -12,9 +12,24 @@ interface Waiting {
   answer: 'open' | 'allowed' | 'denied';
 }
 
-/** A platform's side of OAuth 2.0's device flow (RFC 8628) with refresh tokens (RFC 6749 §6). */
+/** A sign-in in the browser that was allowed, until the program has its token. */
+interface Allowed {
+  challenge: string;
+  redirectUri: string;
+  clientId: string;
+  expiresMs: number;
+}
+
+/** Programs of this computer only: the address a browser is sent back to (RFC 8252 §7.3). */
+const LOOPBACK = /^http:\/\/127\.0\.0\.1:\d{1,5}\/$/;
+
+/**
+ * A platform's side of OAuth 2.0: the device flow (RFC 8628), the flow in the browser with its proof (RFC 6749 §4.1, RFC 7636),
+ * and refresh tokens (RFC 6749 §6).
+ */
 export class OAuthDoor {
   readonly #waiting = new Map<string, Waiting>();
+  readonly #allowed = new Map<string, Allowed>();
   readonly #tokens = new Map<string, number>();
   readonly #refresh = new Set<string>();
 
@@ -45,11 +60,56 @@ export class OAuthDoor {
     return waiting !== undefined;
   }
 
+  /** What is wrong with a request to sign in in the browser; null when it can be shown to the user. */
+  problemOf(query: URLSearchParams): string | null {
+    if (query.get('response_type') !== 'code') return 'response_type must be code';
+    if (!LOOPBACK.test(query.get('redirect_uri') ?? ''))
+      return 'redirect_uri must be an address of this computer';
+    if (
+      query.get('code_challenge_method') !== 'S256' ||
+      !/^[\w-]{43}$/.test(query.get('code_challenge') ?? '')
+    )
+      return 'code_challenge must be there, by S256';
+    return query.get('client_id') && query.get('state') ? null : 'client_id and state must be there';
+  }
+
+  /** The user has answered. @returns where the browser goes back to */
+  authorize(query: URLSearchParams, allow: boolean): string {
+    const back = new URL(query.get('redirect_uri')!);
+    back.searchParams.set('state', query.get('state')!);
+    if (!allow) back.searchParams.set('error', 'access_denied');
+    else {
+      const code = randomBytes(24).toString('base64url');
+      this.#allowed.set(code, {
+        challenge: query.get('code_challenge')!,
+        redirectUri: query.get('redirect_uri')!,
+        clientId: query.get('client_id')!,
+        expiresMs: this.now() + CODE_SECONDS * 1000,
+      });
+      back.searchParams.set('code', code);
+    }
+    return back.href;
+  }
+
   /** @returns status and answer of the token endpoint */
   token(form: URLSearchParams): { status: number; body: Record<string, unknown> } {
     const no = (error: string) => ({ status: 400, body: { error } });
     if (form.get('grant_type') === 'refresh_token')
       return this.#refresh.delete(form.get('refresh_token') ?? '') ? this.#grant() : no('invalid_grant');
+    if (form.get('grant_type') === 'authorization_code') {
+      const allowed = this.#allowed.get(form.get('code') ?? '');
+      this.#allowed.delete(form.get('code') ?? '');
+      const proof = createHash('sha256')
+        .update(form.get('code_verifier') ?? '')
+        .digest('base64url');
+      return allowed &&
+        allowed.expiresMs >= this.now() &&
+        allowed.redirectUri === form.get('redirect_uri') &&
+        allowed.clientId === form.get('client_id') &&
+        allowed.challenge === proof
+        ? this.#grant()
+        : no('invalid_grant');
+    }
     const code = form.get('device_code') ?? '';
     const waiting = this.#waiting.get(code);
     if (!waiting) return no('invalid_grant');

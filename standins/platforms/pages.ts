@@ -44,6 +44,19 @@ export function devicePage(platform: Platform, told: string): string {
   );
 }
 
+/** Where a program that sent the browser here is allowed or refused. @param problem what is wrong with its request */
+export function authorizePage(platform: Platform, query: string, problem: string | null): string {
+  const { name, title } = platform.facts;
+  return page(
+    `${title}: connect a program`,
+    accentOf(platform),
+    problem
+      ? `<h1>This cannot be allowed</h1><p role="status">${escaped(problem)}</p>`
+      : `<h1>Connect a program</h1><p>A program on this computer wants to read your stream key and set the title of your broadcast.</p>
+<form method="post" action="/${name}/authorize?${escaped(query)}"><button name="allow" value="yes">Allow</button> <button name="allow" value="no">Refuse</button></form>`,
+  );
+}
+
 /** The made-up line between this house and all platforms. */
 export function linePage(line: Line): string {
   const field = (name: keyof Line, label: string, unit: string) =>
@@ -64,7 +77,7 @@ export function watchPage(platform: Platform): string {
   return page(
     `${title}: Night Signal Box`,
     accentOf(platform),
-    `<h1 style="margin-top:0">${escaped(String(platform.details.title ?? ''))}</h1><p>${escaped(String(platform.details.category ?? ''))}</p>${platform.thumbnail ? `<img src="/${name}/thumbnail" alt="Thumbnail" style="height:90px;border-radius:6px">` : ''}<div class="split"><div><video id="video"${shape} controls muted autoplay playsinline></video>
+    `<h1 style="margin-top:0">${escaped(String(platform.details.title ?? ''))}</h1><p>${escaped(String(platform.details.category ?? ''))}${platform.details.visibility ? ` · for ${escaped(String(platform.details.visibility))}` : ''}</p>${platform.thumbnail ? `<img src="/${name}/thumbnail" alt="Thumbnail" style="height:90px;border-radius:6px">` : ''}<div class="split"><div><video id="video"${shape} controls muted autoplay playsinline></video>
 <p id="state">Connecting…</p><p><button id="sound">Sound on</button> <form id="follow" style="display:inline"><input name="viewer" value="guest_of_the_hut" aria-label="Your name" maxlength="40"> <button>Follow</button></form></p></div>
 <div><div id="chat" role="log" aria-label="Chat"></div><form id="say" style="display:flex;gap:6px;margin-top:8px"><input name="text" placeholder="Say something" aria-label="Message" style="flex:1;min-width:0" maxlength="300"><button>Send</button></form></div></div>
 <script src="/vendor/mpegts.js"></script>

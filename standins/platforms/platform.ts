@@ -19,13 +19,26 @@ export interface PlatformFacts {
   seed: number;
   /** Its chat is an IRC server; else it comes with the events. */
   irc: boolean;
+  /** How programs sign in. */
+  signIn: 'device' | 'browser';
+  /** Its servers are asked for; else they stand in its connector. */
+  listsServers: boolean;
 }
 
 /** Two for wide pictures, one for tall ones. */
 export const PLATFORMS: readonly PlatformFacts[] = [
-  { name: 'larch', title: 'Larch', frame: 'wide', capKbps: 6000, keyUse: 'lasting', seed: 9, irc: false },
-  { name: 'cairn', title: 'Cairn', frame: 'wide', capKbps: 9000, keyUse: 'lasting', seed: 23, irc: true },
-  { name: 'marmot', title: 'Marmot', frame: 'tall', capKbps: 4000, keyUse: 'fresh', seed: 41, irc: false },
+  {
+    ...{ name: 'larch', title: 'Larch', frame: 'wide', capKbps: 6000, keyUse: 'lasting', seed: 9 },
+    ...{ irc: false, signIn: 'device', listsServers: false },
+  },
+  {
+    ...{ name: 'cairn', title: 'Cairn', frame: 'wide', capKbps: 9000, keyUse: 'lasting', seed: 23 },
+    ...{ irc: true, signIn: 'browser', listsServers: true },
+  },
+  {
+    ...{ name: 'marmot', title: 'Marmot', frame: 'tall', capKbps: 4000, keyUse: 'fresh', seed: 41 },
+    ...{ irc: false, signIn: 'device', listsServers: false },
+  },
 ];
 
 /** A chat message longer than this is cut, as platforms do. */
@@ -39,6 +52,8 @@ export class Platform {
   /** What the studio said about the broadcast; shown on the watch page. */
   details: Record<string, unknown> = {};
   thumbnail: { bytes: Buffer; mime: string } | null = null;
+  /** What its followers were told, the newest last. */
+  readonly announced: string[] = [];
   /** What was sent out since it started, by kind. */
   readonly sent: Record<string, number> = {};
   readonly #feeds = new Set<WebSocket>();

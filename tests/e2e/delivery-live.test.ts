@@ -70,6 +70,10 @@ test('three destinations, two frames, three encodes; announced by a signed hook;
   await goLive(page);
   const watch = await fixture.client.text(fixture.studio.platforms()[0].watchUrl);
   expect(watch).toContain('Snow on the pass');
+  expect(watch).toContain('for everybody');
+  // Its followers are told in its own way, too, once the broadcast is there.
+  const announced = new URL('announced', fixture.studio.platforms()[0].watchUrl).href;
+  await eventually(async () => (await fixture.client.text(announced)).includes('Night Signal Box'), 45_000);
   await stopLive(page);
   await showDestinations(page);
   await page.getByRole('switch', { name: 'Send to Larch' }).setChecked(false);

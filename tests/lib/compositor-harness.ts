@@ -82,6 +82,7 @@ class Bench {
         return graded;
       },
       stingers: { draw: () => {} },
+      fonts: { version: 0 },
       masks: {
         version: 0,
         get: (mask) => {

@@ -1,7 +1,8 @@
 /** Where something of one colour is in every picture of a file, by a decoder that is not ours. */
 import { spawnSync } from 'node:child_process';
 
-const [W, H] = [160, 90];
+/** Small is quick; fine things need more. */
+const SIZE = [160, 90] as const;
 
 export interface Mark {
   /** Centre, 0…1 of the width. */
@@ -10,8 +11,15 @@ export interface Mark {
   share: number;
 }
 
-/** @param colour red, green and blue, 0…255; `null` where a picture has none of it */
-export function marksOf(file: string, [r, g, b]: readonly [number, number, number]): (Mark | null)[] {
+/**
+ * @param colour red, green and blue, 0…255; `null` where a picture has none of it
+ * @param size that it is looked at in, pixels
+ */
+export function marksOf(
+  file: string,
+  [r, g, b]: readonly [number, number, number],
+  [W, H]: readonly [number, number] = SIZE,
+): (Mark | null)[] {
   const args = [
     '-v',
     'error',
