@@ -1,16 +1,15 @@
 import AddRounded from '@mui/icons-material/AddRounded';
 import Button from '@mui/material/Button';
-import Dialog from '@mui/material/Dialog';
-import DialogActions from '@mui/material/DialogActions';
-import DialogContent from '@mui/material/DialogContent';
-import DialogTitle from '@mui/material/DialogTitle';
 import Divider from '@mui/material/Divider';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useRef, useState } from 'react';
-import { useBus } from '../studio/studio-context';
+import { recordsOf } from '~/core/show/document';
+import { HiddenFile } from '../studio/hidden-file';
+import { useBus, useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
-import { useServices, type OfferedConnector } from './use-services';
+import { OfferedConnector } from './offered-connector';
+import { useServices } from './use-services';
 
 /** A destination by its address, or at a service that a connector describes. */
 export function AddDestination({
@@ -23,12 +22,24 @@ export function AddDestination({
 }) {
   const { t } = useTranslation();
   const known = useBus((now) => now.services);
-  const services = useServices(onAdded);
+  const { store, showId } = useStudio();
+  const services = useServices();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const file = useRef<HTMLInputElement>(null);
   const choose = (what: () => void) => {
     setAnchor(null);
     what();
+  };
+  const add = async (id: string) => {
+    const settings = await services.settingsOf(id);
+    if (!settings) return;
+    const destinations = recordsOf(store.document(), 'destination');
+    const destinationId = crypto.randomUUID();
+    const position = (destinations.at(-1)?.position ?? -1) + 1;
+    store.edit(t('services.added', { name: settings.name }), [
+      { kind: 'destination', id: destinationId, showId, position, ...settings },
+    ]);
+    onAdded(destinationId);
   };
   const removable = known.filter((service) => service.removable);
   return (
@@ -47,7 +58,7 @@ export function AddDestination({
       </Button>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
         {known.map(({ id, name }) => (
-          <MenuItem key={id} onClick={() => choose(() => void services.add(id))}>
+          <MenuItem key={id} onClick={() => choose(() => void add(id))}>
             {name}
           </MenuItem>
         ))}
@@ -59,62 +70,21 @@ export function AddDestination({
           </MenuItem>
         ))}
       </Menu>
-      <input
-        ref={file}
-        type="file"
-        hidden
+      <HiddenFile
+        of={file}
+        label={t('services.file')}
         accept=".json,application/json"
-        aria-label={t('services.file')}
-        onChange={({ target }) => {
-          const chosen = target.files?.[0];
-          if (chosen) void services.offer(chosen);
-          target.value = '';
-        }}
+        onFiles={([chosen]) => void services.offer(chosen)}
       />
       {services.offered && (
-        <Offered
+        <OfferedConnector
           connector={services.offered}
           busy={services.busy}
-          onTake={(connector) => void services.take(connector)}
+          take={t('services.take')}
+          onTake={(connector) => void services.take(connector).then((taken) => taken && add(connector.id))}
           onLeave={services.leave}
         />
       )}
     </div>
-  );
-}
-
-/** Whom a connector talks to, before it is taken. */
-function Offered({
-  connector,
-  busy,
-  onTake,
-  onLeave,
-}: {
-  connector: OfferedConnector;
-  busy: boolean;
-  onTake: (connector: OfferedConnector) => void;
-  onLeave: () => void;
-}) {
-  const { t } = useTranslation();
-  const { name, hosts, replaces } = connector;
-  return (
-    <Dialog open onClose={onLeave} maxWidth="xs" fullWidth>
-      <DialogTitle>{t('services.title', { name })}</DialogTitle>
-      <DialogContent>
-        <p className="hint">{t('services.talksTo')}</p>
-        <ul className="service-hosts">
-          {hosts.map((host) => (
-            <li key={host}>{host}</li>
-          ))}
-        </ul>
-        {replaces && <p className="hint">{t('services.replaces', { name })}</p>}
-      </DialogContent>
-      <DialogActions>
-        <Button onClick={onLeave}>{t('services.cancel')}</Button>
-        <Button variant="contained" disabled={busy} onClick={() => onTake(connector)}>
-          {t('services.take')}
-        </Button>
-      </DialogActions>
-    </Dialog>
   );
 }

@@ -1,7 +1,6 @@
 import { useCallback, useState } from 'react';
 import type { DestinationSettings } from '~/core/delivery/settings';
 import { messageOf } from '~/core/fault';
-import { recordsOf } from '~/core/show/document';
 import type { ConnectorSummary } from '../routes/connectors';
 import { useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
@@ -10,10 +9,10 @@ export interface OfferedConnector extends ConnectorSummary {
   text: string;
 }
 
-/** Destinations at services, and the files that describe those. @param onAdded told of each destination that was made */
-export function useServices(onAdded: (destinationId: string) => void) {
+/** Services one can broadcast to, and the files that describe them. */
+export function useServices() {
   const { t } = useTranslation();
-  const { store, showId, say } = useStudio();
+  const { showId, say } = useStudio();
   const [busy, setBusy] = useState(false);
   /** A file that was chosen and not taken yet. */
   const [offered, setOffered] = useState<OfferedConnector | null>(null);
@@ -39,26 +38,17 @@ export function useServices(onAdded: (destinationId: string) => void) {
     [showId, say, t],
   );
 
-  /** A destination at a service, with its servers as they are now. */
-  const add = async (id: string) => {
-    const answer = await order<{ destination: DestinationSettings & { name: string } }>({
-      intent: 'destination',
-      id,
-    });
-    if (!answer) return;
-    const destinations = recordsOf(store.document(), 'destination');
-    const destinationId = crypto.randomUUID();
-    const position = (destinations.at(-1)?.position ?? -1) + 1;
-    store.edit(t('services.added', { name: answer.destination.name }), [
-      { kind: 'destination', id: destinationId, showId, position, ...answer.destination },
-    ]);
-    onAdded(destinationId);
-  };
-
   return {
     busy,
     offered,
-    add,
+    /** What a destination at a service begins with, with its servers as they are now; null when that was not to be had. */
+    settingsOf: async (id: string) => {
+      const answer = await order<{ destination: DestinationSettings & { name: string } }>({
+        intent: 'destination',
+        id,
+      });
+      return answer?.destination ?? null;
+    },
     /** Looks at a file; nothing is taken before somebody has seen whom it talks to. */
     offer: async (file: File) => {
       const text = await file.text();
@@ -66,10 +56,11 @@ export function useServices(onAdded: (destinationId: string) => void) {
       if (answer) setOffered({ ...answer.connector, text });
     },
     leave: () => setOffered(null),
-    take: async ({ text, id }: OfferedConnector) => {
-      if (!(await order({ intent: 'add', text }))) return;
+    /** @returns whether it was taken */
+    take: async ({ text }: OfferedConnector): Promise<boolean> => {
+      if (!(await order({ intent: 'add', text }))) return false;
       setOffered(null);
-      await add(id);
+      return true;
     },
     remove: (id: string) => order({ intent: 'remove', id }),
   };

@@ -8,6 +8,7 @@ import { useRef, useState } from 'react';
 import type { KeptFile } from '~/server/vault/file-keeper';
 import { dayOf } from '../home/format';
 import { When } from '../home/when';
+import { HiddenFile } from '../studio/hidden-file';
 import { SmallButton } from '../studio/small-button';
 import { useTranslation } from '../words/words';
 import { sizeWords } from './size-words';
@@ -80,16 +81,10 @@ export function FileRow({
         >
           <MoreVertRounded />
         </SmallButton>
-        <input
-          ref={chosen}
-          type="file"
-          hidden
-          aria-label={t('files.replace')}
-          onChange={({ target }) => {
-            const [by] = target.files ?? [];
-            target.value = '';
-            if (by) onReplace(by);
-          }}
+        <HiddenFile
+          of={chosen}
+          label={t('files.replace')}
+          onFiles={([by]) => onReplace(by)}
         />
         {anchor && (
           <Menu open anchorEl={anchor} onClose={close}>

@@ -9,6 +9,7 @@ import { useRef, useState } from 'react';
 import { useRevalidator } from 'react-router';
 import { messageOf } from '~/core/fault';
 import { sendFile } from '../studio/send-file';
+import { HiddenFile } from '../studio/hidden-file';
 import { useTranslation } from '../words/words';
 
 interface Answer {
@@ -105,17 +106,11 @@ export function BringIn() {
             {t('archive.choose')}
           </Button>
         </DialogActions>
-        <input
-          ref={chooser}
-          type="file"
-          hidden
+        <HiddenFile
+          of={chooser}
+          label={t('archive.choose')}
           accept=".zip,application/zip"
-          aria-label={t('archive.choose')}
-          onChange={(e) => {
-            const [file] = e.target.files ?? [];
-            e.target.value = '';
-            if (file) void send(file);
-          }}
+          onFiles={([file]) => void send(file)}
         />
       </Dialog>
     </>

@@ -20,6 +20,7 @@ export interface GoneTo {
 /** Where in their place some settings stand. */
 const WITHIN: Partial<Record<keyof Settings, GoneTo>> = {
   destination: { side: 'destinations' },
+  service: { side: 'destinations' },
   recording: { side: 'keeping' },
   lookback: { side: 'keeping' },
   upload: { dialog: 'line' },
@@ -40,6 +41,7 @@ const PLACE_OF: Record<keyof Settings, string> = {
   transition: 'stage',
   pose: 'stage',
   text: 'stage',
+  font: 'stage',
   crop: 'stage',
   rotation: 'stage',
   blend: 'stage',
@@ -69,6 +71,7 @@ const PLACE_OF: Record<keyof Settings, string> = {
   carries: 'delivery',
   upload: 'delivery',
   destination: 'delivery',
+  service: 'delivery',
   recording: 'delivery',
   lookback: 'delivery',
   clip: 'vault',

@@ -13,6 +13,7 @@ import { momentOf } from '../home/format';
 import { useStage } from '../stage/stage-context';
 import { sendFile } from '../studio/send-file';
 import { useStudio } from '../studio/studio-context';
+import { HiddenFile } from '../studio/hidden-file';
 import { useTranslation } from '../words/words';
 import type { Source } from './source';
 
@@ -110,17 +111,11 @@ export function ChooseSource({
         <Button className="raised" disabled={share !== null} onClick={() => chooser.current?.click()}>
           {t('parts.fromFile')}
         </Button>
-        <input
-          ref={chooser}
-          type="file"
-          hidden
+        <HiddenFile
+          of={chooser}
+          label={t('parts.fromFile')}
           accept=".zip,application/zip"
-          aria-label={t('parts.fromFile')}
-          onChange={(e) => {
-            const [file] = e.target.files ?? [];
-            e.target.value = '';
-            if (file) guarded(fromFile(file));
-          }}
+          onFiles={([file]) => guarded(fromFile(file))}
         />
         {share !== null && (
           <LinearProgress

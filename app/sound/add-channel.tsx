@@ -10,6 +10,7 @@ import { freeName, hasSoundOfItsOwn } from '~/core/show/stage-edits';
 import { PLAIN_CHANNEL, type ChannelRecord } from '~/core/show/records';
 import { explainDeviceError } from '~/engine/inputs/device-error';
 import { bringIn } from '../stage/upload-file';
+import { HiddenFile } from '../studio/hidden-file';
 import { useDocument, useStudio } from '../studio/studio-context';
 
 /** A new channel: a microphone, the sound of an input, music, or the effect buttons. */
@@ -130,18 +131,14 @@ export function AddChannel({ onAdded }: { onAdded: (id: string) => void }) {
           </MenuItem>
         )}
       </Menu>
-      <input
-        ref={file}
-        type="file"
-        hidden
-        multiple
+      <HiddenFile
+        of={file}
+        label="Music files"
         accept="audio/*"
-        aria-label="Music files"
-        onChange={(e) => {
+        multiple
+        onFiles={(files) => {
           setAnchor(null);
-          // A list of its own: emptying the field would empty the browser's.
-          if (e.target.files) void addMusic([...e.target.files]);
-          e.target.value = '';
+          void addMusic(files);
         }}
       />
     </>

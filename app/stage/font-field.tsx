@@ -5,6 +5,7 @@ import { useRef, useState } from 'react';
 import { useFetcher } from 'react-router';
 import { messageOf } from '~/core/fault';
 import { FONTS, type OwnFont, type TextStyle } from '~/core/show/records';
+import { HiddenFile } from '../studio/hidden-file';
 import { useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
 import { bringIn } from './upload-file';
@@ -77,17 +78,11 @@ export function FontField({
           {t('fonts.bringIn')}
         </MenuItem>
       </TextField>
-      <input
-        ref={file}
-        type="file"
-        hidden
+      <HiddenFile
+        of={file}
+        label={t('fonts.file')}
         accept=".ttf,.otf,.woff,.woff2"
-        aria-label={t('fonts.file')}
-        onChange={({ target }) => {
-          const chosen = target.files?.[0];
-          if (chosen) void take(chosen);
-          target.value = '';
-        }}
+        onFiles={([chosen]) => void take(chosen)}
       />
     </>
   );

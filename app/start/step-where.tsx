@@ -1,147 +1,83 @@
 import Button from '@mui/material/Button';
-import LinearProgress from '@mui/material/LinearProgress';
-import TextField from '@mui/material/TextField';
-import { useState } from 'react';
-import { messageOf } from '~/core/fault';
-import { findRecord, recordsOf } from '~/core/show/document';
-import { firstDestination } from '~/core/show/new-show';
-import { useDocument, useStudio } from '../studio/studio-context';
+import { useRef, useState } from 'react';
+import { recordsOf } from '~/core/show/document';
+import { OfferedConnector } from '../delivery/offered-connector';
+import { useServices } from '../delivery/use-services';
+import { HiddenFile } from '../studio/hidden-file';
+import { useBus, useDocument, useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
 import { ChoiceList } from './choice-list';
+import type { WhereProps } from './use-where';
+import { WhereAddress } from './where-address';
+import { WhereService } from './where-service';
 
-const newId = () => crypto.randomUUID();
-const TEST_SECONDS = 5;
-const SERVER = /^rtmps?:\/\/[^/\s]+(\/\S*)?$/i;
+/** Whatever is chosen beside these is the id of a service. */
+const WAYS = ['send', 'file', 'record'] as const;
 
-/** Server, key and title; or only a recording. */
-export function StepWhere({
-  hasKey,
-  onMeasured,
-  onKey,
-}: {
-  hasKey: boolean;
-  /** The upload that was measured, kbps. */
-  onMeasured: (kbps: number) => void;
-  onKey: () => void;
-}) {
+/** To a service one signs in to, to an address with a key, or only into a recording. */
+export function StepWhere(props: WhereProps) {
   const { t } = useTranslation();
-  const { store, showId } = useStudio();
+  const { store } = useStudio();
+  const services = useBus((now) => now.services);
   const document = useDocument();
   const [before] = recordsOf(document, 'destination');
-  const show = findRecord(document, 'show', showId)!;
-  const [send, setSend] = useState(before?.enabled ?? true);
-  const [url, setUrl] = useState(before?.url ?? '');
-  const [key, setKey] = useState('');
-  const [title, setTitle] = useState(before?.details.title || (show.fields.title ?? show.name));
-  const [problem, setProblem] = useState<{ at: 'url' | 'key' | 'all'; words: string } | null>(null);
-  const [testing, setTesting] = useState(false);
-
+  const [way, setWay] = useState<string>(
+    before && !before.enabled ? 'record' : (before?.connector ?? 'send'),
+  );
   const choose = (id: string) => {
-    setSend(id === 'send');
-    if (before && before.enabled !== (id === 'send'))
-      store.edit(t('start.where.title'), [{ ...before, enabled: id === 'send' }]);
+    setWay(id);
+    const sends = id !== 'record';
+    if (before && before.enabled !== sends)
+      store.edit(t('start.where.title'), [{ ...before, enabled: sends }]);
   };
-  const save = async () => {
-    setProblem(null);
-    if (!SERVER.test(url.trim())) return setProblem({ at: 'url', words: t('start.where.wrongServer') });
-    if (/\s/.test(key.trim())) return setProblem({ at: 'key', words: t('start.where.spaces') });
-    const name = before?.name ?? new URL(url.trim().replace(/^rtmps?/i, 'https')).hostname;
-    const made = firstDestination(store.document(), { url: url.trim(), name, title }, newId);
-    const secret = key.trim() || made.key;
-    if (!secret && !hasKey) return setProblem({ at: 'key', words: t('start.where.noKey') });
-    setTesting(true);
-    try {
-      store.edit(t('start.where.title'), [made.destination, { ...show, fields: { ...show.fields, title } }]);
-      setUrl(made.destination.url);
-      await store.saved();
-      if (secret) {
-        await post(`/show/${showId}/keys`, { destinationId: made.destination.id, key: secret });
-        setKey('');
-        onKey();
-      }
-      const { test } = await post<{ test: { sustainedKbps: number } }>(`/show/${showId}/line-test`, {
-        destinationId: made.destination.id,
-        url: made.destination.url,
-        seconds: String(TEST_SECONDS),
-      });
-      onMeasured(test.sustainedKbps);
-    } catch (error) {
-      setProblem({
-        at: 'all',
-        words: error instanceof TypeError ? t('home.notReachable') : messageOf(error),
-      });
-    } finally {
-      setTesting(false);
-    }
-  };
-  const wrong = (at: 'url' | 'key') => (problem?.at === at ? problem.words : null);
+  const service = services.find(({ id }) => id === way);
+  const [send, file, record] = WAYS;
   return (
     <>
       <h2>{t('start.where.title')}</h2>
       <ChoiceList
         label={t('start.where.title')}
         choices={[
-          { id: 'send', title: t('start.where.send') },
-          { id: 'record', title: t('start.where.record'), hint: t('start.where.recordHint') },
+          ...services.map(({ id, name }) => ({ id, title: name, hint: t('start.where.serviceHint') })),
+          { id: send, title: t('start.where.send'), hint: t('start.where.sendHint') },
+          { id: file, title: t('start.where.file'), hint: t('start.where.fileHint') },
+          { id: record, title: t('start.where.record'), hint: t('start.where.recordHint') },
         ]}
-        chosen={send ? 'send' : 'record'}
+        chosen={way}
         onChoose={choose}
       />
-      {send && (
-        <form
-          className="start-form"
-          onSubmit={(event) => {
-            event.preventDefault();
-            void save();
-          }}
-        >
-          <TextField
-            label={t('start.where.server')}
-            value={url}
-            error={wrong('url') !== null}
-            helperText={wrong('url') ?? t('start.where.serverHint')}
-            onChange={(e) => setUrl(e.target.value)}
-            onKeyDown={(e) => e.stopPropagation()}
-          />
-          <TextField
-            type="password"
-            autoComplete="off"
-            label={hasKey ? t('start.where.keySaved') : t('start.where.key')}
-            value={key}
-            error={wrong('key') !== null}
-            helperText={wrong('key') ?? t('start.where.keyHint')}
-            onChange={(e) => setKey(e.target.value)}
-            onKeyDown={(e) => e.stopPropagation()}
-          />
-          <TextField
-            label={t('start.where.broadcastTitle')}
-            value={title}
-            onChange={(e) => setTitle(e.target.value.slice(0, 140))}
-            onKeyDown={(e) => e.stopPropagation()}
-          />
-          <div className="start-save">
-            <Button type="submit" disabled={testing} sx={{ bgcolor: 'var(--raised)' }}>
-              {t('start.where.save')}
-            </Button>
-            {testing && (
-              <span style={{ flex: 1 }}>
-                <LinearProgress aria-label={t('start.where.testing', { seconds: TEST_SECONDS })} />
-              </span>
-            )}
-          </div>
-          <p role="alert" style={{ color: 'var(--rose)', minHeight: 20, margin: 0 }}>
-            {problem?.at === 'all' && `◆ ${problem.words}`}
-          </p>
-        </form>
-      )}
+      {service && <WhereService key={service.id} service={service} {...props} />}
+      {way === send && <WhereAddress {...props} />}
+      {way === file && <ByFile onTaken={setWay} />}
     </>
   );
 }
 
-/** @throws Error with what the server says is wrong */
-async function post<T>(path: string, form: Record<string, string>): Promise<T> {
-  const response = await fetch(path, { method: 'POST', body: new URLSearchParams(form) });
-  const answer = (await response.json()) as T & { message?: string };
-  if (!response.ok) throw new Error(answer.message ?? `${response.status}`);
-  return answer;
+/** A connector is brought in, and its service chosen. */
+function ByFile({ onTaken }: { onTaken: (serviceId: string) => void }) {
+  const { t } = useTranslation();
+  const { busy, offered, offer, leave, take } = useServices();
+  const chooser = useRef<HTMLInputElement>(null);
+  return (
+    <div className="start-form">
+      <Button className="raised" disabled={busy} onClick={() => chooser.current?.click()}>
+        {t('services.import')}
+      </Button>
+      <HiddenFile
+        of={chooser}
+        label={t('services.file')}
+        accept=".json,application/json"
+        onFiles={([chosen]) => void offer(chosen)}
+      />
+      {offered && (
+        <OfferedConnector
+          connector={offered}
+          busy={busy}
+          take={t('start.where.import')}
+          onTake={(connector) => void take(connector).then((taken) => taken && onTaken(connector.id))}
+          onLeave={leave}
+        />
+      )}
+    </div>
+  );
 }

@@ -496,11 +496,13 @@ export function firstDestination(
     destination: {
       ...(before ?? {
         ...{ kind: 'destination', id: newId(), showId: show.id, position: 0 },
-        ...{ frame: 'wide', connector: null },
+        frame: 'wide',
         ...PLAIN_DESTINATION,
       }),
       enabled: true,
       name: entered.name,
+      // Another address is another service's, if any's.
+      connector: before?.url === (split?.url ?? entered.url) ? before.connector : null,
       url: split?.url ?? entered.url,
       details: { ...(before?.details ?? PLAIN_DETAILS), title: entered.title },
     },

@@ -3,7 +3,7 @@ import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { en } from '../../app/words/en';
 import type { Connector } from '../../core/connectors/connector';
-import type { DestinationRecord } from '../../core/show/records';
+import type { AnyRecord, DestinationRecord } from '../../core/show/records';
 import { eventually } from '../lib/relay-process';
 import { growing, SELDOM, showDestinations, StudioFixture } from '../lib/studio-fixture';
 
@@ -113,4 +113,42 @@ test('a file that is wrong, cut off or something else is refused with what is wr
   await page.getByText(/give the connector another id/).waitFor();
   await page.getByRole('dialog').getByRole('button', { name: services.cancel }).click();
   await page.getByRole('dialog').waitFor({ state: 'detached' });
+});
+
+test('the first steps of a show sign in to a service, too: its key comes by itself, and the upload is measured', async () => {
+  const { home, start } = en;
+  const own = await fixture.browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await fixture.studio.signIn(own.context());
+  growing(own);
+  await own.goto(fixture.studio.url);
+  await own.getByRole('button', { name: home.blank, exact: true }).click();
+  await own.getByRole('navigation', { name: 'Places' }).waitFor();
+  const showId = /show\/([\w-]+)\//.exec(own.url())![1];
+  await own.goto(`${fixture.studio.url}show/${showId}/start?step=where`);
+  await own.getByRole('radio', { name: /^Larch/ }).click();
+  await own.getByRole('button', { name: start.where.use.replace('{{name}}', 'Larch') }).click();
+  const account = own.getByRole('group', { name: 'Account of Larch' });
+  await account.getByRole('button', { name: 'Sign in to Larch' }).click();
+  const code = await account.locator('b').innerText();
+  const device = await account.getByRole('link', { name: 'Larch' }).getAttribute('href');
+  await fixture.client.form(device!, { code, allow: 'yes' });
+  await account.getByText('Signed in.').waitFor();
+  await own.getByLabel(start.where.broadcastTitle).fill('Snow on the pass');
+  await own.getByRole('button', { name: start.where.save }).click();
+  await own.getByText(/^[\d.]+ Mbps$/).waitFor();
+  await own.getByRole('button', { name: start.finish }).waitFor();
+  const api = await fixture.studio.owner(`/show/${showId}`);
+  const { records } = (await api.json('/edits')) as { records: AnyRecord[] };
+  const made = records.find((r): r is DestinationRecord => r.kind === 'destination')!;
+  expect([made.connector, made.enabled, made.details.title]).toEqual(['larch', true, 'Snow on the pass']);
+  // Another address is no service's.
+  await own.getByRole('radio', { name: new RegExp(`^${start.where.send}`) }).click();
+  await own.getByLabel(start.where.server).fill(`${made.url}x`);
+  await own.getByRole('button', { name: start.where.save }).click();
+  await eventually(async () =>
+    ((await api.json('/edits')) as { records: AnyRecord[] }).records.some(
+      (r) => r.kind === 'destination' && r.connector === null,
+    ),
+  );
+  await own.context().close();
 });
