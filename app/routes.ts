@@ -29,6 +29,7 @@ export default [
   route('show/:showId/edits', 'routes/edits.ts'),
   route('show/:showId/assets', 'routes/assets.ts'),
   route('show/:showId/fonts', 'routes/fonts.ts'),
+  route('show/:showId/computer-sounds', 'routes/computer-sounds.ts'),
   route('show/:showId/keys', 'routes/keys.ts'),
   route('show/:showId/broadcast', 'routes/broadcast.ts'),
   route('show/:showId/preflight-facts', 'routes/preflight-facts.ts'),

@@ -79,6 +79,20 @@ export type FromMusic =
   | { type: 'ended' }
   | { type: 'problem'; message: string };
 
+/** To the worker that takes the sound of the studio's computer into shared memory. */
+export interface ToComputerSound {
+  type: 'take';
+  url: string;
+  ring: SharedArrayBuffer;
+  clock: SharedArrayBuffer;
+}
+
+/** Why it is not heard, in words; null while it is. */
+export interface FromComputerSound {
+  type: 'state';
+  problem: string | null;
+}
+
 /** To the worker that listens: soundcheck, matching, the echo finder. `call` comes back with the answer. */
 export type ToListener =
   | {

@@ -79,6 +79,12 @@ const source = Joi.alternatives(
   }),
   Joi.object({ type: Joi.string().valid('effects').required() }),
   Joi.object({ type: Joi.string().valid('speech').required() }),
+  Joi.object({
+    type: Joi.string().valid('computer').required(),
+    of: oneOf(['output', 'program']),
+    name: Joi.string().min(1).max(300).required(),
+    label: Joi.string().min(1).max(300).required(),
+  }),
 ).required();
 
 export const channelFields = {

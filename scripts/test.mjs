@@ -52,6 +52,7 @@ const missing = await phase('programs and packages', async () => {
       'espeak-ng',
       'iproute2',
       'pebble',
+      'pulseaudio',
       'coturn',
     ]),
     ensurePackageFiles().catch((error) => fail(error.message)),

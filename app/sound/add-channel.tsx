@@ -7,11 +7,20 @@ import { useRef, useState } from 'react';
 import { messageOf } from '~/core/fault';
 import { recordsOf } from '~/core/show/document';
 import { freeName, hasSoundOfItsOwn } from '~/core/show/stage-edits';
-import { PLAIN_CHANNEL, type ChannelRecord } from '~/core/show/records';
+import { PLAIN_CHANNEL, type ChannelRecord, type ComputerSoundSource } from '~/core/show/records';
 import { explainDeviceError } from '~/engine/inputs/device-error';
+import type { ComputerSounds } from '~/server/sound/computer-sound';
 import { bringIn } from '../stage/upload-file';
 import { HiddenFile } from '../studio/hidden-file';
 import { useDocument, useStudio } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
+
+/** Programs first: whoever wants one of them does not want all that sounds. */
+function offeredSounds(sounds: ComputerSounds | null): ComputerSoundSource[] {
+  const of = (kind: ComputerSoundSource['of'], list: ComputerSounds['outputs']) =>
+    list.map((sound): ComputerSoundSource => ({ type: 'computer', of: kind, ...sound }));
+  return sounds ? [...of('program', sounds.programs), ...of('output', sounds.outputs)] : [];
+}
 
 /** A new channel: a microphone, the sound of an input, music, or the effect buttons. */
 export function AddChannel({ onAdded }: { onAdded: (id: string) => void }) {
@@ -19,6 +28,8 @@ export function AddChannel({ onAdded }: { onAdded: (id: string) => void }) {
   const document = useDocument();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [devices, setDevices] = useState<MediaDeviceInfo[] | null>(null);
+  const [sounds, setSounds] = useState<ComputerSounds | null>(null);
+  const { t } = useTranslation();
   const file = useRef<HTMLInputElement>(null);
   const channels = recordsOf(document, 'channel');
   const inputs = recordsOf(document, 'input').filter(
@@ -50,6 +61,11 @@ export function AddChannel({ onAdded }: { onAdded: (id: string) => void }) {
   };
   const open = async (target: HTMLElement) => {
     setAnchor(target);
+    // Programs come and go: it is asked anew each time.
+    fetch(`/show/${showId}/computer-sounds`)
+      .then((response) => response.json() as Promise<ComputerSounds>)
+      .then(setSounds)
+      .catch(() => setSounds({ problem: t('home.notReachable'), outputs: [], programs: [] }));
     try {
       // Without a permission devices have no names.
       const probe = await navigator.mediaDevices.getUserMedia({ audio: true });
@@ -103,6 +119,19 @@ export function AddChannel({ onAdded }: { onAdded: (id: string) => void }) {
             </MenuItem>
           );
         })}
+        <ListSubheader>{t('computerSound.title')}</ListSubheader>
+        {sounds === null && <MenuItem disabled>{t('computerSound.looking')}</MenuItem>}
+        {sounds?.problem && <MenuItem disabled>{t('computerSound.none', { why: sounds.problem })}</MenuItem>}
+        {offeredSounds(sounds).map((source) => (
+          <MenuItem
+            key={`${source.of} ${source.name}`}
+            onClick={() => add(source.label.slice(0, 60), source, { gainDb: -6 })}
+          >
+            {t(source.of === 'output' ? 'computerSound.output' : 'computerSound.program', {
+              name: source.label,
+            })}
+          </MenuItem>
+        ))}
         {inputs.length > 0 && <ListSubheader>Sound of an input</ListSubheader>}
         {inputs.map((input) => (
           <MenuItem

@@ -15,6 +15,7 @@ import { useStanding } from './use-standing';
 const KIND: Record<ChannelRecord['source']['type'], string> = {
   simulated: 'Simulated',
   microphone: 'Microphone',
+  computer: 'This computer',
   input: 'Input',
   music: 'Music',
   effects: 'Effect buttons',

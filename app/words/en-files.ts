@@ -10,6 +10,13 @@ export const enFiles = {
     dropped: 'The font “{{name}}” was brought in: choose it in a text’s settings.',
     used: 'Font of {{layer}}',
   },
+  computerSound: {
+    title: 'Sound of this computer',
+    looking: 'Looking …',
+    none: 'Not here: {{why}}',
+    program: '{{name}}, alone',
+    output: 'Everything on {{name}}',
+  },
   files: {
     title: 'Files',
     about:

@@ -79,6 +79,7 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
       'outward',
       'past',
       'fonts',
+      'computer-sounds',
     ] as const
   ).map((name): AccessRule => ({ how: 'read', path: `/show/:showId/${name}`, who: OWNER })),
   ...(
@@ -118,6 +119,7 @@ export const ACCESS_TABLE: readonly AccessRule[] = [
   { how: 'read', path: '/files/emotes/:platform/:id', who: OWNER },
   { how: 'read', path: '/files/speech', who: OWNER },
   { how: 'read', path: '/files/inputs/:id', who: OWNER },
+  { how: 'read', path: '/files/sounds/:id', who: OWNER },
   { how: 'read', path: '/files/recordings/:id', who: OWNER },
 ];
 

@@ -244,11 +244,21 @@ export interface LayerRecord extends RecordBase<'layer'> {
 
 export type PoseRecord = RecordBase<'pose'> & PoseFields;
 
+/** What this computer plays, without a picture: all that goes to an output, or one program. */
+export interface ComputerSoundSource {
+  type: 'computer';
+  of: 'output' | 'program';
+  /** As the sound server calls it. */
+  name: string;
+  label: string;
+}
+
 /** Sounds made in code, for the effect buttons of a first evening. */
 export type ChannelSource =
   | { type: 'simulated'; sound: SimulatedSound }
   /** `processed`: the browser's own echo cancelling, noise suppression and gain control are on. */
   | { type: 'microphone'; deviceId: string; deviceLabel: string; processed: boolean }
+  | ComputerSoundSource
   | { type: 'input'; inputId: string }
   | {
       type: 'music';

@@ -9,6 +9,7 @@ import { STINGER_LEAD_SECONDS } from '../../protocol/engine';
 import { FileRing, MAX_STRIPS, MeterMemory, type SoundMemory } from '../../protocol/shared-sound';
 import type { Cancel } from '../../core/time/clock';
 import { systemClock } from '../system-clock';
+import { ComputerSounds } from './computer-sounds';
 import { EffectBank } from './effect-bank';
 import { Microphones } from './microphones';
 import { alertSounds, stingerSounds } from './caused-sounds';
@@ -63,6 +64,7 @@ export class SoundDesk {
   readonly #rings = new Map<string, FileRing>();
   readonly #microphones: Microphones;
   readonly #players: MusicPlayers;
+  readonly #computer: ComputerSounds;
   readonly #effects: EffectBank;
   readonly #inputStreams = new Map<
     string,
@@ -99,6 +101,7 @@ export class SoundDesk {
       onMusicEnded,
       tell,
     );
+    this.#computer = new ComputerSounds(memory.clock, tell);
     this.#effects = new EffectBank((message, transfer) => this.#say(message, transfer), tell);
     this.#endRetries = systemClock.every(RETRY_MS, () => this.#openDevices());
     for (const event of ['pointerdown', 'keydown'] as const) window.addEventListener(event, this.#wake);
@@ -287,6 +290,7 @@ export class SoundDesk {
     for (const event of ['pointerdown', 'keydown'] as const) window.removeEventListener(event, this.#wake);
     this.#microphones.close();
     this.#players.close();
+    this.#computer.close();
     this.#monitor?.close();
     this.#windows?.close();
     await this.#context?.close();
@@ -315,6 +319,7 @@ export class SoundDesk {
     const channels = recordsOf(this.#document, 'channel');
     this.#microphones.update(channels);
     this.#players.update(channels);
+    this.#computer.update(channels);
     this.#effects.update([
       ...recordsOf(this.#document, 'effect'),
       ...alertSounds(this.#document),
@@ -383,6 +388,7 @@ export class SoundDesk {
     if (source.type === 'simulated' || source.type === 'effects' || source.type === 'speech') return source;
     if (source.type === 'microphone') return { type: 'graph', input: strip };
     if (source.type === 'music') return { type: 'file', ring: this.#players.ringOf(channel.id) };
+    if (source.type === 'computer') return { type: 'file', ring: this.#computer.ringOf(channel.id) };
     const shared = this.#inputStreams.get(source.inputId);
     if (shared) {
       shared.node ??= this.#connect(shared.stream, strip);

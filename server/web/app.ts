@@ -74,6 +74,9 @@ export function studioApp(studio: Studio, guard: Guard, root: string, build: Ser
   app.get('/files/inputs/:id', (request, response, next) => {
     if (!studio.inputs.attach(request.params.id, response)) next();
   });
+  app.get('/files/sounds/:id', (request, response, next) => {
+    if (!studio.computerSound.attach(request.params.id, response)) next();
+  });
   app.get('/files/recordings/:id', (request, response, next) => {
     const recording = studio.recordings.find(request.params.id);
     if (!recording) return next();

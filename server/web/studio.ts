@@ -20,6 +20,7 @@ import { Backups } from '../backup/backups';
 import { openDatabase } from '../db/database';
 import { LateWrites } from '../db/late-writes';
 import { SecretRepository } from '../db/secret-repository';
+import { SoundOutlets } from '../sound/sound-outlets';
 import { SettingRepository } from '../db/setting-repository';
 import { ShowRepository } from '../db/show-repository';
 import { LiveInputs } from '../inputs/live-inputs';
@@ -118,6 +119,8 @@ export class Studio {
   readonly speech: Speech;
   /** Web pages and network feeds. */
   readonly files: FileKeeper;
+  /** What this computer plays. */
+  readonly computerSound: SoundOutlets;
   readonly inputs: LiveInputs;
   /** Whether destinations can be encoded for here; known a moment after the start. */
   serverEncodes = false;
@@ -218,6 +221,7 @@ export class Studio {
       now: Date.now,
       onAir: () => this.broadcast.showId !== null,
     });
+    this.computerSound = new SoundOutlets(this.open, log);
     this.inputs = new LiveInputs(this.secrets, this.open, () => this.#deskHealth(), log);
     this.evenings = new EveningRepository(this.#database);
     this.lineTests = new LineTestRepository(this.#database);
@@ -395,6 +399,7 @@ export class Studio {
     this.accounts.close();
     this.open.close();
     this.inputs.close();
+    this.computerSound.close();
     this.#writes.close();
     this.#database.close();
   }
@@ -402,6 +407,7 @@ export class Studio {
   #edited(show: OpenShow, change: Change): void {
     const { put, removed } = change;
     this.inputs.edited();
+    this.computerSound.edited();
     if (show.id !== this.broadcast.showId) return;
     this.broadcast.edited(show.revision, change);
     const touched = put.filter((r) => r.kind === 'destination').map((r) => r.id);
