@@ -4,6 +4,7 @@ import { existsSync } from 'node:fs';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { freshToken, lastingToken } from './lib/data-folder.mjs';
+import { demonstrationFolder } from './lib/own-folder.mjs';
 import { checkNode, ensureBuild, ensurePackages, fail, root } from './lib/prepare.mjs';
 
 const HELP =
@@ -17,7 +18,7 @@ try {
     options: {
       name: { type: 'string' },
       port: { type: 'string', default: '443' },
-      data: { type: 'string', default: path.join(root, 'data', 'door-elsewhere') },
+      data: { type: 'string', default: path.join(demonstrationFolder(), 'door-elsewhere') },
       cert: { type: 'string' },
       key: { type: 'string' },
       acme: { type: 'string' },

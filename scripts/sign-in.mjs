@@ -3,8 +3,8 @@ import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { isHeld, runningAt } from './lib/data-folder.mjs';
-import { ownFolder } from './lib/own-folder.mjs';
-import { fail, root } from './lib/prepare.mjs';
+import { demonstrationFolder, ownFolder } from './lib/own-folder.mjs';
+import { commandLine, fail } from './lib/prepare.mjs';
 
 let options;
 try {
@@ -12,7 +12,7 @@ try {
 } catch (error) {
   fail(`${error.message}. Options: --data DIR, --demo`);
 }
-const demo = path.join(root, 'data');
+const demo = demonstrationFolder();
 const runs = async (folder) => runningAt(folder) && (await isHeld(folder));
 // One's own, or else the demonstration, whichever runs.
 const wanted = options.data ? [path.resolve(options.data)] : options.demo ? [demo] : [ownFolder(), demo];
@@ -20,7 +20,7 @@ let data = null;
 for (const folder of wanted) if (data === null && (await runs(folder))) data = folder;
 if (data === null)
   fail(
-    `No studio runs on the data folder ${wanted.join(' or ')}: start it with "npm start" or "npm run demo", or name its folder with --data.`,
+    `No studio runs on the data folder ${wanted.join(' or ')}: start it with "${commandLine('start')}" or "${commandLine('demo')}", or name its folder with --data.`,
   );
 try {
   const { url } = runningAt(data);

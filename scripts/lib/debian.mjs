@@ -33,7 +33,10 @@ const PROGRAMS = {
   'firefox-esr': { there: () => onPath('firefox-esr'), packages: ['firefox-esr'] },
   ngircd: { there: () => onPath('ngircd'), packages: ['ngircd'] },
   coturn: { there: () => onPath('turnserver'), packages: ['coturn'] },
-  pulseaudio: { there: () => onPath('pulseaudio') && onPath('parec'), packages: ['pulseaudio', 'pulseaudio-utils'] },
+  pulseaudio: {
+    there: () => onPath('pulseaudio') && onPath('parec'),
+    packages: ['pulseaudio', 'pulseaudio-utils'],
+  },
   pebble: { there: () => onPath('pebble'), packages: ['pebble'] },
 };
 

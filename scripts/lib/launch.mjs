@@ -4,7 +4,7 @@ import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { claimFolder } from './data-folder.mjs';
 import { openBrowser } from './open-browser.mjs';
-import { checkNode, ensureBuild, ensurePackages, fail } from './prepare.mjs';
+import { checkNode, commandLine, ensureBuild, ensurePackages, fail } from './prepare.mjs';
 import { startStudio } from './studio.mjs';
 
 /**
@@ -70,7 +70,7 @@ export async function launch({ folder, demonstration }) {
   if (options.open && !(await openBrowser(data, studio.signInUrl)))
     console.log('No program was found to open a browser with: open the address yourself.');
   console.log(
-    `Opening this address signs your browser in, and it stays signed in. "npm run sign-in${demonstration ? ' -- --demo' : ''}" prints it again.`,
+    `Opening this address signs your browser in, and it stays signed in. "${commandLine('sign-in', ...(demonstration ? ['--demo'] : []))}" prints it again.`,
   );
 }
 

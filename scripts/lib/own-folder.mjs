@@ -2,6 +2,7 @@
 // application data on Windows. macOS and Windows are written after their documentation and were not run.
 import os from 'node:os';
 import path from 'node:path';
+import { packaged, root } from './prepare.mjs';
 
 /**
  * @param {{ platform?: string, env?: Record<string, string | undefined>, home?: string }} where of the computer; this one's by default
@@ -19,3 +20,6 @@ export function ownFolder({ platform = process.platform, env = process.env, home
     : path.posix.join(home, '.local', 'share');
   return path.posix.join(data, 'dolomite');
 }
+
+/** Where the demonstration's data goes: beside the program, or, where that is a package, beside one's own. */
+export const demonstrationFolder = () => (packaged ? `${ownFolder()}-demo` : path.join(root, 'data'));

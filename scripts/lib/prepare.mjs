@@ -12,11 +12,24 @@ import {
   statSync,
   writeFileSync,
 } from 'node:fs';
+import { createRequire } from 'node:module';
 import os from 'node:os';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 export const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '../..');
+
+/** Installed as a package: built already, with what it needs beside it. A clone has the lock file, which no package has. */
+export const packaged = !existsSync(path.join(root, 'package-lock.json'));
+
+/** How somebody calls one of the commands. @param {'start' | 'demo' | 'door' | 'sign-in'} name */
+export const commandLine = (name, ...options) =>
+  packaged
+    ? ['npx dolomite', name, ...options].join(' ')
+    : [
+        name === 'start' ? 'npm start' : `npm run ${name}`,
+        ...(options.length > 0 ? ['--', ...options] : []),
+      ].join(' ');
 
 /** One clear line and an end. */
 export function fail(message) {
@@ -40,16 +53,17 @@ export function run(command, args, options = {}) {
   });
 }
 
-const NATIVE = 'node_modules/better-sqlite3/build/Release/better_sqlite3.node';
+/** Where the database's package lies: a package's own packages may lie beside it. */
+const databaseFolder = () =>
+  path.dirname(createRequire(path.join(root, 'package.json')).resolve('better-sqlite3/package.json'));
+const NATIVE = 'build/Release/better_sqlite3.node';
 
 /**
  * Where compiled parts are kept for the next clone: compiling takes minutes, and gives the same for the same version, Node
  * and machine.
  */
 function nativeKept() {
-  const { version } = JSON.parse(
-    readFileSync(path.join(root, 'node_modules/better-sqlite3/package.json'), 'utf8'),
-  );
+  const { version } = JSON.parse(readFileSync(path.join(databaseFolder(), 'package.json'), 'utf8'));
   const caches = process.env.XDG_CACHE_HOME || path.join(os.homedir(), '.cache');
   const { platform, arch, versions } = process;
   return path.join(
@@ -67,7 +81,8 @@ function nativeWorks() {
 
 /** The database's compiled part, from the last clone or compiled now. @throws Error when it cannot be had */
 export async function ensureNative() {
-  const file = path.join(root, NATIVE);
+  const folder = databaseFolder();
+  const file = path.join(folder, NATIVE);
   if (existsSync(file)) return;
   const kept = nativeKept();
   if (existsSync(kept)) {
@@ -80,6 +95,7 @@ export async function ensureNative() {
     'compiling the database (once on this computer; two to three minutes where no compiled one is offered) …',
   );
   await run('npm', ['rebuild', 'better-sqlite3', '--loglevel=error'], {
+    cwd: path.resolve(folder, '../..'),
     stdio: ['ignore', 'ignore', 'inherit'],
     env: { ...process.env, JOBS: String(os.cpus().length) },
   });
@@ -91,6 +107,7 @@ export async function ensureNative() {
 
 /** Installs the packages of the lock file when they are missing or older than it, without what has to be compiled. */
 export async function ensurePackageFiles() {
+  if (packaged) return;
   const stamp = path.join(root, 'node_modules/.package-lock.json');
   const lock = path.join(root, 'package-lock.json');
   if (existsSync(stamp) && statSync(stamp).mtimeMs >= statSync(lock).mtimeMs - 1000) return;
@@ -140,6 +157,7 @@ export function sourceFingerprint() {
 
 /** Builds when the sources are not those of the last build. */
 export async function ensureBuild() {
+  if (packaged) return;
   const stamp = path.join(root, 'build/fingerprint');
   const fingerprint = sourceFingerprint();
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === fingerprint) return;
