@@ -1,6 +1,6 @@
 #!/usr/bin/env node
 // The command of the package: `dolomite` starts one's own studio, `dolomite demo` the demonstration.
-const COMMANDS = ['start', 'demo', 'door', 'sign-in'];
+const COMMANDS = ['start', 'demo', 'door', 'sign-in', 'go-back'];
 
 const [word] = process.argv.slice(2);
 const named = word !== undefined && !word.startsWith('-');

@@ -74,7 +74,7 @@ test('in an empty folder it starts a studio of one’s own, signs a browser in, 
   const wrong = spawnSync('npx', ['dolomite', 'play'], { cwd: empty, encoding: 'utf8' });
   expect([wrong.status, wrong.stderr.trim()]).toEqual([
     1,
-    'There is no command "play". Commands: start, demo, door, sign-in; without one, start.',
+    'There is no command "play". Commands: start, demo, door, sign-in, go-back; without one, start.',
   ]);
   process.kill(-child.pid!, 'SIGTERM');
   await new Promise((resolve) => child.once('exit', resolve));
