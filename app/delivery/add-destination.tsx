@@ -81,7 +81,9 @@ export function AddDestination({
           connector={services.offered}
           busy={services.busy}
           take={t('services.take')}
-          onTake={(connector) => void services.take(connector).then((taken) => taken && add(connector.id))}
+          onTake={(connector) =>
+            void services.take(connector).then((taken) => (taken ? add(connector.id) : undefined))
+          }
           onLeave={services.leave}
         />
       )}

@@ -81,11 +81,7 @@ export function FileRow({
         >
           <MoreVertRounded />
         </SmallButton>
-        <HiddenFile
-          of={chosen}
-          label={t('files.replace')}
-          onFiles={([by]) => onReplace(by)}
-        />
+        <HiddenFile of={chosen} label={t('files.replace')} onFiles={([by]) => onReplace(by)} />
         {anchor && (
           <Menu open anchorEl={anchor} onClose={close}>
             {removedMs === null ? (

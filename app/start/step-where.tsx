@@ -35,20 +35,22 @@ export function StepWhere(props: WhereProps) {
   return (
     <>
       <h2>{t('start.where.title')}</h2>
-      <ChoiceList
-        label={t('start.where.title')}
-        choices={[
-          ...services.map(({ id, name }) => ({ id, title: name, hint: t('start.where.serviceHint') })),
-          { id: send, title: t('start.where.send'), hint: t('start.where.sendHint') },
-          { id: file, title: t('start.where.file'), hint: t('start.where.fileHint') },
-          { id: record, title: t('start.where.record'), hint: t('start.where.recordHint') },
-        ]}
-        chosen={way}
-        onChoose={choose}
-      />
-      {service && <WhereService key={service.id} service={service} {...props} />}
-      {way === send && <WhereAddress {...props} />}
-      {way === file && <ByFile onTaken={setWay} />}
+      <div className="start-two">
+        <ChoiceList
+          label={t('start.where.title')}
+          choices={[
+            ...services.map(({ id, name }) => ({ id, title: name, hint: t('start.where.serviceHint') })),
+            { id: send, title: t('start.where.send'), hint: t('start.where.sendHint') },
+            { id: file, title: t('start.where.file'), hint: t('start.where.fileHint') },
+            { id: record, title: t('start.where.record'), hint: t('start.where.recordHint') },
+          ]}
+          chosen={way}
+          onChoose={choose}
+        />
+        {service && <WhereService key={service.id} service={service} {...props} />}
+        {way === send && <WhereAddress {...props} />}
+        {way === file && <ByFile onTaken={setWay} />}
+      </div>
     </>
   );
 }

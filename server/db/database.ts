@@ -75,7 +75,7 @@ function migrate(database: Database, file: string, folder: string): void {
   if (done > newest)
     throw new Fault(
       'db.newer',
-      `the database ${file} was made by a newer Dolomite (its version is ${done}, this one knows ${newest}): start that one, or choose another folder with --data`,
+      `the database ${file} was made by a newer Dolomite (its version is ${done}, this one knows ${newest}): start that one, go back to before its update with "npm run go-back", or choose another folder with --data`,
     );
   const due = steps.filter((step) => step.number > done);
   // A new one has nothing to lose.

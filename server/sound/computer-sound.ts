@@ -136,7 +136,7 @@ export class SoundCapture {
       { stdio: ['ignore', 'pipe', 'ignore'] },
     );
     this.#child = child;
-    let kept = Buffer.alloc(0);
+    let kept: Buffer = Buffer.alloc(0);
     const size = PACKET_FRAMES * FRAME_BYTES;
     child.stdout.on('data', (bytes: Buffer) => {
       this.hooks.onState('');
@@ -145,7 +145,9 @@ export class SoundCapture {
     });
     child.on('error', (error) => this.#again(messageOf(error)));
     child.on('close', () =>
-      this.#again(this.source.of === 'program' ? `${this.source.name} has stopped playing` : 'this output has gone'),
+      this.#again(
+        this.source.of === 'program' ? `${this.source.name} has stopped playing` : 'this output has gone',
+      ),
     );
   }
 

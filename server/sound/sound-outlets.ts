@@ -72,7 +72,9 @@ export class SoundOutlets {
 
   #sourceOf(channelId: string): ComputerSoundSource | null {
     for (const { document } of this.shows.all()) {
-      const found: ChannelRecord | undefined = recordsOf(document, 'channel').find(({ id }) => id === channelId);
+      const found: ChannelRecord | undefined = recordsOf(document, 'channel').find(
+        ({ id }) => id === channelId,
+      );
       if (found) return found.source.type === 'computer' ? found.source : null;
     }
     return null;

@@ -38,18 +38,21 @@ const item = (words: string, name: string) =>
   page.getByRole('menuitem', { name: words.replace('{{name}}', name), exact: true });
 
 test('a program that plays is a channel by two presses; it goes with a word and comes back by itself', async () => {
-  const stop = await pulse.play('Switchback Freight', 660);
+  const stop = await pulse.play('Night radio', 660);
   await silent().waitFor();
   await page.getByRole('button', { name: 'Add channel' }).click();
   await item(en.computerSound.output, 'Hut').waitFor();
-  await item(en.computerSound.program, 'Switchback Freight').click();
-  const row = page.getByRole('group', { name: 'Switchback Freight', exact: true });
+  await item(en.computerSound.program, 'Night radio').click();
+  const row = page.getByRole('group', { name: 'Night radio', exact: true });
   await row.getByText(/^This computer/).waitFor();
   await sounding().waitFor();
   stop();
-  await page.getByText(/Switchback Freight (has stopped playing|plays nothing at present)/).first().waitFor();
+  await page
+    .getByText(/Night radio (has stopped playing|plays nothing at present)/)
+    .first()
+    .waitFor();
   await silent().waitFor();
-  await pulse.play('Switchback Freight', 440);
+  await pulse.play('Night radio', 440);
   await sounding().waitFor();
   await page.reload();
   await page.mouse.click(640, 795);

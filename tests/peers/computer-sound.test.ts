@@ -48,7 +48,11 @@ class Listener extends EventEmitter {
   }
 }
 
-function listen(source: ComputerSoundSource): { listener: Listener; outlets: SoundOutlets; close: () => void } {
+function listen(source: ComputerSoundSource): {
+  listener: Listener;
+  outlets: SoundOutlets;
+  close: () => void;
+} {
   const channel: AnyRecord = {
     ...PLAIN_CHANNEL,
     ...{ kind: 'channel', id: 'ch', showId: 'show', name: 'Computer', position: 0, gainDb: 0, source },
@@ -60,7 +64,12 @@ function listen(source: ComputerSoundSource): { listener: Listener; outlets: Sou
   expect(outlets.attach('nobody', listener as unknown as ServerResponse)).toBe(false);
   return { listener, outlets, close: () => outlets.close() };
 }
-const program = (name: string): ComputerSoundSource => ({ type: 'computer', of: 'program', name, label: name });
+const program = (name: string): ComputerSoundSource => ({
+  type: 'computer',
+  of: 'program',
+  name,
+  label: name,
+});
 const hears = (listener: Listener, hertz: number) =>
   eventually(() => Promise.resolve(Math.abs(listener.hertz - hertz) < 8), 30_000);
 
@@ -87,7 +96,10 @@ test('outputs and programs are listed; one program is heard alone, an output as 
   // It stops playing, and is heard again when it plays again.
   stopFreight();
   await eventually(
-    () => Promise.resolve(/waiting Switchback Freight (has stopped|plays nothing)/.test(freight.listener.messages.at(-1)!)),
+    () =>
+      Promise.resolve(
+        /waiting Switchback Freight (has stopped|plays nothing)/.test(freight.listener.messages.at(-1)!),
+      ),
     30_000,
   );
   await pulse.play('Switchback Freight', 440);
@@ -99,7 +111,9 @@ test('outputs and programs are listed; one program is heard alone, an output as 
 
 test('what is not there, or no sound server at all, is said', async () => {
   const gone = listen({ type: 'computer', of: 'output', name: 'nowhere', label: 'Nowhere' });
-  await eventually(() => Promise.resolve(gone.listener.messages.at(-1) === 'waiting this output is not there'));
+  await eventually(() =>
+    Promise.resolve(gone.listener.messages.at(-1) === 'waiting this output is not there'),
+  );
   gone.close();
   vi.stubEnv('PULSE_SERVER', 'unix:/nowhere/native');
   expect(await computerSounds()).toEqual({
