@@ -13,6 +13,6 @@ export default defineConfig({
     // A process of its own for each of a hundred files costs more than their tests: they share nothing that they change.
     isolate: false,
     // Minutes of sound are rendered and judged in some: no timing is asserted, so the limit is only against hanging.
-    testTimeout: 60_000,
+    testTimeout: 240_000,
   },
 } as Parameters<typeof defineConfig>[0]);

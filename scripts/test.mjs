@@ -188,9 +188,10 @@ await Promise.all([
   sending,
   pages[1].then(async () => {
     if (!(await ready())) return;
-    if (slowness(phases) > TOO_SLOW) {
+    const slow = slowness(files);
+    if (slow > TOO_SLOW) {
       console.log(
-        `This machine takes ${slowness(phases).toFixed(1)} times as long as the one whose times are kept: one lane after the other.`,
+        `This machine takes ${slow.toFixed(1)} times as long as the one whose times are kept: one lane after the other.`,
       );
       await sending;
     }
@@ -237,7 +238,7 @@ for (const { secondTry, why } of secondTries) console.log(`second try: ${secondT
 const { runs: lately, hiding } = noteSecondTries(
   secondTries.map((line) => line.secondTry),
   options.mended,
-  slowness(phases),
+  slowness(files),
 );
 if (secondTries.length > 0)
   console.log(

@@ -17,7 +17,7 @@ export default defineConfig({
     retry: 1,
     testTimeout: 300_000,
     hookTimeout: 300_000,
-    // Like a page's waits: long enough for a machine that others use too.
-    expect: { poll: { timeout: 15_000 } },
+    // Like a page's waits: long enough for a machine that others use too. What comes at once is not waited for.
+    expect: { poll: { timeout: 45_000 } },
   },
 });

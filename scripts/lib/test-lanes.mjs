@@ -53,21 +53,20 @@ export function share(files, begun, seconds = secondsOf) {
   return lanes;
 }
 
-/** From so much on two lanes would starve each other: what is judged in its own time then runs alone. */
+/** From so much on what runs beside a studio that sends starves, or starves it: one comes after the other. */
 export const TOO_SLOW = 1.35;
-/** They depend on what is there already, not on how fast it goes. */
-const UNLIKE = ['programs and packages', 'database, compiled beside the checks', 'build'];
 
 /**
- * How many times as long this run takes as the one whose times were kept: other machines of this kind are up to twice as
- * slow, and others may be at work on them.
+ * How many times as long files take in this run as in the one whose times were kept: other machines of this kind are up to
+ * twice as slow, and others may be at work on them.
  *
- * @param {{ name: string, seconds: number }[]} done parts of this run
+ * @param {{ file: string, seconds: number }[]} done files of this run
+ * @param {Record<string, number>} kept seconds of files
  * @returns {number} 1 when nothing can be compared
  */
-export function slowness(done, kept = times.parts) {
-  const alike = done.filter(({ name }) => kept[name] > 0 && !UNLIKE.includes(name));
-  const before = alike.reduce((total, { name }) => total + kept[name], 0);
+export function slowness(done, kept = times.files) {
+  const alike = done.filter(({ file }) => kept[file] > 0);
+  const before = alike.reduce((total, { file }) => total + kept[file], 0);
   return before === 0 ? 1 : alike.reduce((total, { seconds }) => total + seconds, 0) / before;
 }
 

@@ -7,7 +7,7 @@ import { Coturn } from '../lib/coturn';
 import { comeIn, guestAt, guestBrowser, heardBy } from '../lib/guest-page';
 import { firefoxPage } from '../lib/firefox';
 import { pull } from '../lib/pull';
-import { eventually } from '../lib/relay-process';
+import { eventually, settles } from '../lib/relay-process';
 import { meanDb } from '../lib/sound-files';
 import { StreamWatcher } from '../lib/stream-watcher';
 import { bringOn, goLive, stopLive, StudioFixture } from '../lib/studio-fixture';
@@ -49,7 +49,6 @@ afterAll(async () => {
 
 const people = () => desk.getByRole('region', { name: 'Audience', exact: true });
 const seat = (name: string) => people().getByRole('region', { name, exact: true });
-const PATIENT = { timeout: 20_000 };
 
 /** Two actions of the host: invite, and copy. @param name of a seat; null for whoever comes */
 async function invite(name: string | null): Promise<string> {
@@ -83,7 +82,7 @@ test('two seats, a scene for them, a link each: both wait in the wings, and the 
   await ada.getByText('Also here: Ben').waitFor();
   // Each name is a field of the show, and stands in the scene that was made.
   const fields = async () => recordsOf(documentOf(await fixture.records()), 'show')[0].fields;
-  await expect.poll(fields, PATIENT).toMatchObject({ 'Guest-1': 'Ada', 'Guest-2': 'Ben' });
+  await settles(fields, (found) => expect(found).toMatchObject({ 'Guest-1': 'Ada', 'Guest-2': 'Ben' }));
   // What the host makes of it stays, whatever the guest does.
   const show = recordsOf(documentOf(await fixture.records()), 'show')[0];
   await fixture.edit('Her whole name', [{ ...show, fields: { ...show.fields, 'Guest-1': 'Ada, miller' } }]);
@@ -125,7 +124,10 @@ test('nobody is seen or heard before they are brought on; then they are, and hea
     expect(other).toBeLessThan(adaByBen - 40);
     await seat('Guest 2').getByRole('button', { name: 'Bring on' }).click();
     await ben.getByRole('heading', { name: 'You are on air' }).waitFor();
-    await expect.poll(async () => (await heardBy(ada, [BEN_HZ]))[0], PATIENT).toBeGreaterThan(-40);
+    await settles(
+      async () => (await heardBy(ada, [BEN_HZ]))[0],
+      (found) => expect(found).toBeGreaterThan(-40),
+    );
 
     // The guest's own mute wins over everything.
     await ben.getByRole('button', { name: 'Mute me' }).click();
@@ -134,14 +136,20 @@ test('nobody is seen or heard before they are brought on; then they are, and hea
       .or(seat('Guest 2').locator('title', { hasText: 'Muted themselves' }))
       .first()
       .waitFor({ state: 'attached' });
-    await expect.poll(async () => (await heardBy(ada, [BEN_HZ]))[0], PATIENT).toBeLessThan(-80);
+    await settles(
+      async () => (await heardBy(ada, [BEN_HZ]))[0],
+      (found) => expect(found).toBeLessThan(-80),
+    );
     await ben.getByRole('button', { name: 'Mute me' }).click();
 
     await seat('Guest 1').getByRole('button', { name: 'Take off' }).click();
     await ada.getByRole('heading', { name: 'In the wings' }).waitFor();
     await watcher.until('the empty seat again', () => sees() < 0.1);
     // What is pulled begins up to a group of pictures before now.
-    await expect.poll(() => tone(ADA_HZ), PATIENT).toBeLessThan(on - 20);
+    await settles(
+      () => tone(ADA_HZ),
+      (found) => expect(found).toBeLessThan(on - 20),
+    );
   } finally {
     watcher.close();
     await stopLive(desk);
@@ -182,7 +190,10 @@ test('the desk’s page is loaded anew: guests are connected again by themselves
     await seat(name).locator('.seat-state[data-trouble=false]').waitFor();
   // Ben is still on, and Ada hears the programme.
   await seat('Guest 2').getByRole('button', { name: 'Take off' }).waitFor();
-  await expect.poll(async () => (await heardBy(ada, [BEN_HZ]))[0], PATIENT).toBeGreaterThan(-45);
+  await settles(
+    async () => (await heardBy(ada, [BEN_HZ]))[0],
+    (found) => expect(found).toBeGreaterThan(-45),
+  );
 });
 
 test('the studio server is killed: between guest and desk everything goes on, and the seat stays theirs', async () => {
@@ -199,7 +210,10 @@ test('the studio server is killed: between guest and desk everything goes on, an
   await seat('Guest 2').getByRole('button', { name: 'Take off' }).waitFor();
   // The same connection as before: another one would have brought another stream.
   expect(await stream(ben)).toBe(before);
-  await expect.poll(async () => (await heardBy(ada, [BEN_HZ]))[0], PATIENT).toBeGreaterThan(-45);
+  await settles(
+    async () => (await heardBy(ada, [BEN_HZ]))[0],
+    (found) => expect(found).toBeGreaterThan(-45),
+  );
 });
 
 test('Firefox is a guest like any other: seen and heard by the host, and sent the show back', async () => {
@@ -287,7 +301,7 @@ test('through a relay that is not ours: tested with one button, and the only way
         const pair = stats.find((one) => one.type === 'candidate-pair' && one.nominated === true);
         return stats.find((one) => one.id === pair?.localCandidateId)?.candidateType ?? null;
       });
-    await expect.poll(way, PATIENT).toBe('relay');
+    await settles(way, (found) => expect(found).toBe('relay'));
     await people().getByText('Lee', { exact: true }).first().waitFor();
     await context.close();
   } finally {

@@ -4,7 +4,7 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import { findRecord, documentOf } from '../../core/show/document';
 import type { StudioClient } from '../../scripts/lib/studio-client.mjs';
 import { firefoxPage } from '../lib/firefox';
-import { eventually } from '../lib/relay-process';
+import { eventually, settles } from '../lib/relay-process';
 import { StudioFixture } from '../lib/studio-fixture';
 import { linkFor, padAt, programAt } from '../lib/visit';
 
@@ -25,8 +25,6 @@ afterAll(async () => {
   expect(pageErrors).toEqual([]);
 });
 
-/** A second, as it is without, is short right after a start, and while others have the processor. */
-const PATIENT = { timeout: 15_000 };
 const onAir = async () => (await fixture.health()).desk?.onAirSceneId;
 const channel = async (id: string) => findRecord(documentOf(await fixture.records()), 'channel', id)!;
 const tile = (page: Page, name: string) =>
@@ -36,12 +34,22 @@ const tone = (page: Page, name: string) => tile(page, name).getAttribute('data-t
 test('a tile brings its scene on, and every pad shows which is on', async () => {
   const second = await padAt(fixture, token);
   await tile(pad, 'Talk').click();
-  await expect.poll(onAir, PATIENT).toBe('sc-talk');
-  for (const page of [pad, second]) await expect.poll(() => tone(page, 'Talk'), PATIENT).toBe('on');
+  await settles(onAir, (found) => expect(found).toBe('sc-talk'));
+  for (const page of [pad, second])
+    await settles(
+      () => tone(page, 'Talk'),
+      (found) => expect(found).toBe('on'),
+    );
   await tile(second, 'Game').click();
-  await expect.poll(onAir, PATIENT).toBe('sc-game');
-  await expect.poll(() => tone(pad, 'Talk'), PATIENT).toBe('plain');
-  await expect.poll(() => tone(pad, 'Game'), PATIENT).toBe('on');
+  await settles(onAir, (found) => expect(found).toBe('sc-game'));
+  await settles(
+    () => tone(pad, 'Talk'),
+    (found) => expect(found).toBe('plain'),
+  );
+  await settles(
+    () => tone(pad, 'Game'),
+    (found) => expect(found).toBe('on'),
+  );
   await second.context().close();
 });
 
@@ -59,9 +67,9 @@ test('Firefox is a pad like any other: tiles, faders, what is held, and pictures
     const button = async (within: string, name: string) =>
       (await page.waitForSelector(`::-p-xpath(//*[@id="${within}"]//button[starts-with(., "${name}")])`))!;
     await (await button('tiles', 'Break')).click();
-    await expect.poll(onAir, PATIENT).toBe('sc-break');
+    await settles(onAir, (found) => expect(found).toBe('sc-break'));
     await (await button('tiles', 'Talk')).click();
-    await expect.poll(onAir, PATIENT).toBe('sc-talk');
+    await settles(onAir, (found) => expect(found).toBe('sc-talk'));
     await page.waitForFunction(() => document.querySelector('#tiles .tile[data-picture=true]') !== null);
     const fader = (await page.waitForSelector('.fader input'))!;
     const id = await page.$eval('.fader', (row) => (row as HTMLElement).dataset.channel!);
@@ -77,9 +85,9 @@ test('Firefox is a pad like any other: tiles, faders, what is held, and pictures
     const quiet = await muted();
     await cough.hover();
     await page.mouse.down();
-    await expect.poll(muted, PATIENT).toBeGreaterThan(quiet);
+    await settles(muted, (found) => expect(found).toBeGreaterThan(quiet));
     await page.mouse.up();
-    await expect.poll(muted, PATIENT).toBe(quiet);
+    await settles(muted, (found) => expect(found).toBe(quiet));
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(360);
   } finally {
     await browser.close();
@@ -89,11 +97,11 @@ test('Firefox is a pad like any other: tiles, faders, what is held, and pictures
 test('take walks the rundown; what is next and the host’s notes stand there', async () => {
   await pad.locator('#next-name').filter({ hasText: 'Countdown' }).waitFor();
   await pad.getByRole('button', { name: 'Take' }).click();
-  await expect.poll(onAir, PATIENT).toBe('sc-start');
+  await settles(onAir, (found) => expect(found).toBe('sc-start'));
   await pad.locator('#next-name').filter({ hasText: 'Welcome' }).waitFor();
   await pad.getByText('Glass of water.').waitFor();
   await pad.getByRole('button', { name: 'Take' }).click();
-  await expect.poll(onAir, PATIENT).toBe('sc-talk');
+  await settles(onAir, (found) => expect(found).toBe('sc-talk'));
   await desk.locator('.air-segment[data-standing=on]').filter({ hasText: 'Welcome' }).waitFor();
 });
 
@@ -104,11 +112,17 @@ test('faders and mutes of the show are moved from there, and follow what the des
   const mute = pad.getByRole('button', { name: 'Switchback Freight', exact: true });
   await mute.click();
   await expect.poll(async () => (await channel('ch-game')).muted).toBe(true);
-  await expect.poll(() => mute.getAttribute('aria-pressed'), PATIENT).toBe('true');
+  await settles(
+    () => mute.getAttribute('aria-pressed'),
+    (found) => expect(found).toBe('true'),
+  );
   const slider = desk.getByRole('slider', { name: 'Level of Switchback Freight' });
   await slider.focus();
   await desk.keyboard.press('Home');
-  await expect.poll(() => fader.inputValue(), PATIENT).toBe('-60');
+  await settles(
+    () => fader.inputValue(),
+    (found) => expect(found).toBe('-60'),
+  );
 });
 
 test('cough is held, and let go by a finger that lifts', async () => {
@@ -140,9 +154,12 @@ test('without a desk it says so, refuses, and what was refused does not come lat
   await pad.getByText('The desk is away: nothing was pressed.').waitFor();
   desk = await fixture.open('air');
   await eventually(async () => (await onAir()) === before);
-  await expect.poll(() => pad.locator('body').getAttribute('data-cut'), PATIENT).toBe('false');
+  await settles(
+    () => pad.locator('body').getAttribute('data-cut'),
+    (found) => expect(found).toBe('false'),
+  );
   await tile(pad, 'Game').click();
-  await expect.poll(onAir, PATIENT).toBe('sc-game');
+  await settles(onAir, (found) => expect(found).toBe('sc-game'));
 });
 
 test('a studio that is gone is said within two seconds, and found again', async () => {
@@ -164,7 +181,7 @@ test('a program presses by the same link, and is told what it did wrong', async 
     status: 200,
     done: true,
   });
-  await expect.poll(onAir, PATIENT).toBe('sc-talk');
+  await settles(onAir, (found) => expect(found).toBe('sc-talk'));
   expect(await press('dance')).toMatchObject({ status: 400 });
   expect((await press('scene')).message).toMatch(/wants sceneId, transition \(may be left out\)/);
   expect((await press('level', { channelId: 'ch-voice', gainDb: 400 })).status).toBe(400);
@@ -185,7 +202,10 @@ test('whoever may only look cannot press, and a link that is revoked ends the pa
   while ((await revoke.count()) > 0) {
     const left = await revoke.count();
     await revoke.first().click();
-    await expect.poll(() => revoke.count(), PATIENT).toBeLessThan(left);
+    await settles(
+      () => revoke.count(),
+      (found) => expect(found).toBeLessThan(left),
+    );
   }
   await owner.context().close();
   await pad.getByRole('heading', { name: 'Come in' }).waitFor();

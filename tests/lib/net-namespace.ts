@@ -18,6 +18,8 @@ export class NetNamespace {
     this.#near = `dlm${number}n`;
     this.#far = `dlm${number}f`;
     this.#net = `10.231.${number}`;
+    // What a run that was killed has left.
+    this.remove();
     ip(`netns add ${this.name}`);
     ip(`link add ${this.#near} type veth peer name ${this.#far}`);
     ip(`link set ${this.#far} netns ${this.name}`);
@@ -30,6 +32,7 @@ export class NetNamespace {
 
   /** Whether this user may make one here. */
   static get possible(): boolean {
+    spawnSync('ip', ['netns', 'del', 'dolomite-probe']);
     const made = spawnSync('ip', ['netns', 'add', 'dolomite-probe']).status === 0;
     if (made) spawnSync('ip', ['netns', 'del', 'dolomite-probe']);
     return made;

@@ -170,6 +170,26 @@ export class FakeDesk {
 }
 
 /**
+ * Looks at something until what it finds passes, as patiently as `eventually`.
+ *
+ * @param passes `expect` what is found; its last words are those of the failure
+ */
+export async function settles<T>(
+  what: () => T | Promise<T>,
+  passes: (found: T) => void,
+  ms = 30_000,
+): Promise<void> {
+  const patience = new Patience(ms);
+  for (;;)
+    try {
+      return passes(await what());
+    } catch (error) {
+      if (patience.over) throw error;
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+}
+
+/**
  * Waits until it is so.
  * @param ms how long at most; what others take of the processor meanwhile does not count
  * @throws Error with what was waited for
