@@ -11,8 +11,19 @@ let folder: string;
 let tarball: string;
 const children: ChildProcess[] = [];
 
+/** Of somebody who runs no tests. */
+const env = Object.fromEntries(
+  Object.entries(process.env).filter(
+    ([name]) => !/^(VITEST|NODE_ENV$|TEST$|DEV$|PROD$|MODE$|SSR$|BASE_URL$)/.test(name),
+  ),
+);
 const npm = (args: string[], cwd: string) => {
-  const { status, stdout, stderr } = spawnSync('npm', args, { cwd, encoding: 'utf8', maxBuffer: 1 << 28 });
+  const { status, stdout, stderr } = spawnSync('npm', args, {
+    cwd,
+    env,
+    encoding: 'utf8',
+    maxBuffer: 1 << 28,
+  });
   if (status !== 0) throw new Error(stderr);
   return stdout;
 };
@@ -26,7 +37,8 @@ beforeAll(() => {
   );
 });
 afterAll(() => {
-  for (const child of children) child.kill('SIGKILL');
+  // With everything that npx has started.
+  for (const { pid, exitCode } of children) if (exitCode === null) process.kill(-pid!, 'SIGKILL');
   rmSync(folder, { recursive: true, force: true });
 });
 
@@ -58,6 +70,7 @@ test('in an empty folder it starts a studio of one’s own, signs a browser in, 
   npm(['install', '--no-audit', '--no-fund', '--ignore-scripts', '--loglevel=error', tarball], empty);
   const child = spawn('npx', ['dolomite', 'start', '--data', data], {
     cwd: empty,
+    env,
     stdio: ['ignore', 'pipe', 'inherit'],
     detached: true,
   });
@@ -72,10 +85,11 @@ test('in an empty folder it starts a studio of one’s own, signs a browser in, 
   expect(existsSync(path.join(data, 'dolomite.sqlite'))).toBe(true);
   expect(readdirSync(empty).sort()).toEqual(['node_modules', 'package-lock.json', 'package.json']);
   const wrong = spawnSync('npx', ['dolomite', 'play'], { cwd: empty, encoding: 'utf8' });
-  expect([wrong.status, wrong.stderr.trim()]).toEqual([
-    1,
+  expect(wrong.status).toBe(1);
+  // npm may have words of its own beside it.
+  expect(wrong.stderr).toContain(
     'There is no command "play". Commands: start, demo, door, sign-in, go-back; without one, start.',
-  ]);
+  );
   process.kill(-child.pid!, 'SIGTERM');
   await new Promise((resolve) => child.once('exit', resolve));
 });
