@@ -110,7 +110,7 @@ export const connectorSchema = Joi.object<Connector, true>({
       }),
     ),
     regions: Joi.array().items(words(40)).max(50),
-    testSeconds: Joi.number().min(2).max(30),
+    testSeconds: Joi.number().min(2).max(15),
   })
     .or('servers', 'serversFrom')
     .required(),

@@ -21,7 +21,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
     if (!destination) return Response.json({ message: 'this destination is gone' }, { status: 404 });
     if (value.intent === 'begin') await studio.accounts.begin(destination);
     else if (value.intent === 'signOut') studio.accounts.signOut(destination.id);
-    return Response.json({ account: studio.accounts.state(destination.id) });
+    return Response.json({ account: studio.accounts.state(destination) });
   } catch (fault) {
     return faultResponse(fault);
   }

@@ -2,6 +2,7 @@ import Joi from 'joi';
 import { hostsOf, MAX_CONNECTOR_BYTES, type IngestServer } from '~/core/connectors/connector';
 import { destinationOf } from '~/core/connectors/destination';
 import { Fault } from '~/core/fault';
+import { findRecord } from '~/core/show/document';
 import { readConnector } from '~/protocol/connector-schema';
 import { faultResponse, studioOf } from '../server/context.server';
 import { formOf } from '../server/form.server';
@@ -31,7 +32,7 @@ export interface ConnectorSummary {
 }
 
 /** Files that describe services: looked at, taken, removed; and what a destination at one of them begins with. */
-export async function action({ request, context }: Route.ActionArgs) {
+export async function action({ request, params, context }: Route.ActionArgs) {
   const studio = studioOf(context);
   const { connectors, accounts, access } = studio;
   const { error, value } = schema.validate(Object.fromEntries(await formOf(request)));
@@ -73,7 +74,10 @@ export async function action({ request, context }: Route.ActionArgs) {
         return Response.json({ destination: destinationOf(connector, servers) });
       }
       case 'servers': {
-        const servers: IngestServer[] = await accounts.servers(found(value.id), value.destinationId);
+        const servers: IngestServer[] = await accounts.servers(
+          found(value.id),
+          findRecord(studio.shows.document(params.showId), 'destination', value.destinationId) ?? null,
+        );
         return Response.json({ servers: servers.map(({ name, url }) => ({ name, url })) });
       }
     }

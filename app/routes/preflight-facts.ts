@@ -44,7 +44,7 @@ export function loader({ params, context }: Route.LoaderArgs) {
       lineTests: studio.lineTests.list(params.showId),
       accounts: recordsOf(document, 'destination').map((d) => ({
         destinationId: d.id,
-        ...studio.accounts.state(d.id),
+        ...studio.accounts.state(d),
       })),
       announceTo: studio.announcer.target(params.showId),
     };

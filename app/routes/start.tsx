@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { carriesPlan, pixelsCarried, type ComputerMeasure } from '~/core/delivery/computer-measure';
 import { enabledDestinations, planInUse } from '~/core/delivery/live-plan';
@@ -40,6 +40,10 @@ export default function Start() {
   const { carried, failed, proposeFor } = useMeasuredPlan();
   const [keys, setKeys] = useState<readonly string[]>(data.destinationsWithKey);
   const destinations = enabledDestinations(document);
+  const keyCame = useCallback(
+    () => setKeys(enabledDestinations(store.document()).map(({ id }) => id)),
+    [store],
+  );
   const heading = useRef<HTMLHeadingElement>(null);
   const go = (to: Step) => {
     setQuery({ step: to }, { replace: true });
@@ -76,7 +80,7 @@ export default function Start() {
         {step === 'where' && (
           <StepWhere
             hasKey={destinations.some(({ id }) => keys.includes(id))}
-            onKey={() => setKeys(enabledDestinations(store.document()).map(({ id }) => id))}
+            onKey={keyCame}
             onMeasured={(kbps) => proposeFor(Math.min(MOST_LINE_KBPS, Math.max(1, Math.round(kbps))))}
           />
         )}

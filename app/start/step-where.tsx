@@ -21,7 +21,7 @@ export function StepWhere(props: WhereProps) {
   const services = useBus((now) => now.services);
   const document = useDocument();
   const [before] = recordsOf(document, 'destination');
-  const [way, setWay] = useState<string>(
+  const [wanted, setWay] = useState<string>(
     before && !before.enabled ? 'record' : (before?.connector ?? 'send'),
   );
   const choose = (id: string) => {
@@ -30,6 +30,9 @@ export function StepWhere(props: WhereProps) {
     if (before && before.enabled !== sends)
       store.edit(t('start.where.title'), [{ ...before, enabled: sends }]);
   };
+  // A service that this computer does not know is an address with a key.
+  const known = WAYS.some((one) => one === wanted) || services.some(({ id }) => id === wanted);
+  const way = known ? wanted : 'send';
   const service = services.find(({ id }) => id === way);
   const [send, file, record] = WAYS;
   return (

@@ -25,16 +25,21 @@ export function WhereService({ service, ...rest }: { service: ServiceFacts } & W
     if (!settings) return;
     const show = findRecord(store.document(), 'show', showId)!;
     const title = before?.details.title || (show.fields.title ?? show.name);
-    store.edit(t('start.where.title'), [
-      {
-        kind: 'destination',
-        id: before?.id ?? crypto.randomUUID(),
-        showId,
-        position: before?.position ?? 0,
-        ...settings,
-        details: { ...settings.details, title },
-      },
-    ]);
+    // Another one than before: the key of the one must never reach the other.
+    store.edit(
+      t('start.where.title'),
+      [
+        {
+          kind: 'destination',
+          id: crypto.randomUUID(),
+          showId,
+          position: before?.position ?? 0,
+          ...settings,
+          details: { ...settings.details, title },
+        },
+      ],
+      before ? [before.id] : [],
+    );
   };
   return (
     <div className="start-form">
@@ -65,9 +70,7 @@ function AtService({
     });
     setAccount(now);
     if (now.state === 'signedIn') onKey();
-    // `onKey` looks at the document: which function it is says nothing.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [showId, id]);
+  }, [showId, id, onKey]);
   useEffect(() => {
     // Not answered now, it is asked for again with the next press.
     refresh().catch(() => undefined);

@@ -124,7 +124,7 @@ afterEach(async () => {
 
 const signIn = async () => {
   await accounts.begin(larch);
-  await vi.waitFor(() => expect(accounts.state(larch.id).state).toBe('signedIn'));
+  await vi.waitFor(() => expect(accounts.state(larch).state).toBe('signedIn'));
 };
 
 test('waits for the user, then has the key and keeps the tokens sealed', async () => {
@@ -134,7 +134,7 @@ test('waits for the user, then has the key and keeps the tokens sealed', async (
     return tries < 3 ? { status: 400, body: { error: 'authorization_pending' } } : tokens(1);
   };
   expect(await accounts.begin(larch)).toMatchObject({ state: 'waiting', userCode: 'BCDF-GHJK' });
-  await vi.waitFor(() => expect(accounts.state(larch.id)).toEqual({ state: 'signedIn' }));
+  await vi.waitFor(() => expect(accounts.state(larch)).toEqual({ state: 'signedIn' }));
   expect(secrets.get(`stream-key:${larch.id}`)).toBe('live_key');
   const raw = JSON.stringify(database.prepare('SELECT * FROM secret').all());
   expect(raw).not.toContain('access-1');
@@ -146,8 +146,8 @@ test.each([
 ])('%s is said', async (error, words) => {
   answers['POST /oauth/token'] = { status: 400, body: { error } };
   await accounts.begin(larch);
-  await vi.waitFor(() => expect(accounts.state(larch.id)).toMatchObject({ state: 'failed' }));
-  expect((accounts.state(larch.id) as { message: string }).message).toMatch(words);
+  await vi.waitFor(() => expect(accounts.state(larch)).toMatchObject({ state: 'failed' }));
+  expect((accounts.state(larch) as { message: string }).message).toMatch(words);
 });
 
 test('a code that is not entered in time is given up', async () => {
@@ -157,7 +157,7 @@ test('a code that is not entered in time is given up', async () => {
   };
   await accounts.begin(larch);
   await vi.waitFor(() =>
-    expect(accounts.state(larch.id)).toMatchObject({ state: 'failed', message: /in time/ }),
+    expect(accounts.state(larch)).toMatchObject({ state: 'failed', message: /in time/ }),
   );
 });
 
@@ -188,7 +188,7 @@ test('a token that runs out is renewed; one that cannot be is a sign-out, said s
   nowMs += 4_000_000;
   answers['POST /oauth/token'] = { status: 400, body: { error: 'invalid_grant' } };
   await expect(accounts.prepare(larch, 'Night Signal Box')).rejects.toThrow(/run out/);
-  expect(accounts.state(larch.id)).toEqual({ state: 'none' });
+  expect(accounts.state(larch)).toEqual({ state: 'none' });
 });
 
 test('a revoked sign-in, a broken answer and silence are told apart', async () => {
@@ -224,7 +224,7 @@ test('a platform in trouble has not signed anybody out; one that gives no renewa
   nowMs += 4_000_000;
   answers['POST /oauth/token'] = { status: 503, body: {} };
   await expect(accounts.prepare(larch, '')).rejects.toThrow(/answered 503 to a renewal/);
-  expect(accounts.state(larch.id)).toEqual({ state: 'signedIn' });
+  expect(accounts.state(larch)).toEqual({ state: 'signedIn' });
   answers['POST /oauth/token'] = { status: 200, body: { access_token: 'access-3' } };
   await accounts.prepare(larch, '');
   expect(asked.at(-1)!.authorization).toBe('Bearer access-3');
@@ -279,10 +279,10 @@ describe('in the browser', () => {
     expect(redirect_uri).toMatch(/^http:\/\/127\.0\.0\.1:\d+\/$/);
     // Somebody else who found the port.
     expect((await back(url, { code: 'stolen', state: 'guessed' })).status).toBe(404);
-    expect(accounts.state(larch.id).state).toBe('away');
+    expect(accounts.state(larch).state).toBe('away');
     const page = await back(url, { code: 'the-code', state });
     expect(await page.text()).toMatch(/^Signed in to Larch\./);
-    await vi.waitFor(() => expect(accounts.state(larch.id)).toEqual({ state: 'signedIn' }));
+    await vi.waitFor(() => expect(accounts.state(larch)).toEqual({ state: 'signedIn' }));
     const form = Object.fromEntries(
       new URLSearchParams(asked.find(({ call }) => call === 'POST /oauth/token')!.body),
     );
@@ -302,7 +302,7 @@ describe('in the browser', () => {
     const state = url.searchParams.get('state')!;
     expect(await (await back(url, { error: 'access_denied', state })).text()).toMatch(/^Not signed in/);
     await vi.waitFor(() =>
-      expect(accounts.state(larch.id)).toEqual({
+      expect(accounts.state(larch)).toEqual({
         ...{ state: 'failed', message: 'It was refused on the service’s page.' },
       }),
     );
@@ -310,12 +310,12 @@ describe('in the browser', () => {
     const again = await begin();
     await back(again, { code: 'old', state: again.searchParams.get('state')! });
     await vi.waitFor(() =>
-      expect(accounts.state(larch.id)).toMatchObject({ message: 'The platform said no (invalid_grant).' }),
+      expect(accounts.state(larch)).toMatchObject({ message: 'The platform said no (invalid_grant).' }),
     );
     const third = await begin();
     accounts.signOut(larch.id);
     await vi.waitFor(() => expect(back(third, { code: 'x' })).rejects.toThrow());
-    expect(accounts.state(larch.id)).toEqual({ state: 'none' });
+    expect(accounts.state(larch)).toEqual({ state: 'none' });
   });
 });
 
@@ -352,7 +352,7 @@ describe('servers', () => {
       /no server that can be used/,
     );
     await signIn();
-    await accounts.servers(list(), larch.id);
+    await accounts.servers(list(), larch);
     expect(asked.at(-1)).toMatchObject({ call: 'GET /api/servers', authorization: 'Bearer access-1' });
   });
 
@@ -381,6 +381,21 @@ test('followers are told where the platform has a way for it, and the user is si
   expect(asked.at(-1)).toMatchObject({
     ...{ call: 'POST /api/announcement', body: 'say=Night%3A+Live+now', authorization: 'Bearer access-1' },
   });
+});
+
+test('a sign-in is for one service alone: another connector, or other hosts in its file, are not shown its token', async () => {
+  await signIn();
+  const before = connector;
+  connector = { ...before, id: 'larch', announcement: { method: 'POST', url: 'https://elsewhere.example/' } };
+  expect(accounts.state(larch)).toEqual({ state: 'none' });
+  asked.length = 0;
+  await accounts.prepare(larch, '');
+  expect(await accounts.announce(larch, '', 'Live now')).toBe(false);
+  expect(asked).toEqual([]);
+  connector = { ...before, id: 'cairn' };
+  expect(accounts.state(larch)).toEqual({ state: 'none' });
+  connector = { ...before, name: 'Larch, newly worded' };
+  expect(accounts.state(larch)).toEqual({ state: 'signedIn' });
 });
 
 test('nobody is followed elsewhere: a token reaches only whom it is for', async () => {

@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import {
+  hostsOf,
   serversIn,
   valueAt,
   type Call,
@@ -30,6 +31,8 @@ export type AccountState =
   | { state: 'failed'; message: string };
 
 interface Tokens {
+  /** Which connector it was given under, and every host in that one: it is shown to nobody else. */
+  for: string;
   access: string;
   /** Null where the platform gives none: the user signs in anew when the other has run out. */
   refresh: string | null;
@@ -95,10 +98,10 @@ export class PlatformAccounts {
     },
   ) {}
 
-  state(destinationId: string): AccountState {
-    const state = this.#states.get(destinationId);
+  state(destination: DestinationRecord): AccountState {
+    const state = this.#states.get(destination.id);
     if (state) return state;
-    return this.#tokens(destinationId) ? { state: 'signedIn' } : { state: 'none' };
+    return this.#tokens(destination) ? { state: 'signedIn' } : { state: 'none' };
   }
 
   /**
@@ -128,7 +131,7 @@ export class PlatformAccounts {
    * @throws Fault with what did not work; the broadcast can go on with the key there is
    */
   async prepare(destination: DestinationRecord, show: string): Promise<void> {
-    if (!this.#tokens(destination.id)) return;
+    if (!this.#tokens(destination)) return;
     await this.#details(destination, show);
     if (destination.keyUse === 'fresh') await this.#fetchKey(destination, true);
   }
@@ -140,21 +143,21 @@ export class PlatformAccounts {
    */
   async announce(destination: DestinationRecord, show: string, text: string): Promise<boolean> {
     const { announcement } = this.options.connectors.find(destination.connector) ?? {};
-    if (!announcement || !this.#tokens(destination.id)) return false;
+    if (!announcement || !this.#tokens(destination)) return false;
     await this.#call(destination, announcement, { ...valuesOf(destination, show, null), text });
     return true;
   }
 
   /**
    * The servers that one chooses among: those in the file, or those the platform lists now.
-   * @param destinationId whose sign-in to use; null without one
+   * @param destination whose sign-in to use; null without one
    * @throws Fault `account.failed`, `account.servers` when none can be used
    */
-  async servers(connector: Connector, destinationId: string | null): Promise<IngestServer[]> {
+  async servers(connector: Connector, destination: DestinationRecord | null): Promise<IngestServer[]> {
     const { servers = [], serversFrom: from } = connector.ingest;
     let all = servers;
     if (from) {
-      const tokens = destinationId === null ? null : this.#tokens(destinationId);
+      const tokens = destination?.connector === connector.id ? this.#tokens(destination) : null;
       const headers = tokens ? { authorization: `Bearer ${tokens.access}` } : undefined;
       const { status, body } = await callService(from, {}, { headers });
       const found = valueAt(body, from.value);
@@ -190,9 +193,13 @@ export class PlatformAccounts {
     this.#states.delete(destinationId);
   }
 
-  #tokens(destinationId: string): Tokens | null {
-    const stored = this.options.secrets.get(subjects.account(destinationId));
-    return stored === null ? null : (JSON.parse(stored) as Tokens);
+  /** What a sign-in brought, as long as the destination is still at the same service. */
+  #tokens({ id, connector }: DestinationRecord): Tokens | null {
+    const stored = this.options.secrets.get(subjects.account(id));
+    const service = this.options.connectors.find(connector);
+    if (stored === null || !service) return null;
+    const tokens = JSON.parse(stored) as Tokens;
+    return tokens.for === audienceOf(service) ? tokens : null;
   }
 
   #connector({ connector, name }: DestinationRecord): Connector {
@@ -312,7 +319,7 @@ export class PlatformAccounts {
   }
 
   async #signedIn(destination: DestinationRecord, body: unknown): Promise<void> {
-    this.#keep(destination.id, body, null);
+    this.#keep(destination, body, null);
     if (this.#connector(destination).key) await this.#fetchKey(destination, destination.keyUse === 'fresh');
     this.#giveUp(destination.id);
   }
@@ -324,15 +331,16 @@ export class PlatformAccounts {
   }
 
   /** @param before what holds on where the answer brings no new one */
-  #keep(destinationId: string, body: unknown, before: Tokens | null): void {
+  #keep(destination: DestinationRecord, body: unknown, before: Tokens | null): void {
     const { error, value } = tokenSchema.validate(body);
     if (error) throw new Fault('account.failed', 'the platform’s answer cannot be read: begin again');
     const tokens: Tokens = {
+      for: audienceOf(this.#connector(destination)),
       access: value.access_token,
       refresh: value.refresh_token ?? before?.refresh ?? null,
       expiresMs: this.options.now() + (value.expires_in ?? USUAL_SECONDS) * 1000,
     };
-    this.options.secrets.set(subjects.account(destinationId), JSON.stringify(tokens), this.options.now());
+    this.options.secrets.set(subjects.account(destination.id), JSON.stringify(tokens), this.options.now());
   }
 
   async #fetchKey(destination: DestinationRecord, fresh: boolean): Promise<void> {
@@ -386,7 +394,7 @@ export class PlatformAccounts {
 
   /** A token that holds, renewed when it is about to run out. */
   async #access(destination: DestinationRecord): Promise<string> {
-    const tokens = this.#tokens(destination.id);
+    const tokens = this.#tokens(destination);
     const { signIn } = this.#connector(destination);
     if (!tokens || !signIn) throw new Fault('account.out', `sign in to ${destination.name} first`);
     if (tokens.expiresMs - EARLY_MS > this.options.now()) return tokens.access;
@@ -412,10 +420,13 @@ export class PlatformAccounts {
       this.signOut(destination.id);
       throw new Fault('account.out', `the sign-in to ${destination.name} has run out: sign in again`);
     }
-    this.#keep(destination.id, answer.body, tokens);
-    return this.#tokens(destination.id)!.access;
+    this.#keep(destination, answer.body, tokens);
+    return this.#tokens(destination)!.access;
   }
 }
+
+/** Whom a token is for: another connector, or other hosts in its file, are somebody else. */
+const audienceOf = (connector: Connector): string => [connector.id, ...hostsOf(connector)].join(' ');
 
 const noPlatform = (url: string): Fault =>
   new Fault('account.failed', `${new URL(url).host} did not answer as a platform does`);

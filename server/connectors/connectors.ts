@@ -5,6 +5,9 @@ import type { Database } from '../db/database';
 
 /** The services this studio knows: by files that were brought in, and, with the demonstration, those of its stand-ins. */
 export class Connectors {
+  /** Read once: they are looked through with every edit of a show. */
+  #own: readonly Connector[] | null = null;
+
   /** @param shipped of services that run beside the studio: nobody can remove them, and no file can take their place */
   constructor(
     readonly database: Database,
@@ -13,22 +16,18 @@ export class Connectors {
 
   /** All of them, by name. */
   list(): { connector: Connector; removable: boolean }[] {
-    const own = this.database.prepare('SELECT data FROM connector').pluck().all() as string[];
     const isShipped = (id: string) => this.shipped.some((connector) => connector.id === id);
     return [
       ...this.shipped.map((connector) => ({ connector, removable: false })),
-      ...own
-        .map((data) => ({ connector: JSON.parse(data) as Connector, removable: true }))
-        .filter(({ connector }) => !isShipped(connector.id)),
+      ...this.#kept()
+        .filter(({ id }) => !isShipped(id))
+        .map((connector) => ({ connector, removable: true })),
     ].sort((a, b) => a.connector.name.localeCompare(b.connector.name));
   }
 
   find(id: string | null): Connector | null {
     if (id === null) return null;
-    const shipped = this.shipped.find((connector) => connector.id === id);
-    if (shipped) return shipped;
-    const data = this.database.prepare('SELECT data FROM connector WHERE id = ?').pluck().get(id);
-    return typeof data === 'string' ? (JSON.parse(data) as Connector) : null;
+    return [...this.shipped, ...this.#kept()].find((connector) => connector.id === id) ?? null;
   }
 
   /**
@@ -47,6 +46,7 @@ export class Connectors {
         'INSERT INTO connector (id, data, added_ms) VALUES (?, ?, ?) ON CONFLICT (id) DO UPDATE SET data = excluded.data',
       )
       .run(connector.id, JSON.stringify(connector), nowMs);
+    this.#own = null;
     return connector;
   }
 
@@ -54,5 +54,13 @@ export class Connectors {
   remove(id: string): void {
     if (this.database.prepare('DELETE FROM connector WHERE id = ?').run(id).changes === 0)
       throw new Fault('connector.missing', 'this connector is not here any more');
+    this.#own = null;
+  }
+
+  #kept(): readonly Connector[] {
+    this.#own ??= (this.database.prepare('SELECT data FROM connector').pluck().all() as string[]).map(
+      (data) => JSON.parse(data) as Connector,
+    );
+    return this.#own;
   }
 }

@@ -7,7 +7,6 @@ import { promisify } from 'node:util';
 import Joi from 'joi';
 import { messageOf } from '../../core/fault';
 import type { ComputerSoundSource } from '../../core/show/records';
-import type { Log } from '../log';
 
 /** Sixteen bits a sample, as the mixer's format has them: 48 kHz, two channels. */
 export const CAPTURE_RATE = 48_000;
@@ -108,7 +107,6 @@ export class SoundCapture {
   constructor(
     readonly source: ComputerSoundSource,
     readonly hooks: CaptureHooks,
-    readonly log: Log,
   ) {
     void this.#begin();
   }

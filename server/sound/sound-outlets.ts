@@ -3,7 +3,6 @@ import { recordsOf, type ShowDocument } from '../../core/show/document';
 import type { ChannelRecord, ComputerSoundSource } from '../../core/show/records';
 import { inputPart, type InputStreamStatus } from '../../protocol/input-stream';
 import { Outlets } from '../inputs/outlets';
-import type { Log } from '../log';
 import { SoundCapture } from './computer-sound';
 
 /** Nobody listens any more: it is recorded on for so long, since pages are reloaded. */
@@ -27,7 +26,6 @@ export class SoundOutlets {
   constructor(
     /** Shows that are open. */
     readonly shows: { all(): { document: ShowDocument }[] },
-    readonly log: Log,
   ) {
     this.#beat = setInterval(() => {
       for (const { outlets, status } of this.#sounding.values())
@@ -94,14 +92,10 @@ export class SoundOutlets {
     if (source && sounding.outlets.count > 0) {
       if (sounding.timer) clearTimeout(sounding.timer);
       sounding.timer = null;
-      sounding.capture ??= new SoundCapture(
-        source,
-        {
-          onSound: (body) => sounding.outlets.send(inputPart({ kind: 'audio', timestampMs: 0, body })),
-          onState: (message) => this.#say(sounding, message),
-        },
-        this.log,
-      );
+      sounding.capture ??= new SoundCapture(source, {
+        onSound: (body) => sounding.outlets.send(inputPart({ kind: 'audio', timestampMs: 0, body })),
+        onState: (message) => this.#say(sounding, message),
+      });
     } else if (sounding.capture && !sounding.timer)
       sounding.timer = setTimeout(() => {
         sounding.timer = null;

@@ -53,6 +53,8 @@ export class EveningLog {
     document: ShowDocument,
     programme: ProgrammeState,
   ): void {
+    // One whose relay was still ending.
+    if (this.#id !== null) this.end();
     this.writes.do(() => this.evenings.begin({ id, showId, startedMs, title }));
     this.writes.do(() => this.evenings.keepShow(id, [...document.values()], programme));
     this.resume(id, showId, this.audience(showId).lastSeq());

@@ -221,7 +221,7 @@ export class Studio {
       now: Date.now,
       onAir: () => this.broadcast.showId !== null,
     });
-    this.computerSound = new SoundOutlets(this.open, log);
+    this.computerSound = new SoundOutlets(this.open);
     this.inputs = new LiveInputs(this.secrets, this.open, () => this.#deskHealth(), log);
     this.evenings = new EveningRepository(this.#database);
     this.lineTests = new LineTestRepository(this.#database);

@@ -6,7 +6,6 @@ import { documentOf } from '../../core/show/document';
 import { PLAIN_CHANNEL, type AnyRecord, type ComputerSoundSource } from '../../core/show/records';
 import { sampleShow } from '../../core/show/sample-show';
 import { InputPartReader } from '../../protocol/input-stream';
-import { createLog } from '../../server/log';
 import { computerSounds } from '../../server/sound/computer-sound';
 import { SoundOutlets } from '../../server/sound/sound-outlets';
 import { PulseAudio } from '../lib/pulse-audio';
@@ -58,7 +57,7 @@ function listen(source: ComputerSoundSource): {
     ...{ kind: 'channel', id: 'ch', showId: 'show', name: 'Computer', position: 0, gainDb: 0, source },
   };
   const shows = { all: () => [{ document: documentOf([sampleShow, channel]) }] };
-  const outlets = new SoundOutlets(shows, createLog('test'));
+  const outlets = new SoundOutlets(shows);
   const listener = new Listener();
   expect(outlets.attach('ch', listener as unknown as ServerResponse)).toBe(true);
   expect(outlets.attach('nobody', listener as unknown as ServerResponse)).toBe(false);
