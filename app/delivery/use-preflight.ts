@@ -6,6 +6,7 @@ import { planWarnings } from '~/core/delivery/plan-advice';
 import { preflight, type Check, type PreflightFacts } from '~/core/delivery/preflight';
 import { dbOfAmplitude } from '~/core/sound/decibel';
 import { findRecord, recordsOf, type ShowDocument } from '~/core/show/document';
+import { kindOf } from '~/core/show/input-kinds';
 import { inputsOfScene, sceneAfter } from '~/core/show/inputs-shown';
 import { explainEcho } from '~/core/sound/analysis/echo-finder';
 import type { InputState } from '~/protocol/engine';
@@ -82,9 +83,9 @@ export function usePreflight(facts: ServerFacts | null): Check[] {
             message: state?.message ?? '',
             onAir: onAir.has(i.id),
             look: state?.look ?? null,
-            live: ['camera', 'feed', 'simulated'].includes(i.source.type),
+            live: kindOf(i.source).live,
             keepReady: i.keepReady,
-            heavy: i.source.type === 'clips',
+            heavy: kindOf(i.source).heavy,
           };
         }),
       soundRunning: sound.state === 'running',

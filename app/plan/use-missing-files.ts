@@ -1,7 +1,8 @@
 import { useEffect, useState } from 'react';
 import { segmentsOf } from '~/core/rundown/rundown';
 import { findRecord, type ShowDocument } from '~/core/show/document';
-import { filesOfInput, inputsOfScene } from '~/core/show/inputs-shown';
+import { kindOf } from '~/core/show/input-kinds';
+import { inputsOfScene } from '~/core/show/inputs-shown';
 import { assetUrl } from '~/engine/asset-url';
 
 /** Files that were asked for, by their id: whether they are gone. */
@@ -14,7 +15,7 @@ export function useMissingFiles(document: ShowDocument, rundownId: string): (ass
       ? []
       : [...inputsOfScene(document, sceneId, poseId)].flatMap((id) => {
           const source = findRecord(document, 'input', id)?.source;
-          return source ? filesOfInput(source) : [];
+          return source ? kindOf(source).files(source) : [];
         }),
   );
   const key = [...new Set(files)].join();

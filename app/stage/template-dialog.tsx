@@ -7,9 +7,9 @@ import DialogTitle from '@mui/material/DialogTitle';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
-import { roleOfInput } from '~/core/scene/roles';
 import { TEMPLATES, type Template, type TemplatePart } from '~/core/scene/templates';
 import { recordsOf, type ShowDocument } from '~/core/show/document';
+import { kindOf } from '~/core/show/input-kinds';
 import { frameOf, sceneFromTemplate, usedFrames, type TemplateChoice } from '~/core/show/stage-edits';
 import { useStage } from './stage-context';
 
@@ -22,7 +22,7 @@ export function guessedChoice(document: ShowDocument, template: Template): Templ
       choice[part.id] = { taken: true, inputId: null };
       continue;
     }
-    const at = inputs.findIndex((input) => roleOfInput(input) === part.type);
+    const at = inputs.findIndex((input) => kindOf(input.source).role(input.source) === part.type);
     const [input] = at < 0 ? [] : inputs.splice(at, 1);
     choice[part.id] = { taken: input !== undefined, inputId: input?.id ?? null };
   }
@@ -114,7 +114,7 @@ export function TemplateDialog({
             {template.parts.map((part) => {
               const { taken, inputId } = choice[part.id] ?? { taken: false, inputId: null };
               const fits = inputs.filter(
-                (i) => part.type !== 'background' || roleOfInput(i) === 'background',
+                (i) => part.type !== 'background' || kindOf(i.source).role(i.source) === 'background',
               );
               const takesInput = part.type !== 'text' && part.type !== 'chat';
               const set = (change: Partial<TemplateChoice[string]>) =>

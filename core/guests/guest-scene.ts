@@ -13,7 +13,7 @@ import {
   type Placements,
   type SceneRecord,
 } from '../show/records';
-import { roleOfInput } from '../scene/roles';
+import { kindOf } from '../show/input-kinds';
 import { channelFor, frameOf, freeName, newInput, newLayer, usedFrames } from '../show/stage-edits';
 import { isSeat, type SeatRecord } from './seats';
 
@@ -116,7 +116,9 @@ function split(rect: Rect, count: number, along: 'x' | 'y', gap: number): Rect[]
 
 /** Whoever the show is mostly about, when it has a picture of a person that is not a guest's. */
 const hostInput = (document: ShowDocument): InputRecord | null =>
-  recordsOf(document, 'input').find((input) => !isSeat(input) && roleOfInput(input) === 'person') ?? null;
+  recordsOf(document, 'input').find(
+    (input) => !isSeat(input) && kindOf(input.source).role(input.source) === 'person',
+  ) ?? null;
 
 /** A scene with the host, if there is one, and these seats; each guest with their name below. */
 export function guestScene(

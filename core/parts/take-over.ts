@@ -1,5 +1,6 @@
 import { renamed } from '../show/copy-show';
 import { documentOf, recordsOf, type ShowDocument } from '../show/document';
+import { kindOf } from '../show/input-kinds';
 import type { AnyRecord, FrameName, RecordKind } from '../show/records';
 import { freeName, resizedFrame, type NewId } from '../show/stage-edits';
 import { partsOf, type Parts } from './parts';
@@ -94,8 +95,7 @@ function resized(parts: Parts, wanted: Iterable<string>, target: ShowDocument): 
 /** A record of the target that is the same in all but id, name and order; null without one. */
 function twinOf(record: AnyRecord, ids: ReadonlyMap<string, string>, target: ShowDocument): string | null {
   // Two web pages or feeds may be the same in all but the address, which stands elsewhere.
-  if (record.kind === 'input' && (record.source.type === 'page' || record.source.type === 'feed'))
-    return null;
+  if (record.kind === 'input' && kindOf(record.source).addressed) return null;
   const bare = (one: unknown) => {
     const { id: _, showId: _s, name: _n, position: _p, ...rest } = one as AnyRecord;
     return JSON.stringify(sorted(rest));

@@ -1,6 +1,7 @@
 /** Any moment of a broadcast again: how the show and the programme stood, and what has to be played to draw it. */
 import type { AudienceEvent } from '../audience/events';
 import { changesBetween, documentOf, findRecord, type ShowDocument } from '../show/document';
+import { kindOf } from '../show/input-kinds';
 import { inputsOfScene } from '../show/inputs-shown';
 import { CUT } from '../show/motion-records';
 import type { AnyRecord, InputSource } from '../show/records';
@@ -64,24 +65,18 @@ export function documentAt(told: ToldBroadcast, atMs: number): ShowDocument {
 export const stateAt = (told: ToldBroadcast, atMs: number): ProgrammeState =>
   programmeAt(told.programme, told.entries, atMs);
 
-/** Only these are kept or can be made again: what a camera, a screen, a guest, a page or a feed showed is gone. */
-const KEPT: Record<InputSource['type'], boolean> = {
-  ...{ picture: true, clips: true, slides: true, lottie: true, background: true, simulated: true },
-  ...{ camera: false, screen: false, page: false, feed: false, seat: false },
-};
-
 /** Inputs of the scene on air then whose picture cannot be made again, by name. */
 export function goneInputs(document: ShowDocument, sceneId: string): string[] {
   return [...inputsOfScene(document, sceneId)].flatMap((id) => {
     const input = findRecord(document, 'input', id);
-    return input && !KEPT[input.source.type] ? [input.name] : [];
+    return input && !kindOf(input.source).kept ? [input.name] : [];
   });
 }
 
 /** Opened where it is seen alone; one that must not be opened again waits for a track that nobody brings. */
 function unopened(record: AnyRecord): AnyRecord {
   if (record.kind !== 'input') return record;
-  const source: InputSource = KEPT[record.source.type]
+  const source: InputSource = kindOf(record.source).kept
     ? record.source
     : { type: 'screen', surface: 'screen' };
   return { ...record, source, keepReady: false };

@@ -2,7 +2,8 @@
 import { seatsOf } from '../guests/seats';
 import { missingFields } from '../scene/fields';
 import { findRecord, recordsOf, type ShowDocument } from '../show/document';
-import { filesOfInput, inputsOfScene } from '../show/inputs-shown';
+import { kindOf } from '../show/input-kinds';
+import { inputsOfScene } from '../show/inputs-shown';
 import { layersOfScene } from '../show/layers';
 import { posed } from '../show/poses';
 import type { SegmentRecord } from '../show/rundown-records';
@@ -99,7 +100,7 @@ function ofSegment(
   const names = seatsOf(document).flatMap(({ id, name }) => (shown.has(id) && !taken(id) ? [name] : []));
   if (names.length > 0) checks.push({ type: 'seatsEmpty', segment, names });
   const missing = recordsOf(document, 'input').flatMap(({ id, name, source }) =>
-    shown.has(id) && filesOfInput(source).some(gone) ? [name] : [],
+    shown.has(id) && kindOf(source).files(source).some(gone) ? [name] : [],
   );
   if (missing.length > 0) checks.push({ type: 'filesGone', segment, names: missing });
   if (plannedSeconds === 0) checks.push({ type: 'noLength', segment });

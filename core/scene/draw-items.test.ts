@@ -1,17 +1,11 @@
 /** What each item of a draw list says, and what it stands in the way of. */
 import { describe, expect, test } from 'vitest';
 import { PLAIN_FINISH } from '../show/finish-records';
+import { kindOf } from '../show/input-kinds';
 import { FADE } from '../show/motion-records';
 import { DEFAULT_TEXT_STYLE, type InputSource, type LayerContent, type LayerRecord } from '../show/records';
 import { sampleDocument, sampleInput, sampleLayer, sampleScene } from '../show/sample-show';
-import {
-  boundsOf,
-  buildDrawList,
-  buildMovingList,
-  insetSize,
-  isFromViewers,
-  isOpaqueInput,
-} from './draw-list';
+import { boundsOf, buildDrawList, buildMovingList, insetSize, isFromViewers } from './draw-list';
 import type { DrawItem } from './draw-list';
 import type { OnAir } from '../motion/programme';
 
@@ -46,7 +40,7 @@ const hides = (content: LayerContent, more: Parameters<typeof sampleLayer>[3] = 
 };
 
 describe('pictures without a transparent point', () => {
-  const opaque = (source: unknown) => isOpaqueInput(sampleInput('x', { source: source as InputSource }));
+  const opaque = (source: unknown) => kindOf(source as InputSource).opaque(source as InputSource);
   test.each(['camera', 'screen', 'clips', 'feed', 'seat', 'simulated'])('a %s is one', (type) => {
     expect(opaque({ type })).toBe(true);
   });

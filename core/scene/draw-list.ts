@@ -12,12 +12,13 @@ import {
   type Size,
 } from '../geometry/rect';
 import { findRecord, recordsOf, type ShowDocument } from '../show/document';
+import { kindOf } from '../show/input-kinds';
 import { mixColour } from '../motion/mix';
 import { isSeen, standingLayer, type GradeFrom, type Layout, type MovingLayer } from '../motion/moving';
 import { arrangement, layersAt, movesLayers, passageShare, type OnAir } from '../motion/programme';
 import { picturesOfScene } from '../show/layers';
 import { posed } from '../show/poses';
-import type { Crop, Fit, FrameName, InputRecord, LayerContent, Placement, Shape } from '../show/records';
+import type { Crop, Fit, FrameName, LayerContent, Placement, Shape } from '../show/records';
 import { fillFields } from './fields';
 import { finishOf, type ItemFinish, type ItemShadow } from './item-finish';
 
@@ -71,26 +72,6 @@ export interface DrawList {
   items: DrawItem[];
 }
 
-/** Inputs whose picture has no transparent pixel: what lies wholly below them need not be drawn. */
-export function isOpaqueInput({ source }: InputRecord): boolean {
-  switch (source.type) {
-    case 'camera':
-    case 'screen':
-    case 'clips':
-    case 'feed':
-    case 'seat':
-    case 'simulated':
-      return true;
-    case 'background':
-      return source.look === 'plain' && /^#[0-9a-f]{6}$/i.test(source.colour);
-    case 'picture':
-    case 'slides':
-    case 'lottie':
-    case 'page':
-      return false;
-  }
-}
-
 /** What viewers cause on the picture: alerts, their chat, and what was read out of it. */
 export function isFromViewers(content: LayerContent): boolean {
   return (
@@ -111,7 +92,7 @@ function isSolid(document: ShowDocument, content: DrawContent): boolean {
   if (content.type === 'shape') return /^#[0-9a-f]{6}$/i.test(content.colour);
   if (content.type !== 'input' || content.fit === 'fit') return false;
   const input = findRecord(document, 'input', content.inputId);
-  return input !== null && input.key === null && isOpaqueInput(input);
+  return input !== null && input.key === null && kindOf(input.source).opaque(input.source);
 }
 
 function contentOf(

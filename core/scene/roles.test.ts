@@ -19,7 +19,16 @@ describe('what a layer is to a viewer', () => {
   test.each<[string, InputSource]>([
     [
       'person',
-      { type: 'camera', deviceId: '', deviceLabel: '', width: 16, height: 9, fps: 30, controls: {} },
+      {
+        type: 'camera',
+        deviceId: '',
+        deviceLabel: '',
+        width: 16,
+        height: 9,
+        fps: 30,
+        controls: {},
+        deinterlace: false,
+      },
     ],
     ['person', { type: 'simulated', picture: 'lever-camera' }],
     ['screen', { type: 'simulated', picture: 'switchback' }],

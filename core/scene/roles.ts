@@ -1,41 +1,18 @@
 /** What the layers of a scene are to a viewer, judged from what they show. */
 import type { Size } from '../geometry/rect';
 import { findRecord, type ShowDocument } from '../show/document';
-import type { InputRecord, LayerRecord } from '../show/records';
+import { kindOf } from '../show/input-kinds';
+import type { LayerRecord } from '../show/records';
 import type { LayerRole, ProposedLayer } from './propose';
 import type { FrameName } from '../show/records';
 import { croppedPart } from '../geometry/adjust';
-
-/** The simulated pictures that stand for cameras; the others stand for screens. */
-const SIMULATED_PEOPLE = ['desk-camera', 'lever-camera'];
-
-export function roleOfInput({ source }: InputRecord): LayerRole {
-  switch (source.type) {
-    case 'camera':
-    case 'seat':
-      return 'person';
-    case 'simulated':
-      return SIMULATED_PEOPLE.includes(source.picture) ? 'person' : 'screen';
-    case 'screen':
-    case 'clips':
-    case 'slides':
-    case 'feed':
-      return 'screen';
-    case 'background':
-      return 'background';
-    case 'picture':
-    case 'lottie':
-    case 'page':
-      return 'graphic';
-  }
-}
 
 export function roleOf(document: ShowDocument, layer: LayerRecord): LayerRole {
   const { content } = layer;
   if (content.type === 'inset') return 'screen';
   if (content.type !== 'input') return 'graphic';
   const input = findRecord(document, 'input', content.inputId);
-  return input ? roleOfInput(input) : 'graphic';
+  return input ? kindOf(input.source).role(input.source) : 'graphic';
 }
 
 /**

@@ -7,6 +7,7 @@ import {
   type Size,
 } from '../geometry/rect';
 import { findRecord, type ShowDocument } from './document';
+import { kindOf } from './input-kinds';
 import { layersOfScene } from './layers';
 import type { FrameName, InputSource, LayerRecord, Placement, Placements } from './records';
 import { frameOf, fullPlacements, shapedPlacements, usedFrames } from './stage-edits';
@@ -17,16 +18,6 @@ const WHOLE_SHARE = 0.85;
 const CORNER_WIDTH: Record<FrameName, number> = { wide: 0.28, tall: 0.46 };
 const CORNER_MARGIN = 0.03;
 const CORNER_ROUND = 0.02;
-
-/** Pictures that a scene is about, and that it is filled with when there is nothing yet. */
-const GROUND: ReadonlySet<InputSource['type']> = new Set([
-  'camera',
-  'screen',
-  'clips',
-  'feed',
-  'seat',
-  'simulated',
-]);
 
 /**
  * Where a new input most likely belongs: the first picture of a scene fills the frame, a camera over it goes into the corner
@@ -42,7 +33,7 @@ export function guessedPlacements(
   share: number,
 ): Placements {
   const middle = shapedPlacements(document, shape, share);
-  if (sceneId === null || !GROUND.has(source.type)) return middle;
+  if (sceneId === null || !kindOf(source).ground) return middle;
   const layers = layersOfScene(document, sceneId).filter((layer) => layer.visible);
   const whole = fullPlacements(document);
   return Object.fromEntries(
@@ -51,12 +42,7 @@ export function guessedPlacements(
       const rects = layers.flatMap((layer) => rectIn(layer, frame));
       const ground = layers.some((layer) => fills(document, layer, frame, size));
       if (!ground) return [frame, whole[frame]!];
-      return [
-        frame,
-        source.type === 'camera' || source.type === 'seat'
-          ? inCorner(frame, size, shape, rects)
-          : middle[frame]!,
-      ];
+      return [frame, kindOf(source).corner ? inCorner(frame, size, shape, rects) : middle[frame]!];
     }),
   );
 }
@@ -71,7 +57,7 @@ function fills(document: ShowDocument, layer: LayerRecord, frame: FrameName, siz
   const { content } = layer;
   if (content.type !== 'input') return false;
   const source = findRecord(document, 'input', content.inputId)?.source;
-  if (!source || !GROUND.has(source.type)) return false;
+  if (!source || !kindOf(source).ground) return false;
   return rectIn(layer, frame).some((rect) => {
     const seen = intersection(rect, { x: 0, y: 0, ...size });
     return seen.width * seen.height >= WHOLE_SHARE * size.width * size.height;

@@ -2,7 +2,7 @@
 import { findRecord, recordsOf, type ShowDocument } from './document';
 import { layersOfScene, picturesOfScene } from './layers';
 import { posed, posesOf } from './poses';
-import type { InputSource, LayerRecord } from './records';
+import type { LayerRecord } from './records';
 
 /** What must be open for a scene in any of its poses: the inputs it shows, and those that stand in for them. */
 export function inputsNeeded(document: ShowDocument, sceneId: string): Set<string> {
@@ -44,10 +44,4 @@ export function sceneAfter(document: ShowDocument, sceneId: string): string | nu
   const scenes = recordsOf(document, 'scene');
   const at = scenes.findIndex((scene) => scene.id === sceneId);
   return at < 0 ? null : (scenes[at + 1]?.id ?? null);
-}
-
-/** Ids of the stored files an input is made of. */
-export function filesOfInput(source: InputSource): string[] {
-  if (source.type === 'clips' || source.type === 'slides') return source.files.map(({ assetId }) => assetId);
-  return source.type === 'picture' || source.type === 'lottie' ? [source.assetId] : [];
 }

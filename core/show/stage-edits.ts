@@ -4,6 +4,7 @@ import { containRect, placementOfRect, type Size } from '../geometry/rect';
 import type { Template, TemplatePart } from '../scene/templates';
 import { rectOfShare } from '../scene/templates';
 import { findRecord, recordsOf, renumber, type ShowDocument } from './document';
+import { kindOf } from './input-kinds';
 import { layerTree, membersOfGroup, ownLayers, type LayerNode } from './layers';
 import { posesOf } from './poses';
 import {
@@ -135,14 +136,13 @@ export function freeName(taken: readonly string[], name: string): string {
   for (let n = 2; ; n++) if (!taken.includes(`${name} ${n}`)) return `${name} ${n}`;
 }
 
-/** Whether sound may come with the picture. */
-export function hasSoundOfItsOwn({ type }: InputSource): boolean {
-  return type === 'clips' || type === 'screen' || type === 'feed' || type === 'seat';
-}
-
 /** The sound channel that a source with sound brings along; null for the others. */
 export function channelFor(document: ShowDocument, input: InputRecord, id: string): AnyRecord | null {
-  if (!hasSoundOfItsOwn(input.source)) return null;
+  return kindOf(input.source).sound === 'commonly' ? soundChannel(document, input, id) : null;
+}
+
+/** A channel for an input's sound: a person's voice, or what goes with a picture. */
+export function soundChannel(document: ShowDocument, input: InputRecord, id: string): AnyRecord {
   const asPerson = { role: 'voice', gainDb: 0, monitor: 'with' } as const;
   const asPicture = { gainDb: -6, heard: 'with-picture', pictureInputId: input.id } as const;
   return {
@@ -167,13 +167,12 @@ export function newInputWithLayer(
   placements: Placements,
 ): { records: AnyRecord[]; input: InputRecord; layer: LayerRecord } {
   const input = newInput(document, newId(), name, source);
-  const fits = ['picture', 'lottie', 'slides', 'page'].includes(source.type);
   const layer = newLayer(
     document,
     sceneId,
     newId(),
     input.name,
-    { type: 'input', inputId: input.id, fit: fits ? 'fit' : 'fill' },
+    { type: 'input', inputId: input.id, fit: kindOf(source).fills ? 'fill' : 'fit' },
     placements,
   );
   const channel = channelFor(document, input, newId());
