@@ -3,7 +3,7 @@ import { inputPart, InputPartReader, type InputPart } from './input-stream';
 
 const parts: InputPart[] = [
   { kind: 'status', status: { state: 'waiting', message: 'nobody publishes', blocked: ['10.0.0.1:80'] } },
-  { kind: 'picture', body: Uint8Array.of(1, 2, 3) },
+  { kind: 'picture', timestampMs: 77, body: Uint8Array.of(1, 2, 3) },
   { kind: 'video', timestampMs: 4_000_000_000, body: Uint8Array.of(0x17, 1, 0, 0, 0) },
   { kind: 'audio', timestampMs: 0, body: new Uint8Array(0) },
 ];

@@ -1,6 +1,7 @@
 /**
  * What the server sends for an input whose picture comes through it (web pages, network feeds), in the body of one
- * answer that does not end: parts of a length (four bytes, network order), a kind (one byte) and a body.
+ * answer that does not end: parts of a length (four bytes, network order), a kind (one byte), but for a status a time in ms
+ * (four bytes: of a longer one what is left over 2³²), and a body.
  */
 import Joi from 'joi';
 import { Fault } from '../core/fault';
@@ -19,8 +20,10 @@ export interface InputStreamStatus {
 export type InputPart =
   | { kind: 'status'; status: InputStreamStatus }
   /** A whole picture, as PNG. */
-  | { kind: 'picture'; body: Uint8Array }
-  /** The body of an FLV tag. */
+  | { kind: 'picture'; timestampMs: number; body: Uint8Array }
+  /**
+   * The body of an FLV tag; of pages and of this computer, sound as interleaved 16-bit samples of two channels at 48 kHz.
+   */
   | { kind: 'video' | 'audio'; timestampMs: number; body: Uint8Array };
 
 const KINDS = ['status', 'picture', 'video', 'audio'] as const;
@@ -39,12 +42,13 @@ const statusSchema = Joi.object<InputStreamStatus>({
 
 export function inputPart(part: InputPart): Uint8Array {
   const body = part.kind === 'status' ? new TextEncoder().encode(JSON.stringify(part.status)) : part.body;
-  const stamped = part.kind === 'video' || part.kind === 'audio' ? STAMP : 0;
+  const stamped = part.kind === 'status' ? 0 : STAMP;
   const out = new Uint8Array(HEADER + stamped + body.length);
   const view = new DataView(out.buffer);
   view.setUint32(0, stamped + body.length);
   out[4] = KINDS.indexOf(part.kind);
-  if (part.kind === 'video' || part.kind === 'audio') view.setUint32(HEADER, part.timestampMs >>> 0);
+  // Of a time since 1970 the lowest 32 bits: what counts is what lies between two.
+  if (part.kind !== 'status') view.setUint32(HEADER, part.timestampMs % 2 ** 32);
   out.set(body, HEADER + stamped);
   return out;
 }
@@ -107,7 +111,6 @@ function readPart(kindByte: number, body: Uint8Array): InputPart {
       return { kind, status: value };
     }
     case 'picture':
-      return { kind, body: body.slice() };
     case 'video':
     case 'audio':
       if (body.length < STAMP) throw new Fault('input.stream', 'a part without its stamp');

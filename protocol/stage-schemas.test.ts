@@ -6,7 +6,16 @@ import { recordSchemas } from './record-schemas';
 
 const files = [{ assetId: 'abc', name: 'night.mp4' }];
 const sources: InputSource[] = [
-  { type: 'camera', deviceId: '', deviceLabel: 'Desk', width: 1280, height: 720, fps: 30, controls: {} },
+  {
+    type: 'camera',
+    deviceId: '',
+    deviceLabel: 'Desk',
+    width: 1280,
+    height: 720,
+    fps: 30,
+    controls: {},
+    deinterlace: false,
+  },
   { type: 'screen', surface: 'region' },
   { type: 'picture', assetId: 'abc', loop: true },
   { type: 'clips', files, order: 'shuffled', atEnd: 'next', start: 'on-air' },

@@ -89,6 +89,7 @@ const source = Joi.alternatives(
     controls: Joi.object()
       .pattern(Joi.string().valid(...CAMERA_CONTROLS), Joi.number().min(-1e9).max(1e9))
       .required(),
+    deinterlace: yes,
   }),
   Joi.object({ type: type('screen'), surface: oneOf(SCREEN_SURFACES) }),
   Joi.object({

@@ -14,6 +14,19 @@ export function lengthOf(fromMs: number, toMs: number | null, nowMs = Date.now()
   return `${Math.floor(seconds / 3600)}:${two(Math.floor(seconds / 60) % 60)}:${two(seconds % 60)}`;
 }
 
+/** Of files: whole megabytes, or gigabytes. */
+export const sizeOf = (bytes: number): string =>
+  bytes >= 1e10
+    ? `${Math.round(bytes / 1e9)} GB`
+    : bytes >= 1e9
+      ? `${(bytes / 1e9).toFixed(1)} GB`
+      : `${bytes > 0 && bytes < 1e6 ? '<1' : Math.round(bytes / 1e6)} MB`;
+
+const TIME = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
+
+/** A day, with its year when that is another one, and the time. */
+export const plannedOf = (atMs: number): string => `${dayOf(atMs)}, ${TIME.format(atMs)}`;
+
 const MOMENT = new Intl.DateTimeFormat('en-GB', {
   ...{ day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit' },
 });

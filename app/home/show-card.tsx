@@ -8,8 +8,12 @@ import type { HomeShow } from './home-show';
 import { RenameField } from '../studio/rename-field';
 import { useTranslation } from '../words/words';
 import { ArchiveDialog } from './archive-dialog';
-import { dayOf, lengthOf } from './format';
+import { dayOf, lengthOf, plannedOf, sizeOf } from './format';
+import { PlanDialog } from './plan-dialog';
 import { When } from './when';
+
+/** A planned show that has just begun, or is late, is still the next. */
+const STILL_NEXT_MS = 3_600_000;
 
 /** A show as a picture with what there is to know before it is opened. */
 export function ShowCard({
@@ -25,12 +29,14 @@ export function ShowCard({
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [renaming, setRenaming] = useState(false);
   const [archiving, setArchiving] = useState(false);
-  const { id, name, last, missing } = show;
+  const [planning, setPlanning] = useState(false);
+  const { id, name, last, missing, nextMs, bytes } = show;
   const gone = show.removedMs !== null;
   const list = new Intl.ListFormat('en', { type: 'unit', style: 'short' });
   const what = [
     t('home.scenes', { count: show.scenes }),
     show.destinations.length === 0 ? t('home.noDestinations') : list.format(show.destinations),
+    ...(bytes === null ? [] : [sizeOf(bytes)]),
   ];
   const state = gone ? t('home.deleted') : show.archivedMs !== null ? t('home.archived') : null;
   const picture =
@@ -84,7 +90,9 @@ export function ShowCard({
         <p title={what.join(' · ')}>{what.join(' · ')}</p>
         <p className="figure">
           {state ??
-            (last ? (
+            (nextMs !== null && nextMs > Date.now() - STILL_NEXT_MS ? (
+              <When words={() => t('home.next', { when: plannedOf(nextMs) })} />
+            ) : last ? (
               <When
                 words={() =>
                   t('home.lastOnAir', {
@@ -145,6 +153,9 @@ export function ShowCard({
               >
                 {show.archivedMs === null ? t('home.archive') : t('home.unarchive')}
               </MenuItem>,
+              <MenuItem key="plan" onClick={choose(() => setPlanning(true))}>
+                {t('home.plan')}
+              </MenuItem>,
               <MenuItem key="file" onClick={choose(() => setArchiving(true))}>
                 {t('home.toFile')}
               </MenuItem>,
@@ -157,6 +168,16 @@ export function ShowCard({
               </MenuItem>,
             ]}
       </Menu>
+      {planning && (
+        <PlanDialog
+          name={name}
+          nextMs={nextMs}
+          onDone={(next) => {
+            setPlanning(false);
+            if (next !== undefined) onOrder({ intent: 'plan', showId: id, nextMs: String(next ?? '') });
+          }}
+        />
+      )}
       {archiving && <ArchiveDialog showId={id} name={name} onClose={() => setArchiving(false)} />}
     </li>
   );

@@ -10,7 +10,9 @@ import { recordsOf } from '~/core/show/document';
 import { useStage } from '../stage/stage-context';
 import { useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
+import { KitColours } from './kit-colours';
 import { PartList } from './part-list';
+import { PartsPreviewBox } from './parts-preview';
 import type { Source } from './source';
 
 /** Which parts, in which colours, with which words; then all of it at once, to be undone at once. */
@@ -33,15 +35,14 @@ export function ChooseParts({
     () => new Set(kit ? list.map(({ id }) => id) : []),
   );
   const [fields, setFields] = useState<Record<string, string>>({});
-  const [colours, setColours] = useState<Record<string, string>>({});
+  const [colours, setColours] = useState<ReadonlyMap<string, string>>(new Map());
   const show = recordsOf(base(), 'show')[0];
   const asked = useMemo(
     () => Object.entries(partsOf(whole, chosen).fields).filter(([key]) => !Object.hasOwn(show.fields, key)),
     [whole, chosen, show],
   );
   const take = () => {
-    const exchange = new Map(Object.entries(colours));
-    const records = exchange.size > 0 ? recoloured(parts.records, exchange) : parts.records;
+    const records = recoloured(parts.records, colours);
     const { put } = takenOver({ ...parts, records }, chosen, base(), fields, () => crypto.randomUUID());
     if (kit) {
       const at = put.findIndex(({ kind }) => kind === 'show');
@@ -53,9 +54,15 @@ export function ChooseParts({
     onClose();
   };
   const names = new Intl.ListFormat('en');
+  const seen = useMemo(
+    () => documentWith({ ...parts, records: recoloured(parts.records, colours) }, base()),
+    [parts, colours, base],
+  );
+  const hasScenes = list.some(({ kind }) => kind === 'scene');
   return (
     <>
       <DialogContent className="parts">
+        {hasScenes && <PartsPreviewBox parts={seen} />}
         {kit && kit.about !== '' && <p className="computer-hint">{kit.about}</p>}
         {missing.length > 0 && (
           <p role="alert" className="computer-problem">
@@ -64,23 +71,12 @@ export function ChooseParts({
         )}
         <PartList parts={list} chosen={chosen} onChange={setChosen} />
         {kit && kit.palette.length > 0 && (
-          <fieldset className="parts-kind">
-            <legend>
-              <b>{t('parts.colours')}</b>
-            </legend>
-            <div className="parts-colours">
-              {kit.palette.map(({ role, colour }) => (
-                <label key={colour}>
-                  <input
-                    type="color"
-                    value={colours[colour] ?? colour.toLowerCase()}
-                    onChange={(e) => setColours({ ...colours, [colour]: e.target.value.toUpperCase() })}
-                  />
-                  {role}
-                </label>
-              ))}
-            </div>
-          </fieldset>
+          <KitColours
+            palette={kit.palette}
+            colours={colours}
+            onChange={setColours}
+            show={[...base().values()]}
+          />
         )}
         {asked.length > 0 && (
           <fieldset className="parts-kind">

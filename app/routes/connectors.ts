@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { hostsOf, MAX_CONNECTOR_BYTES, type IngestServer } from '~/core/connectors/connector';
+import { hostsOf, type IngestServer } from '~/core/connectors/connector';
 import { destinationOf } from '~/core/connectors/destination';
 import { Fault } from '~/core/fault';
 import { findRecord } from '~/core/show/document';
@@ -13,7 +13,8 @@ type Order =
   | { intent: 'remove' | 'destination'; id: string }
   | { intent: 'servers'; id: string; destinationId: string };
 
-const text = Joi.string().max(MAX_CONNECTOR_BYTES).required();
+/** How long it may be is said in words where it is read. */
+const text = Joi.string().required();
 const id = Joi.string().max(64).required();
 const schema = Joi.alternatives<Order>(
   Joi.object({ intent: Joi.string().valid('read', 'add').required(), text }),

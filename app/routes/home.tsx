@@ -1,12 +1,13 @@
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
-import { useState } from 'react';
-import { data, Link, redirect, useFetcher } from 'react-router';
+import { useEffect, useState } from 'react';
+import { data, Link, redirect, useFetcher, useRevalidator } from 'react-router';
 import { homeOrderSchema } from '~/protocol/home';
 import { BringIn } from '../home/bring-in';
-import { momentOf } from '../home/format';
+import { momentOf, sizeOf } from '../home/format';
 import type { HomeShow } from '../home/home-show';
 import { NewShow } from '../home/new-show';
+import { Newer } from '../home/newer';
 import { Ridge } from '../home/ridge';
 import { ShowCard } from '../home/show-card';
 import { When } from '../home/when';
@@ -23,7 +24,12 @@ export async function loader({ context }: Route.LoaderArgs) {
   const studio = studioOf(context);
   const shows = studio.showFacts();
   return {
-    shows: shows.map((show) => ({ ...show, pictureMs: studio.pictures.madeMs(show.id) })),
+    shows: shows.map((show) => ({
+      ...show,
+      pictureMs: studio.pictures.madeMs(show.id),
+      bytes: studio.sizes.of(show.id),
+    })),
+    newer: studio.newer.told,
     onAir: studio.broadcast.showId,
     freeBytes: studio.recordings.place.freeBytes(),
     hasDemonstration: studio.keeper.hasDemonstration,
@@ -61,6 +67,9 @@ export async function action({ request, context }: Route.ActionArgs) {
       case 'restore':
         keeper.restore(value.showId);
         break;
+      case 'plan':
+        keeper.plan(value.showId, value.nextMs);
+        break;
       case 'demonstration':
         keeper.demonstration();
         break;
@@ -71,15 +80,24 @@ export async function action({ request, context }: Route.ActionArgs) {
   }
 }
 
-const size = (bytes: number) => `${Math.round(bytes / 1e9)} GB`;
+/** Until sizes that were not known yet are asked for again. */
+const SIZES_MS = 1500;
 
 export default function Home({ loaderData }: Route.ComponentProps) {
   const { t } = useTranslation();
-  const { shows, onAir, freeBytes, hasDemonstration, backedUpMs, backupProblem } = loaderData;
+  const { shows, onAir, freeBytes, hasDemonstration, backedUpMs, backupProblem, newer } = loaderData;
   const orders = useFetcher<{ message?: string }>();
   const [search, setSearch] = useState('');
   const [all, setAll] = useState(false);
   const [deleted, setDeleted] = useState<HomeShow | null>(null);
+  // How large they are is counted when it is asked for first.
+  const { revalidate } = useRevalidator();
+  const counting = shows.some(({ bytes }) => bytes === null);
+  useEffect(() => {
+    if (!counting) return;
+    const timer = setTimeout(() => void revalidate(), SIZES_MS);
+    return () => clearTimeout(timer);
+  }, [counting, revalidate, loaderData]);
   const there = shows.filter((show) => show.removedMs === null);
   const listed = all ? shows : there.filter((show) => show.archivedMs === null);
   const found = listed.filter(({ name }) => name.toLowerCase().includes(search.trim().toLowerCase()));
@@ -99,7 +117,7 @@ export default function Home({ loaderData }: Route.ComponentProps) {
             ) : (
               <When words={() => t('home.backedUp', { when: momentOf(backedUpMs) })} />
             )}
-            {freeBytes !== null && ` · ${t('home.free', { size: size(freeBytes) })}`}
+            {freeBytes !== null && ` · ${t('home.free', { size: sizeOf(freeBytes) })}`}
           </p>
         </div>
         <span style={{ flex: 1 }} />
@@ -125,6 +143,7 @@ export default function Home({ loaderData }: Route.ComponentProps) {
         </Button>
       </header>
       <div role="status" className="home-message">
+        {problem === '' && !deleted && newer && <Newer {...newer} />}
         {problem !== '' && <span style={{ color: 'var(--rose)' }}>◆ {problem}</span>}
         {problem === '' && deleted && !there.some(({ id }) => id === deleted.id) && (
           <>

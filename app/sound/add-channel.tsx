@@ -6,7 +6,8 @@ import MenuItem from '@mui/material/MenuItem';
 import { useRef, useState } from 'react';
 import { messageOf } from '~/core/fault';
 import { recordsOf } from '~/core/show/document';
-import { freeName, hasSoundOfItsOwn } from '~/core/show/stage-edits';
+import { kindOf } from '~/core/show/input-kinds';
+import { freeName } from '~/core/show/stage-edits';
 import { PLAIN_CHANNEL, type ChannelRecord, type ComputerSoundSource } from '~/core/show/records';
 import { explainDeviceError } from '~/engine/inputs/device-error';
 import type { ComputerSounds } from '~/server/sound/computer-sound';
@@ -34,7 +35,7 @@ export function AddChannel({ onAdded }: { onAdded: (id: string) => void }) {
   const channels = recordsOf(document, 'channel');
   const inputs = recordsOf(document, 'input').filter(
     (i) =>
-      hasSoundOfItsOwn(i.source) &&
+      kindOf(i.source).sound !== 'never' &&
       !channels.some((c) => c.source.type === 'input' && c.source.inputId === i.id),
   );
   const add = (name: string, source: ChannelRecord['source'], more: Partial<ChannelRecord> = {}) => {
@@ -127,9 +128,12 @@ export function AddChannel({ onAdded }: { onAdded: (id: string) => void }) {
             key={`${source.of} ${source.name}`}
             onClick={() => add(source.label.slice(0, 60), source, { gainDb: -6 })}
           >
-            {t(source.of === 'output' ? 'computerSound.output' : 'computerSound.program', {
-              name: source.label,
-            })}
+            <span>
+              {t(source.of === 'output' ? 'computerSound.output' : 'computerSound.program', {
+                name: source.label,
+              })}
+              {source.of === 'output' && <span className="menu-hint">{t('computerSound.outputHint')}</span>}
+            </span>
           </MenuItem>
         ))}
         {inputs.length > 0 && <ListSubheader>Sound of an input</ListSubheader>}

@@ -9,6 +9,7 @@ import { useRef, useState } from 'react';
 import { newSeat } from '~/core/guests/guest-scene';
 import { showsScene } from '~/core/show/containment';
 import { recordsOf } from '~/core/show/document';
+import { kindOf } from '~/core/show/input-kinds';
 import { DEFAULT_TEXT_STYLE } from '~/core/show/records';
 import { guessedPlacements } from '~/core/show/guessed-place';
 import type { InputSource } from '~/core/show/records';
@@ -56,7 +57,14 @@ export function AddLayer() {
     const { deviceId } = device;
     // What it has best for this show is proposed once it runs and tells.
     const size = { width: 1280, height: 720, fps: 30 };
-    const source: InputSource = { type: 'camera', deviceId, deviceLabel: name, ...size, controls: {} };
+    const source: InputSource = {
+      type: 'camera',
+      deviceId,
+      deviceLabel: name,
+      ...size,
+      controls: {},
+      deinterlace: false,
+    };
     addInput(name, source, guessedPlacements(document, scene.id, source, { width: 16, height: 9 }, 0.5));
   };
   const askFiles = (kind: keyof typeof ACCEPT) => {
@@ -213,7 +221,7 @@ export function AddLayer() {
               {
                 type: 'input',
                 inputId: input.id,
-                fit: ['picture', 'lottie', 'slides', 'page'].includes(input.source.type) ? 'fit' : 'fill',
+                fit: kindOf(input.source).fills ? 'fill' : 'fit',
               },
               input.source.type === 'background'
                 ? fullPlacements(document)

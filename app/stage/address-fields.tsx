@@ -2,10 +2,13 @@ import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useCallback, useEffect, useState } from 'react';
 import { messageOf } from '~/core/fault';
+import { recordsOf } from '~/core/show/document';
+import { soundChannel } from '~/core/show/stage-edits';
 import type { InputRecord, InputSource } from '~/core/show/records';
 import { ChoiceRow } from '../studio/choice-row';
 import { NumberField } from '../studio/number-field';
-import { useDesk, useStudio } from '../studio/studio-context';
+import { useDesk, useDocument, useStudio } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 import { FIELD_GRID } from './field-layout';
 
 type Source<T extends InputSource['type']> = Extract<InputSource, { type: T }>;
@@ -101,10 +104,8 @@ function AddressField({
 /** A web page: its address, its size and how often it is looked at, what it may reach. */
 export function PageFields({ input, source, set }: { input: InputRecord; source: Source<'page'>; set: Set }) {
   const { facts, set: setAddress } = useAddress(input.id);
-  const inputs = useDesk((now) => now.inputs);
-  const blocked = (inputs.find((i) => i.inputId === input.id)?.blocked ?? []).filter(
-    (host) => !source.allowed.includes(host),
-  );
+  const state = useDesk((now) => now.inputs.find((i) => i.inputId === input.id));
+  const blocked = (state?.blocked ?? []).filter((host) => !source.allowed.includes(host));
   return (
     <div style={{ display: 'grid', gap: 8 }}>
       {facts?.browser === false && (
@@ -144,6 +145,7 @@ export function PageFields({ input, source, set }: { input: InputRecord; source:
           onCommit={(fps) => set('Rate', { ...source, fps })}
         />
       </div>
+      <PageSound input={input} sounds={state?.hasSound ?? false} />
       {blocked.map((host) => (
         <Button
           key={host}
@@ -165,6 +167,38 @@ export function PageFields({ input, source, set }: { input: InputRecord; source:
           </Button>
         </div>
       ))}
+    </div>
+  );
+}
+
+/** What a page plays comes into the mixer when somebody wants it there: most have nothing to play. */
+function PageSound({ input, sounds }: { input: InputRecord; sounds: boolean }) {
+  const { store } = useStudio();
+  const document = useDocument();
+  const { t } = useTranslation();
+  const channel = recordsOf(document, 'channel').find(
+    ({ source }) => source.type === 'input' && source.inputId === input.id,
+  );
+  const words = channel
+    ? t('pageSound.on', { name: channel.name })
+    : t(sounds ? 'pageSound.plays' : 'pageSound.off');
+  return (
+    <div style={{ display: 'flex', gap: 8, alignItems: 'center', minHeight: 32 }}>
+      <p className="quiet-note" style={{ flex: 1, margin: 0 }}>
+        {words}
+      </p>
+      {!channel && (
+        <Button
+          variant={sounds ? 'contained' : 'text'}
+          onClick={() =>
+            store.edit(t('pageSound.added', { name: input.name }), [
+              soundChannel(document, input, crypto.randomUUID()),
+            ])
+          }
+        >
+          {t('pageSound.add')}
+        </Button>
+      )}
     </div>
   );
 }

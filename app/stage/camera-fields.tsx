@@ -46,6 +46,12 @@ export function CameraFields({
     <div className="camera-fields">
       <DeviceField source={source} set={set} />
       <ModeFields source={source} facts={facts} set={set} />
+      <Toggle
+        label={t('camera.deinterlace')}
+        hint={t('camera.deinterlaceHint')}
+        on={source.deinterlace}
+        onChange={(deinterlace) => set(t('camera.deinterlace'), { ...source, deinterlace })}
+      />
       {facts?.controls.map((control) => (
         <ControlRow
           key={control.control}

@@ -23,9 +23,6 @@ export function LiveView({
 }) {
   const { desk } = useStudio();
   const windowId = useContext(WindowId);
-  const holder = useRef<HTMLDivElement>(null);
-  const live = useRef<LiveCanvas | null>(null);
-  const partNow = useRef(part);
   const about =
     subject.type === 'scene'
       ? `${subject.sceneId}/${subject.poseId}`
@@ -34,7 +31,37 @@ export function LiveView({
         : subject.type === 'alertPreview'
           ? subject.ruleId
           : '';
-  const key = `${subject.type}/${subject.frame}/${about}`;
+  return (
+    <LiveCanvasBox
+      by={desk}
+      about={`${subject.type}/${subject.frame}/${about}`}
+      label={label}
+      part={part}
+      add={(canvas, width, height) => desk.addView(canvas, subject, width, height, windowId)}
+    />
+  );
+}
+
+/** A canvas that somebody draws live; follows the size it is given. */
+export function LiveCanvasBox({
+  by,
+  about,
+  label,
+  part = null,
+  add,
+}: {
+  /** Who draws. */
+  by: object;
+  /** What is drawn: for something else, or by somebody else, there is a new canvas. */
+  about: string;
+  label: string;
+  part?: Rect | null;
+  /** Hands the canvas over. @returns what is said to whoever draws it; sizes in pixels */
+  add: (canvas: HTMLCanvasElement, width: number, height: number) => LiveCanvas;
+}) {
+  const holder = useRef<HTMLDivElement>(null);
+  const live = useRef<LiveCanvas | null>(null);
+  const partNow = useRef(part);
   useEffect(() => {
     partNow.current = part;
     live.current?.setPart(part);
@@ -55,7 +82,7 @@ export function LiveView({
         Math.max(9, Math.round(box.clientHeight * ratio)),
       ] as const;
     };
-    const view = desk.addView(canvas, subject, ...pixels(), windowId);
+    const view = add(canvas, ...pixels());
     live.current = view;
     view.setPart(partNow.current);
     const observer = new own.ResizeObserver(() => view.resize(...pixels()));
@@ -70,7 +97,7 @@ export function LiveView({
       canvas.remove();
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [desk, key]);
+  }, [by, about]);
   const spoken = label === '' ? { 'aria-hidden': true } : { role: 'img', 'aria-label': label };
   return <div ref={holder} {...spoken} style={{ width: '100%', height: '100%', background: '#000' }} />;
 }

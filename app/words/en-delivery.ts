@@ -15,7 +15,7 @@ export const enDelivery = {
     take: 'Import and add destination',
     cancel: 'Cancel',
     gone: 'Its connector “{{connector}}” is not on this computer. Import the file to sign in; the address and key work without it.',
-    away: 'Waiting for you to sign in in the browser …',
+    away: 'In a browser of the computer that Dolomite runs on. Waiting for you to sign in …',
     goThere: 'Open {{name}} to sign in',
     visibility: 'Visibility',
   },

@@ -10,12 +10,20 @@ export const enFiles = {
     dropped: 'The font “{{name}}” was brought in: choose it in a text’s settings.',
     used: 'Font of {{layer}}',
   },
+  pageSound: {
+    on: 'Its sound is in the mixer: {{name}}.',
+    plays: 'This page plays something.',
+    off: 'Its sound is not in the mixer.',
+    add: 'Into the mixer',
+    added: 'Sound of {{name}}',
+  },
   computerSound: {
     title: 'Sound of this computer',
     looking: 'Looking …',
     none: 'Not here: {{why}}',
     program: '{{name}}, alone',
     output: 'Everything on {{name}}',
+    outputHint: 'With what you listen to there: monitoring on it would come round again.',
   },
   files: {
     title: 'Files',

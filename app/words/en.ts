@@ -1,6 +1,7 @@
 import { enDelivery } from './en-delivery';
 import { enFiles } from './en-files';
 import { enGuests } from './en-guests';
+import { enParts } from './en-parts';
 import { enShow } from './en-show';
 import { enVault } from './en-vault';
 
@@ -12,6 +13,7 @@ export const en = {
   ...enDelivery,
   ...enFiles,
   ...enGuests,
+  ...enParts,
   ...enShow,
   ...enVault,
   home: {
@@ -65,6 +67,15 @@ export const en = {
     missing: 'Missing: {{what}}',
     missingPart: { picture: 'camera or picture', voice: 'microphone', destination: 'destination' },
     takeUp: 'Set up',
+    next: 'Next {{when}}',
+    plan: 'Next broadcast…',
+    planTitle: 'Next broadcast of “{{name}}”',
+    planWhen: 'Day and time',
+    planNone: 'Not planned',
+    planSet: 'Set',
+    newer:
+      'Version {{version}} is there. Nothing changes until you install it; your data is copied before it does.',
+    newerAbout: 'What is new',
   },
   archive: {
     outTitle: 'Archive “{{name}}” to a file',
@@ -417,6 +428,8 @@ export const en = {
     useBest: 'Use what suits this show: {{width}} × {{height}}, {{fps}} fps',
     again: 'Try again',
     refused: 'The camera did not take what was set by hand. It goes on as it was.',
+    deinterlace: 'Deinterlace',
+    deinterlaceHint: 'For 1080i, 576i and 480i: combs at moving edges go, what stands still stays sharp.',
     automatic: 'Auto',
     asItWas: 'As it was',
     control: {
@@ -442,71 +455,6 @@ export const en = {
     unused: 'Used nowhere yet.',
     missing: 'Missing: it stands in the picture as it is written.',
     remove: 'Remove field {{name}}',
-  },
-  parts: {
-    open: 'Bring in from a kit or another show…',
-    title: 'From a kit or another show',
-    chooseTitle: 'From “{{name}}”',
-    makeTitle: 'Make a kit',
-    kits: 'Kits',
-    shipped: {
-      'fell-lines': {
-        name: 'Fell lines',
-        about: 'A night under the fells: waiting, break, goodbye, a name, alerts and a goal.',
-      },
-      'signal-cards': {
-        name: 'Signal cards',
-        about: 'Bright cards: soon, pause, end, a supporter strip and alerts.',
-      },
-    },
-    fromFile: 'A kit from a file…',
-    reading: 'Reading the kit',
-    shows: 'Shows on this computer',
-    noShows: 'There is no other show yet.',
-    backups: 'This show as it was',
-    backup: 'Backup',
-    asOf: 'the backup of {{when}}',
-    taken: 'Kits in this show',
-    takeOut: 'Take out',
-    takeOutOne: 'Take out {{name}}',
-    takeOutEdit: 'Take out {{name}}',
-    takenOut: '“{{name}}” was taken out. Undo brings it back.',
-    takenOutBut: '“{{name}}” was taken out, but for what you changed or use: {{stays}}.',
-    make: 'Make a kit…',
-    close: 'Close',
-    back: 'Back',
-    cancel: 'Cancel',
-    missing: 'These files did not come with it: {{files}}.',
-    kind: {
-      scene_one: '{{count}} scene',
-      scene_other: '{{count}} scenes',
-      channel_one: '{{count}} channel',
-      channel_other: '{{count}} channels',
-      alertRule_one: '{{count}} alert',
-      alertRule_other: '{{count}} alerts',
-      goal_one: '{{count}} goal',
-      goal_other: '{{count}} goals',
-      effect_one: '{{count}} sound effect',
-      effect_other: '{{count}} sound effects',
-      chainPreset_one: '{{count}} voice chain',
-      chainPreset_other: '{{count}} voice chains',
-      grade_one: '{{count}} grade',
-      grade_other: '{{count}} grades',
-    },
-    with: 'with {{inputs}}',
-    colours: 'Colours',
-    fields: 'Words it uses',
-    take_one: 'Bring in {{count}} part',
-    take_other: 'Bring in {{count}} parts',
-    takeEdit: 'Bring in {{name}}',
-    took_one: '{{count}} part of “{{name}}” was brought in. Undo takes it back.',
-    took_other: '{{count}} parts of “{{name}}” were brought in. Undo takes them back.',
-    makeHint:
-      'A kit is one open file of scenes, alerts, channels and whatever they need, for other shows and other people. Keys, addresses and destinations are never in it.',
-    kitName: 'Name',
-    kitAbout: 'What it is for',
-    kitAboutHint: 'Whose it is, and what others may do with it.',
-    makeFile: 'Make the file',
   },
   common: { product: 'Dolomite' },
 } as const;

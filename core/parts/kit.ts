@@ -63,6 +63,12 @@ function luminance(colour: string): number {
   return 0.2126 * r + 0.7152 * g + 0.0722 * b;
 }
 
+/** How well two colours can be told apart, 1…21 (WCAG 2.2, "contrast ratio"). */
+export function contrastOf(one: string, other: string): number {
+  const [dark, light] = [luminance(one), luminance(other)].sort((a, b) => a - b);
+  return (light + 0.05) / (dark + 0.05);
+}
+
 /** The colours that make up these records, by what they seem to do: the darkest is the ground, the lightest the words. */
 export function paletteOf(records: readonly AnyRecord[]): PaletteColour[] {
   const used = [...coloursOf(records)].sort((a, b) => b[1] - a[1]).slice(0, ROLES.length);

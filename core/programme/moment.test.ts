@@ -16,7 +16,16 @@ const clips = (id: string, start: 'on-air' | 'always'): AnyRecord =>
 const camera = sampleInput('camera', {
   name: 'Desk camera',
   keepReady: true,
-  source: { type: 'camera', deviceId: 'd', deviceLabel: '', width: 0, height: 0, fps: 0, controls: {} },
+  source: {
+    type: 'camera',
+    deviceId: 'd',
+    deviceLabel: '',
+    width: 0,
+    height: 0,
+    fps: 0,
+    controls: {},
+    deinterlace: false,
+  },
 });
 const entry = (seq: number, afterMs: number, ...commands: ProgrammeCommand[]): ProgrammeEntry => ({
   ...{ seq, atMs: STARTED + afterMs, revision: 1, by: 'page', commands },

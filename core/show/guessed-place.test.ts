@@ -13,6 +13,7 @@ const camera: InputSource = {
   height: 720,
   fps: 30,
   controls: {},
+  deinterlace: false,
 };
 const screen: InputSource = { type: 'screen', surface: 'screen' };
 const picture: InputSource = { type: 'picture', assetId: 'a', loop: true };

@@ -238,6 +238,7 @@ function cameraInput(showId: string, id: string): InputRecord {
       height: 720,
       fps: 30,
       controls: {},
+      deinterlace: false,
     },
   };
 }

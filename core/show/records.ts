@@ -133,6 +133,8 @@ export type InputSource =
       fps: number;
       /** Set by hand, in the camera's own units; the rest it does by itself. */
       controls: CameraControls;
+      /** Its pictures are of two fields each, as of a capture card that takes 1080i. */
+      deinterlace: boolean;
     }
   /** A region is a screen whose `crop` was drawn by the user. */
   | { type: 'screen'; surface: (typeof SCREEN_SURFACES)[number] }

@@ -5,9 +5,25 @@ import { upgraded } from './upgrade';
 test('records of earlier versions get what they did not have yet; those of this one stay as they are', () => {
   const { kits: _, ...oldShow } = sampleShow;
   const camera = sampleInput('cam', {
-    source: { type: 'camera', deviceId: '', deviceLabel: '', width: 640, height: 360, fps: 30, controls: {} },
+    source: {
+      type: 'camera',
+      deviceId: '',
+      deviceLabel: '',
+      width: 640,
+      height: 360,
+      fps: 30,
+      controls: {},
+      deinterlace: false,
+    },
   });
-  const { controls: _c, ...oldSource } = camera.source as { controls: object };
+  const {
+    controls: _c,
+    deinterlace: _d,
+    ...oldSource
+  } = camera.source as {
+    controls: object;
+    deinterlace: boolean;
+  };
   expect(upgraded([oldShow, { ...camera, source: oldSource }])).toEqual([sampleShow, camera]);
   expect(upgraded([{ kind: 'plan', id: 'p' }])).toEqual([
     { kind: 'plan', id: 'p', encoder: 'any', keep: 'sharpness' },

@@ -21,11 +21,11 @@ export function upgraded(records: readonly unknown[]): AnyRecord[] {
       } = record as Partial<DestinationRecord> & { standIn?: string | null };
       return { connector: standIn, ...rest, details: { visibility: '', ...details } };
     }
-    // Before cameras could be set.
+    // Before cameras could be set, and deinterlaced.
     if (kind === 'input') {
       const { source } = record as Partial<InputRecord>;
-      if (source?.type === 'camera' && !('controls' in source))
-        return { ...record, source: { ...(source as object), controls: {} } };
+      if (source?.type === 'camera')
+        return { ...record, source: { controls: {}, deinterlace: false, ...(source as object) } };
     }
     return record;
   }) as AnyRecord[];

@@ -14,3 +14,16 @@ export function stereoOf(planes: readonly Float32Array[]): [Float32Array, Float3
     front.map((v, i) => v + SIDE * centre[i] + SIDE * (back?.[i] ?? 0));
   return [side(left, planes[surround]), side(right, planes[surround + 1])];
 }
+
+const FULL_SCALE = 32_768;
+
+/** The two sides (−1…1) of interleaved 16-bit samples; they may begin at any byte. */
+export function sidesOf(samples: Uint8Array): [Float32Array, Float32Array] {
+  const view = new DataView(samples.buffer, samples.byteOffset, samples.length);
+  const side = (at: number) =>
+    Float32Array.from(
+      { length: samples.length >> 2 },
+      (_, i) => view.getInt16(4 * i + at, true) / FULL_SCALE,
+    );
+  return [side(0), side(2)];
+}

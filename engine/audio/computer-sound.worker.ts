@@ -1,4 +1,5 @@
 /** Takes the sound of the studio's computer from the server into shared memory, a steady while ahead of the mixer. */
+import { sidesOf } from '../../core/sound/downmix';
 import { BLOCK_FRAMES, MIXER_SAMPLE_RATE } from '../../core/sound/format';
 import { LeadKeeper, stretched } from '../../core/sound/lead-keeper';
 import type { InputPart } from '../../protocol/input-stream';
@@ -12,7 +13,6 @@ const LEAD_SECONDS = 0.16;
 const LEAD_BLOCKS = Math.round((LEAD_SECONDS * MIXER_SAMPLE_RATE) / BLOCK_FRAMES);
 /** Sound that begins in the middle of something comes in with a ramp. */
 const RAMP_FRAMES = 240;
-const FULL_SCALE = 32_768;
 
 const tell = (message: FromComputerSound) => workerScope.postMessage(message);
 
@@ -49,11 +49,8 @@ class Taking {
   }
 
   #hear(body: Uint8Array): void {
-    // As it comes it may lie at an odd place, where no array of samples may begin.
-    const samples = new Int16Array(body.slice().buffer);
-    const frames = samples.length / 2;
-    const left = Float32Array.from({ length: frames }, (_, i) => samples[2 * i] / FULL_SCALE);
-    const right = Float32Array.from({ length: frames }, (_, i) => samples[2 * i + 1] / FULL_SCALE);
+    const [left, right] = sidesOf(body);
+    const frames = left.length;
     const block = Atomics.load(this.#clock, CLOCK.block);
     const lead =
       this.#startBlock === null ? -1 : (this.#startBlock - block) * BLOCK_FRAMES + this.#ring.written;

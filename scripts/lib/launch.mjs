@@ -16,6 +16,8 @@ export async function launch({ folder, demonstration }) {
   checkNode();
   const options = readOptions(demonstration);
   checkOwnerSide(options);
+  if (options.updates !== undefined && !/^https:\/\/\S+$/.test(options.updates))
+    fail(`--updates ${options.updates} is not an address: give one that begins with https://.`);
   const port = options.port === undefined ? 0 : Number(options.port);
   if (!Number.isInteger(port) || port < 0 || port > 65535)
     fail(`--port ${options.port} is not a port: give a number from 1 to 65535.`);
@@ -43,7 +45,10 @@ export async function launch({ folder, demonstration }) {
       ownerHost: options['owner-host'],
       ownerPort: Number(options['owner-port'] ?? 0),
       certificate: options.cert && { cert: path.resolve(options.cert), key: path.resolve(options.key) },
-      env: { DOLOMITE_LOG: process.env.DOLOMITE_LOG ?? 'warn' },
+      env: {
+        DOLOMITE_LOG: process.env.DOLOMITE_LOG ?? 'warn',
+        ...(options.updates && { DOLOMITE_UPDATES: options.updates }),
+      },
       onExit: (name) => console.error(`${name} ended unexpectedly; starting it again`),
     });
   } catch (error) {
@@ -86,12 +91,13 @@ function readOptions(demonstration) {
         'owner-port': { type: 'string' },
         cert: { type: 'string' },
         key: { type: 'string' },
+        updates: { type: 'string' },
         ...(demonstration && { fresh: { type: 'boolean' } }),
       },
     }).values;
   } catch (error) {
     fail(
-      `${error.message}. Options: --port N, --data DIR${demonstration ? ', --fresh' : ''}, --open, --owner-host ADDRESS [--owner-port N] [--cert FILE --key FILE]`,
+      `${error.message}. Options: --port N, --data DIR${demonstration ? ', --fresh' : ''}, --open, --owner-host ADDRESS [--owner-port N] [--cert FILE --key FILE], --updates ADDRESS`,
     );
   }
 }

@@ -1,6 +1,8 @@
 import type { Connector } from '../../core/connectors/connector';
 import { Fault } from '../../core/fault';
+import type { BusFromServer } from '../../protocol/bus';
 import { readConnector } from '../../protocol/connector-schema';
+import type { PlatformAddress } from '../audience/platform-feed';
 import type { Database } from '../db/database';
 
 /** The services this studio knows: by files that were brought in, and, with the demonstration, those of its stand-ins. */
@@ -55,6 +57,26 @@ export class Connectors {
     if (this.database.prepare('DELETE FROM connector WHERE id = ?').run(id).changes === 0)
       throw new Fault('connector.missing', 'this connector is not here any more');
     this.#own = null;
+  }
+
+  /** Where chat and events of platforms come from. */
+  feeds(): PlatformAddress[] {
+    return this.list().flatMap(({ connector: { id, name, events } }) =>
+      events ? [{ name: id, title: name, feedUrl: events.url }] : [],
+    );
+  }
+
+  /** What pages know of them. */
+  told(): BusFromServer {
+    const services = this.list().map(({ connector, removable }) => ({
+      ...{ id: connector.id, name: connector.name, removable },
+      watchUrl: connector.pages?.watch ?? null,
+      accountUrl: connector.pages?.account ?? null,
+      signsIn: connector.signIn !== undefined,
+      visibility: connector.details?.visibility ?? [],
+      testSeconds: connector.ingest.testSeconds ?? null,
+    }));
+    return { type: 'services', services };
   }
 
   #kept(): readonly Connector[] {

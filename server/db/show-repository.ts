@@ -136,8 +136,16 @@ export class ShowRepository {
     );
   }
 
-  /** Sets when something was last done with a show; null takes it back. */
-  stamp(showId: string, what: 'opened' | 'archived' | 'removed', atMs: number | null): void {
+  /** When shows that are there are planned, milliseconds since 1970. */
+  planned(): number[] {
+    return this.database
+      .prepare('SELECT next_ms AS nextMs FROM show WHERE next_ms IS NOT NULL AND removed_ms IS NULL')
+      .all()
+      .map((row) => (row as { nextMs: number }).nextMs);
+  }
+
+  /** Sets when something was last done with a show, or is to be done next; null takes it back. */
+  stamp(showId: string, what: 'opened' | 'archived' | 'removed' | 'next', atMs: number | null): void {
     // The column comes from a closed list of names.
     this.database.prepare(`UPDATE show SET ${what}_ms = ? WHERE id = ?`).run(atMs, showId);
   }

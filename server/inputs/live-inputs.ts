@@ -16,7 +16,7 @@ import { FeedPull, PULL_SCHEMES } from './feed-pull';
 import { Outlets } from './outlets';
 import { browserPath, PageBrowser } from './page-browser';
 import type { PictureCounts } from './page-pace';
-import { PageRenderer, type PageSettings } from './page-renderer';
+import { PageRenderer, type PagePicture, type PageSettings } from './page-renderer';
 
 /** A page or a fetched feed that nobody looks at any more is ended after this: scenes come and go. */
 const LINGER_MS = 8000;
@@ -234,7 +234,7 @@ export class LiveInputs {
           const status = renderer?.status ?? { state: 'waiting' as const, message: NO_ADDRESS, blocked: [] };
           return [
             inputPart({ kind: 'status', status }),
-            ...(renderer?.picture ? [inputPart({ kind: 'picture', body: renderer.picture })] : []),
+            ...(renderer?.picture ? [picturePart(renderer.picture)] : []),
           ];
         },
         () => this.#render(inputId),
@@ -265,7 +265,9 @@ export class LiveInputs {
       if (page.timer) clearTimeout(page.timer);
       page.timer = null;
       page.renderer ??= new PageRenderer(settings, this.#browser, {
-        onPicture: (body) => this.#showPicture(page, body),
+        onPicture: (picture) => this.#showPicture(page, picture),
+        onSound: ({ atMs, samples }) =>
+          page.outlets.send(inputPart({ kind: 'audio', timestampMs: Math.round(atMs), body: samples })),
         onStatus: (status) => page.outlets.send(inputPart({ kind: 'status', status })),
       });
     } else if (page.renderer && !page.timer) {
@@ -279,12 +281,12 @@ export class LiveInputs {
     }
   }
 
-  #showPicture(page: PageOutlet, body: Uint8Array): void {
-    page.outlets.sendNewest(inputPart({ kind: 'picture', body }), (response) =>
+  #showPicture(page: PageOutlet, picture: PagePicture): void {
+    page.outlets.sendNewest(picturePart(picture), (response) =>
       // A page changes when it likes: the last picture must not be the one that was left out.
       response.once('drain', () => {
         const newest = page.renderer?.picture;
-        if (newest && !response.writableEnded) response.write(inputPart({ kind: 'picture', body: newest }));
+        if (newest && !response.writableEnded) response.write(picturePart(newest));
       }),
     );
   }
@@ -311,6 +313,9 @@ export class LiveInputs {
       if (outlets.count > 0) outlets.send(inputPart({ kind: 'status', status }));
   }
 }
+
+const picturePart = ({ atMs, png }: PagePicture) =>
+  inputPart({ kind: 'picture', timestampMs: Math.round(atMs), body: png });
 
 const digest = (text: string) => createHash('sha256').update(text).digest('hex');
 

@@ -131,6 +131,8 @@ export class PageBrowser {
       env: handedOn(),
       args: [
         '--mute-audio',
+        // Nobody can press anything in it first.
+        '--autoplay-policy=no-user-gesture-required',
         '--disable-gpu',
         '--disable-quic',
         '--no-first-run',

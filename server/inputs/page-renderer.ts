@@ -6,6 +6,7 @@ import type { InputStreamStatus } from '../../protocol/input-stream';
 import { FilteringProxy, PROXY_STATUS } from './filtering-proxy';
 import type { ProcessLook } from './hold-back';
 import type { PageBrowser } from './page-browser';
+import { listenTo, type HeardSound } from './page-sound';
 
 export interface PageSettings {
   url: string;
@@ -16,8 +17,15 @@ export interface PageSettings {
   allowed: readonly string[];
 }
 
+/** A whole picture, as PNG, and when it was to be seen, epoch ms. */
+export interface PagePicture {
+  atMs: number;
+  png: Uint8Array;
+}
+
 export interface PageListener {
-  onPicture(png: Uint8Array): void;
+  onPicture(picture: PagePicture): void;
+  onSound(sound: HeardSound): void;
   onStatus(status: InputStreamStatus): void;
 }
 
@@ -59,7 +67,7 @@ type Open = { context: BrowserContext; page: Page; cdp: CDPSession };
 
 export class PageRenderer {
   #status: InputStreamStatus = { state: 'waiting', message: 'is being loaded', blocked: [] };
-  #picture: Uint8Array | null = null;
+  #picture: PagePicture | null = null;
   #open: Open | null = null;
   /** Let what is held back run freely again. */
   #releases: (() => void)[] = [];
@@ -88,8 +96,8 @@ export class PageRenderer {
     return this.#status;
   }
 
-  /** The newest picture, PNG; null before the first. */
-  get picture(): Uint8Array | null {
+  /** The newest picture; null before the first. */
+  get picture(): PagePicture | null {
     return this.#picture;
   }
 
@@ -173,6 +181,10 @@ export class PageRenderer {
       proxy: { server: `http://127.0.0.1:${proxy.port}`, bypass: '<-loopback>' },
     });
     if (this.#round !== round) return void (await context.close());
+    await listenTo(context, (sound) => {
+      // What is refused is not heard either.
+      if (this.#round === round && this.#loaded) this.listener.onSound(sound);
+    });
     const page = await context.newPage();
     const cdp = await context.newCDPSession(page);
     this.#open = { context, page, cdp };
@@ -217,11 +229,12 @@ export class PageRenderer {
         .catch((error: unknown) => this.#again(round, plainWords(error)));
     let last = 0;
     let newest = '';
-    cdp.on('Page.screencastFrame', ({ data, sessionId }) => {
+    cdp.on('Page.screencastFrame', ({ data, sessionId, metadata }) => {
       if (this.#round !== round) return;
       if (data !== newest) {
         newest = data;
-        this.#picture = Buffer.from(data, 'base64');
+        const atMs = metadata.timestamp === undefined ? Date.now() : metadata.timestamp * 1000;
+        this.#picture = { atMs, png: Buffer.from(data, 'base64') };
         this.listener.onPicture(this.#picture);
         this.#later(this.limits.rest, () => {
           if (newest === data && this.#round === round)

@@ -9,6 +9,8 @@ export interface ShowFacts {
   destinations: string[];
   /** The last time it was broadcast; null for never. */
   last: { startedMs: number; endedMs: number | null } | null;
+  /** When it is planned next; null for not at all. */
+  nextMs: number | null;
   openedMs: number | null;
   archivedMs: number | null;
   removedMs: number | null;
@@ -21,6 +23,7 @@ export type Missing = 'picture' | 'voice' | 'destination';
 interface Row {
   id: string;
   name: string;
+  nextMs: number | null;
   openedMs: number | null;
   archivedMs: number | null;
   removedMs: number | null;
@@ -36,7 +39,7 @@ interface Row {
 export function showFacts(database: Database): ShowFacts[] {
   const rows = database
     .prepare(
-      `SELECT show.id, show.name, opened_ms AS openedMs, archived_ms AS archivedMs, removed_ms AS removedMs,
+      `SELECT show.id, show.name, next_ms AS nextMs, opened_ms AS openedMs, archived_ms AS archivedMs, removed_ms AS removedMs,
          (SELECT count(*) FROM scene WHERE scene.show_id = show.id) AS scenes,
          (SELECT count(*) FROM layer WHERE layer.show_id = show.id AND json_extract(data, '$.content.type') = 'input') AS layers,
          (SELECT count(*) FROM channel WHERE channel.show_id = show.id AND json_extract(data, '$.role') = 'voice') AS voices,

@@ -101,6 +101,11 @@ export class ShowKeeper {
     shows.stamp(showId, 'archived', archived ? now() : null);
   }
 
+  /** When it is broadcast next; null for not known. */
+  plan(showId: string, nextMs: number | null): void {
+    this.parts.shows.stamp(showId, 'next', nextMs);
+  }
+
   /** It can be brought back for thirty days. @throws Fault `show.onAir` */
   remove(showId: string): void {
     const { shows, open, onAir, now } = this.parts;

@@ -53,6 +53,9 @@ async function main(): Promise<void> {
     ownPorts: [port, relayPort, doorPort, Number(process.env.DOLOMITE_OWNER_PORT ?? 0)],
     connectors: standIns.platforms.map(({ connector }) => connector),
     rehearsalUrl: standIns.platforms[0]?.servers[0].url ?? null,
+    version: (JSON.parse(readFileSync(path.join(root, 'package.json'), 'utf8')) as { version: string })
+      .version,
+    updatesAddress: process.env.DOLOMITE_UPDATES ?? null,
     rewrapScript: path.join(root, 'build/server/rewrap.mjs'),
     log,
   });

@@ -12,7 +12,6 @@ import { EntryRepository } from '../audience/entry-repository';
 import { HookDoor } from '../audience/hook-door';
 import { HookRepository } from '../audience/hook-repository';
 import type { Connector } from '../../core/connectors/connector';
-import type { PlatformAddress } from '../audience/platform-feed';
 import { Connectors } from '../connectors/connectors';
 import { Speech } from '../audience/speech';
 import { ViewerData } from '../audience/viewer-data';
@@ -38,18 +37,18 @@ import { VaultJobs } from '../vault/vault-jobs';
 import { cameraPlaces } from '../camera/camera-places';
 import { Doors } from '../visitors/doors';
 import { Ice } from '../visitors/ice';
-import { padState } from '../visitors/pad-state';
-import { standingOf } from '../visitors/standing';
 import { Announcer } from './announcer';
 import { Broadcast } from './broadcast';
-import type { PadState } from '../../protocol/pad';
 import type { OpenShow } from './open-show';
 import { OpenShows } from './open-shows';
 import { showFacts, type ShowFacts } from '../shows/show-facts';
 import { ShowKeeper } from '../shows/show-keeper';
 import { ShowPictures } from '../shows/show-pictures';
+import { ShowSizes } from '../shows/show-sizes';
+import { NewerVersions } from '../update/newer-version';
 import { hasServerEncoder } from './server-encoder';
 import { RelayClient } from './relay-client';
+import { UsedShow } from './used-show';
 
 /** How often it is looked what is too old to be kept. */
 const SWEEP_MS = 3_600_000;
@@ -76,6 +75,9 @@ export interface StudioOptions {
   rehearsalUrl: string | null;
   /** The built thread that makes copies. */
   rewrapScript: string;
+  /** This program's version, and where it is asked for newer ones; null for nowhere. */
+  version: string;
+  updatesAddress: string | null;
   log: Log;
 }
 
@@ -119,6 +121,9 @@ export class Studio {
   readonly speech: Speech;
   /** Web pages and network feeds. */
   readonly files: FileKeeper;
+  /** What the files of shows take. */
+  readonly sizes: ShowSizes;
+  readonly newer: NewerVersions;
   /** What this computer plays. */
   readonly computerSound: SoundOutlets;
   readonly inputs: LiveInputs;
@@ -126,6 +131,7 @@ export class Studio {
   serverEncodes = false;
   /** Pads that are connected, at all doors. */
   #pads = 0;
+  readonly #used: UsedShow;
   readonly #log: Log;
   readonly #database;
   readonly #writes;
@@ -179,10 +185,10 @@ export class Studio {
       writes: this.#writes,
       database: this.#database,
       secrets: this.secrets,
-      feeds: () => this.#feeds(),
+      feeds: () => this.connectors.feeds(),
       log,
       guests: {
-        standing: () => this.#standing(),
+        standing: () => this.#used.standing(),
         ice: () => this.ice.servers(),
         sendOut: (visitorId) => this.#sendOutGuest(visitorId),
       },
@@ -190,7 +196,7 @@ export class Studio {
         this.#relayMessage(show),
         this.#jobsMessage(),
         this.#padsMessage(),
-        this.#servicesMessage(),
+        this.connectors.told(),
       ],
       edited: (show, change) => this.#edited(show, change),
       programmeChanged: (show, entry, before) => {
@@ -199,6 +205,11 @@ export class Studio {
       onAir: () => this.broadcast.showId,
       // Nobody can undo any more what was removed.
       empty: () => this.#writes.do(() => this.secrets.sweep()),
+    });
+    this.#used = new UsedShow({
+      ...{ shows: this.shows, open: this.open },
+      broadcast: () => this.broadcast,
+      now: Date.now,
     });
     this.ice = new Ice({ settings: this.settings, secrets: this.secrets, now: Date.now });
     this.keeper = new ShowKeeper({
@@ -222,7 +233,7 @@ export class Studio {
       onAir: () => this.broadcast.showId !== null,
     });
     this.computerSound = new SoundOutlets(this.open);
-    this.inputs = new LiveInputs(this.secrets, this.open, () => this.#deskHealth(), log);
+    this.inputs = new LiveInputs(this.secrets, this.open, () => this.#used.deskHealth, log);
     this.evenings = new EveningRepository(this.#database);
     this.lineTests = new LineTestRepository(this.#database);
     this.announcer = new Announcer(this.secrets, Date.now);
@@ -280,16 +291,17 @@ export class Studio {
       visitors: {
         access: this.access,
         hooks: this.hookDoor,
-        standing: () => this.#standing(),
-        pad: (name) => this.#pad(name),
-        forPads: () => this.#used()?.forPads ?? null,
-        wings: () => this.#used()?.wings ?? null,
+        standing: () => this.#used.standing(),
+        pad: (name) => this.#used.pad(name),
+        forPads: () => this.#used.open?.forPads ?? null,
+        wings: () => this.#used.open?.wings ?? null,
         padsChanged: (by) => {
           this.#pads += by;
           for (const show of this.open.all()) show.bus.broadcast(this.#padsMessage());
         },
         press: (press, by, held) =>
-          this.#used()?.presses.press(press, by, held) ?? Promise.resolve('No show is open in the studio.'),
+          this.#used.open?.presses.press(press, by, held) ??
+          Promise.resolve('No show is open in the studio.'),
       },
       log,
       now: Date.now,
@@ -297,6 +309,18 @@ export class Studio {
     this.files = new FileKeeper({
       ...{ assets: this.assets, shows: this.shows, open: this.open, settings: this.settings },
       now: Date.now,
+    });
+    this.sizes = new ShowSizes({
+      records: (showId) => (this.shows.has(showId) ? this.shows.load(showId).records : []),
+      bytesOf: (fileId) => this.assets.find(fileId)?.bytes,
+    });
+    this.newer = new NewerVersions({
+      version: options.version,
+      address: options.updatesAddress,
+      planned: () => this.shows.planned(),
+      onAir: () => this.broadcast.showId !== null,
+      now: Date.now,
+      log,
     });
     this.broadcast.resume();
     this.sweep();
@@ -316,20 +340,11 @@ export class Studio {
     void hasServerEncoder().then((has) => (this.serverEncodes = has));
   }
 
-  /** Where chat and events of platforms come from. */
-  #feeds(): PlatformAddress[] {
-    return this.connectors
-      .list()
-      .flatMap(({ connector: { id, name, events } }) =>
-        events ? [{ name: id, title: name, feedUrl: events.url }] : [],
-      );
-  }
-
   /** A connector came, changed or went: chat and events follow. */
   connectorsChanged(): void {
     for (const { audience, bus } of this.open.all()) {
       audience.followPlatforms();
-      bus.broadcast(this.#servicesMessage());
+      bus.broadcast(this.connectors.told());
     }
   }
 
@@ -393,6 +408,7 @@ export class Studio {
   close(): void {
     clearInterval(this.#sweepTimer);
     this.doors.close();
+    this.newer.close();
     this.backups.close();
     this.broadcast.close();
     this.jobs.close();
@@ -408,6 +424,7 @@ export class Studio {
     const { put, removed } = change;
     this.inputs.edited();
     this.computerSound.edited();
+    this.sizes.edited(show.id);
     if (show.id !== this.broadcast.showId) return;
     this.broadcast.edited(show.revision, change);
     const touched = put.filter((r) => r.kind === 'destination').map((r) => r.id);
@@ -421,60 +438,8 @@ export class Studio {
     });
   }
 
-  /** Of the desk on air; without one, of any that runs. */
-  #deskHealth() {
-    const onAir = this.broadcast.showId;
-    const shows = this.open.all();
-    return (
-      (shows.find((show) => show.id === onAir) ?? shows.find((show) => show.bus.health))?.bus.health ?? null
-    );
-  }
-
-  /** The show on air; without one, the one that was used last. */
-  #listed() {
-    const shows = this.shows
-      .list()
-      .filter(({ archivedMs, removedMs }) => archivedMs === null && removedMs === null);
-    return shows.find(({ id }) => id === this.broadcast.showId) ?? shows[0];
-  }
-
-  /** The same, if it is open. */
-  #used(): OpenShow | null {
-    const listed = this.#listed();
-    return listed ? this.open.find(listed.id) : null;
-  }
-
-  #servicesMessage(): BusFromServer {
-    const services = this.connectors.list().map(({ connector, removable }) => ({
-      ...{ id: connector.id, name: connector.name, removable },
-      watchUrl: connector.pages?.watch ?? null,
-      accountUrl: connector.pages?.account ?? null,
-      signsIn: connector.signIn !== undefined,
-      visibility: connector.details?.visibility ?? [],
-      testSeconds: connector.ingest.testSeconds ?? null,
-    }));
-    return { type: 'services', services };
-  }
-
   #padsMessage(): BusFromServer {
     return { type: 'pads', connected: this.#pads };
-  }
-
-  #pad(name: string): PadState | null {
-    const show = this.#used();
-    if (!show) return null;
-    const told = show.audience.statuses.flatMap(({ viewers }) => viewers ?? []);
-    return padState(
-      {
-        document: show.document,
-        programme: show.programme,
-        standing: this.#standing(),
-        covered: this.broadcast.status?.session?.coverHeld ?? false,
-        viewers: told.length === 0 ? null : told.reduce((sum, one) => sum + one, 0),
-        chat: show.audience.hub.lastChat(6).map(({ viewer, text }) => ({ name: viewer, text })),
-      },
-      name,
-    );
   }
 
   #sendOutGuest(visitorId: string): void {
@@ -484,21 +449,6 @@ export class Studio {
       // Whoever left by themselves needs no sending out.
       if (!isFault(error)) throw error;
     }
-  }
-
-  #standing() {
-    const { broadcast } = this;
-    const listed = this.#listed();
-    const show = this.#used();
-    const health = show?.bus.health ?? null;
-    return standingOf({
-      show: listed?.name ?? null,
-      scene: (health?.onAirSceneId && show?.document.get(health.onAirSceneId)?.name) || null,
-      broadcast: broadcast.state,
-      status: broadcast.status,
-      health,
-      nowMs: Date.now(),
-    });
   }
 
   #jobsMessage(): BusFromServer {

@@ -179,6 +179,15 @@ test('shows are renamed, copied with their keys, archived, deleted and brought b
   await page.getByRole('button', { name: home.showMore }).click();
   await card('Signal School copy').getByText(home.archived).waitFor();
   await choose('Signal School copy', home.unarchive);
+  await choose('Signal School copy', home.plan);
+  await page.getByLabel(home.planWhen).fill('2999-12-05T20:00');
+  await page.getByRole('button', { name: home.planSet, exact: true }).click();
+  await card('Signal School copy')
+    .getByText(/^Next 5 Dec 2999, 20:00$/)
+    .waitFor();
+  await choose('Signal School copy', home.plan);
+  await page.getByRole('button', { name: home.planNone }).click();
+  await card('Signal School copy').getByText(home.neverOnAir).waitFor();
   await page.getByRole('button', { name: home.demonstration }).click();
   await card('Night Signal Box').waitFor();
   expect(errors).toEqual([]);

@@ -5,8 +5,12 @@ import http from 'node:http';
 import type { AddressInfo } from 'node:net';
 import path from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { en } from '../../app/words/en';
+import type { ChannelRecord } from '../../core/show/records';
+import { syncOffsets } from '../../scripts/lib/analyse.mjs';
 import { freshStart } from '../lib/fresh-start';
 import { pull } from '../lib/pull';
+import { eventually } from '../lib/relay-process';
 import { meanDb } from '../lib/sound-files';
 import * as stage from '../lib/stage-driver';
 import { Patience } from '../lib/taken-time';
@@ -17,9 +21,24 @@ let server: http.Server;
 let port = 0;
 let hangs = false;
 let encoder: ChildProcess | null = null;
+/** Once a second, for a fifth of it, all white and a tone of 1 kHz. */
+const CLAPS = `<body style="margin:0;background:#000"><script>
+  const context = new AudioContext(), tone = context.createOscillator(), gate = context.createGain();
+  tone.frequency.value = 1000;
+  gate.gain.value = 0;
+  tone.connect(gate).connect(context.destination);
+  tone.start();
+  const set = (on) => {
+    document.body.style.background = on ? '#fff' : '#000';
+    gate.gain.value = on;
+  };
+  setInterval(() => { set(1); setTimeout(set, 200, 0); }, 1000);
+</script>`;
+
 beforeAll(async () => {
-  server = http.createServer((_, response) => {
+  server = http.createServer(({ url }, response) => {
     response.writeHead(200, { 'content-type': 'text/html' });
+    if (url === '/claps') return response.end(CLAPS);
     // An orange card on the left, nothing on the right.
     response.end(
       `<body style="margin:0"><div style="width:50vw;height:100vh;background:#e07020"></div>${hangs ? '<script>setTimeout(()=>{for(;;);},300)</script>' : ''}</body>`,
@@ -165,6 +184,41 @@ test('a page with transparency over a feed with sound reaches viewers; either ma
       .waitFor({ timeout: 60_000 });
   } finally {
     watcher.close();
+    await stopLive(page);
+  }
+});
+
+test('what a page plays comes into the mixer by one press, and reaches viewers in step with what it shows', async () => {
+  const { page, fixture } = stage;
+  await stage.freshScene();
+  await stage.addLayer('Web page…');
+  await settings().getByLabel('Address').fill(`http://127.0.0.1:${port}/claps`);
+  await settings().getByRole('button', { name: 'Use', exact: true }).click();
+  await settings()
+    .getByRole('button', { name: `Allow 127.0.0.1:${port}` })
+    .click();
+  await settings().getByText(en.pageSound.plays).waitFor();
+  await settings().getByRole('button', { name: en.pageSound.add }).click();
+  await settings().getByText(en.pageSound.on.replace('{{name}}', 'Web page')).waitFor();
+  // Nothing else is to be heard.
+  const channels = (await stage.records()).filter((r): r is ChannelRecord => r.kind === 'channel');
+  await fixture.edit(
+    'Silence',
+    channels.filter(({ source }) => source.type !== 'input').map((channel) => ({ ...channel, muted: true })),
+  );
+  await page.getByRole('button', { name: new RegExp(`^Test ${stage.scenes}: bring on air`) }).click();
+  await goLive(page);
+  try {
+    const file = path.join(fixture.data, 'page-sound.flv');
+    await eventually(async () => {
+      await pull(fixture.studio.platforms()[0].playUrl, file, 8);
+      return syncOffsets(file).length > 4;
+    }, 60_000);
+    const offsets = syncOffsets(file).map(({ ms }) => ms);
+    const [middle] = [...offsets].sort((a, b) => a - b).slice(offsets.length >> 1);
+    // The rate here is 15 a second, and of a page's pictures the newest is shown: one of each may be waited for.
+    expect(Math.abs(middle), offsets.map(Math.round).join(' ')).toBeLessThan(100);
+  } finally {
     await stopLive(page);
   }
 });

@@ -55,6 +55,29 @@ async function openBlank(name: string): Promise<string> {
   await page.getByRole('link', { name: /^Stage/ }).click();
   return /show\/([^/]+)/.exec(page.url())![1];
 }
+/** Mean red, green and blue of a picture. */
+function middle(png: Buffer): number[] {
+  const { stdout } = spawnSync(
+    'ffmpeg',
+    [
+      '-v',
+      'error',
+      '-f',
+      'png_pipe',
+      '-i',
+      'pipe:0',
+      '-vf',
+      'scale=1:1',
+      '-f',
+      'rawvideo',
+      '-pix_fmt',
+      'rgb24',
+      '-',
+    ],
+    { input: png },
+  );
+  return [...stdout];
+}
 const saved = () => page.getByText(/· saved/).waitFor();
 
 test('a kit comes whole, in one’s own colour and words, and goes again by one undo or when it is taken out', async () => {
@@ -100,6 +123,58 @@ test('a kit comes whole, in one’s own colour and words, and goes again by one 
   await dialog().getByRole('button', { name: words.close }).click();
   await saved();
   expect(sceneNames(await fixture.records())).toEqual([...sceneNames(before), 'Goodbye']);
+});
+
+test('a kit is seen playing before it comes, and takes its colours from a logo', async () => {
+  await openDialog();
+  await dialog()
+    .getByRole('button', { name: /^Fell lines/ })
+    .click();
+  const preview = dialog().getByRole('region', { name: words.preview });
+  const wide = preview.getByTestId('preview-wide');
+  // It moves: scenes, transitions and alerts one after the other.
+  const colourOf = async (of = wide) => middle(await of.screenshot());
+  await eventually(async () => (await colourOf()).some((v) => v > 8));
+  await preview.getByRole('button', { name: words.pause }).click();
+  await preview.getByRole('button', { name: 'Goodbye' }).click();
+  await expect
+    .poll(() => preview.getByRole('button', { name: 'Goodbye' }).getAttribute('aria-pressed'))
+    .toBe('true');
+  const before = await dialog().getByLabel('Lamp', { exact: true }).inputValue();
+
+  const logo = dialog().getByLabel(words.logoFile);
+  const svg = (inner: string) =>
+    Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 20">${inner}</svg>`);
+  const file = (name: string, buffer: Buffer) => ({ name, mimeType: 'image/svg+xml', buffer });
+  await logo.setInputFiles(file('grey.svg', svg('<rect width="40" height="20" fill="#777"/>')));
+  await dialog().getByText(words.logoGrey.replace('{{name}}', 'grey.svg')).waitFor();
+  await logo.setInputFiles(file('letter.svg', Buffer.from('no picture')));
+  await dialog()
+    .getByText(/“letter.svg” cannot be read/)
+    .waitFor();
+  expect(await dialog().getByLabel('Lamp', { exact: true }).inputValue()).toBe(before);
+  await logo.setInputFiles(
+    file(
+      'post.svg',
+      svg('<rect width="40" height="20" fill="#2255dd"/><circle cx="30" cy="10" r="6" fill="#dd2222"/>'),
+    ),
+  );
+  const lamp = () => dialog().getByLabel('Lamp', { exact: true }).inputValue();
+  await eventually(async () => (await lamp()) !== before);
+  const taken = (await lamp()).toUpperCase();
+  await dialog().getByRole('button', { name: words.kitColours }).click();
+  expect(await lamp()).toBe(before);
+  await logo.setInputFiles(file('post.svg', svg('<rect width="40" height="20" fill="#2255dd"/>')));
+  await eventually(async () => (await lamp()) !== before);
+  await dialog()
+    .getByRole('button', { name: /^Bring in \d/ })
+    .click();
+  await page.getByText(/of “Fell lines” were brought in/).waitFor();
+  await saved();
+  const came = JSON.stringify(await fixture.records()).toUpperCase();
+  expect(came).not.toContain(before.toUpperCase());
+  expect(taken).toMatch(/^#[0-9A-F]{6}$/);
+  expect(fixture.pageErrors).toEqual([]);
 });
 
 test('a scene comes back from a backup beside what there is', async () => {

@@ -177,7 +177,16 @@ describe('layers together', () => {
   });
   test('an input without a picture shows its stand-in; without one, its placeholder', async () => {
     const broken = {
-      source: { type: 'camera', deviceId: '', deviceLabel: '', width: 16, height: 9, fps: 30, controls: {} },
+      source: {
+        type: 'camera',
+        deviceId: '',
+        deviceLabel: '',
+        width: 16,
+        height: 9,
+        fps: 30,
+        controls: {},
+        deinterlace: false,
+      },
     } as const;
     const layer = sampleLayer('l', 'a', 0, {
       content: { type: 'input', inputId: 'cam', fit: 'stretch' },

@@ -72,6 +72,7 @@ test('a camera that is refused is named, with the reason, and nothing else stops
         height: 360,
         fps: 30,
         controls: {},
+        deinterlace: false,
       },
       ...PLAIN_INPUT,
     },

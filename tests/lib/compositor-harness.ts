@@ -20,6 +20,7 @@ import type { DrawContext, PictureSource } from '../../engine/video/sources/pict
 import type { ToUplinkPort } from '../../protocol/engine';
 import { decodedPicture, gradedPoints, type DecodedAs } from './decoded-picture';
 import { SimulatedSource } from '../../engine/video/sources/simulated-source';
+import { TrackSource } from '../../engine/video/sources/track-source';
 
 /** A picture given as RGBA rows; a still unless it is told to change. */
 export interface GivenPicture {
@@ -323,6 +324,41 @@ export async function colouredAhead(
   decoded?.frame.close();
   const wanted = decoded && base64(gradedPoints(decoded.points, values));
   return { ahead, drawn, wanted, draws: drawsAhead, unseen };
+}
+
+/**
+ * What a camera's source shows of the last of these pictures, in the format they came in, base64.
+ * @param pictures bytes of each, planes one after the other
+ */
+export async function asCameraShows(
+  format: VideoPixelFormat,
+  width: number,
+  height: number,
+  pictures: number[][],
+  interlaced: boolean,
+): Promise<{ bytes: string; format: string | null; stamp: number }> {
+  const source = new TrackSource();
+  source.interlaced = interlaced;
+  const frames = pictures.map(
+    (bytes, n) =>
+      new VideoFrame(new Uint8Array(bytes), { format, codedWidth: width, codedHeight: height, timestamp: n }),
+  );
+  source.attach(
+    new ReadableStream<VideoFrame>({
+      start: (controller) => {
+        for (const frame of frames) controller.enqueue(frame);
+        controller.close();
+      },
+    }),
+  );
+  while (source.frame()?.timestamp !== pictures.length - 1)
+    await new Promise((resolve) => setTimeout(resolve, 5));
+  const shown = source.frame()!;
+  const bytes = new Uint8ClampedArray(shown.allocationSize());
+  await shown.copyTo(bytes);
+  const answer = { bytes: base64(bytes), format: shown.format, stamp: shown.timestamp };
+  source.close();
+  return answer;
 }
 
 /** One picture coloured by plain code and by WebGL (in software where there is no chip), as RGBA, base64. */

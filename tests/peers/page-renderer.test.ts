@@ -9,7 +9,12 @@ import { freePort } from '../../scripts/lib/studio.mjs';
 import type { InputStreamStatus } from '../../protocol/input-stream';
 import { canBeNobody } from '../../server/inputs/behind-others';
 import { PageBrowser } from '../../server/inputs/page-browser';
-import { PAGE_LIMITS, PageRenderer, type PageSettings } from '../../server/inputs/page-renderer';
+import {
+  PAGE_LIMITS,
+  PageRenderer,
+  type PagePicture,
+  type PageSettings,
+} from '../../server/inputs/page-renderer';
 import { eventually } from '../lib/relay-process';
 import { pause } from '../lib/waits';
 
@@ -69,7 +74,7 @@ afterAll(async () => {
 
 /** Renders a page of the server at 127.0.0.1, which is allowed unless told otherwise. */
 function render(path: string, more: Partial<PageSettings> = {}, limits: Partial<typeof PAGE_LIMITS> = {}) {
-  const pictures: Uint8Array[] = [];
+  const pictures: PagePicture[] = [];
   const statuses: InputStreamStatus[] = [];
   open = new PageRenderer(
     {
@@ -81,7 +86,11 @@ function render(path: string, more: Partial<PageSettings> = {}, limits: Partial<
       ...more,
     },
     browser,
-    { onPicture: (png) => pictures.push(png), onStatus: (status) => statuses.push(status) },
+    {
+      onPicture: (picture) => pictures.push(picture),
+      onSound: () => {},
+      onStatus: (status) => statuses.push(status),
+    },
     {
       ...PAGE_LIMITS,
       check: 300,
@@ -108,8 +117,8 @@ describe('a page', () => {
   test('is rendered on a transparent ground', async () => {
     const { renderer, pictures } = render('/card');
     await eventually(() => renderer.status.state === 'running' && pictures.length > 0, 20_000);
-    await eventually(() => pixelsOf(renderer.picture!)(25, 50)[0] > 200);
-    const at = pixelsOf(renderer.picture!);
+    await eventually(() => pixelsOf(renderer.picture!.png)(25, 50)[0] > 200);
+    const at = pixelsOf(renderer.picture!.png);
     expect(at(25, 50)).toEqual([255, 128, 0, 255]);
     expect(at(75, 50)[3]).toBe(0);
     // A browser that has just begun may answer late once, which is said and then taken back.
@@ -145,7 +154,8 @@ describe('a page', () => {
     const { renderer, pictures } = render('/rests', { fps: 2 });
     await eventually(() => pictures.length > 0, 20_000);
     await eventually(
-      () => pixelsOf(renderer.picture!)(25, 50)[1] > 200 && pixelsOf(renderer.picture!)(25, 50)[0] < 50,
+      () =>
+        pixelsOf(renderer.picture!.png)(25, 50)[1] > 200 && pixelsOf(renderer.picture!.png)(25, 50)[0] < 50,
     );
     // At rest there is nothing to tell.
     await pause(2000);
@@ -255,7 +265,7 @@ describe('a page that', () => {
   test('is only slow is held back meanwhile, and gets done', async () => {
     const { renderer, statuses } = render('/slow', {}, { answer: 40_000 });
     await eventually(
-      () => renderer.picture !== null && pixelsOf(Buffer.from(renderer.picture))(50, 50)[2] > 200,
+      () => renderer.picture !== null && pixelsOf(renderer.picture.png)(50, 50)[2] > 200,
       120_000,
     );
     await eventually(() => renderer.status.message === '', 5000);

@@ -3,23 +3,17 @@ import type { Rect } from '../../../core/geometry/rect';
 import { FeedPlayout } from '../../../core/media/feed-playout';
 import { readFeedTag } from '../../../core/media/feed-tags';
 import { stereoOf } from '../../../core/sound/downmix';
-import { MIXER_SAMPLE_RATE } from '../../../core/sound/format';
-import { Resampler } from '../../../core/sound/resampler';
 import type { InputState } from '../../../protocol/engine';
 import type { InputPart } from '../../../protocol/input-stream';
-import { BLOCK, FileRing } from '../../../protocol/shared-sound';
 import { FeedDecoder } from './feed-decoder';
 import { InputStreamClient } from './input-stream-client';
 import type { DrawContext, PictureSource } from './picture-source';
+import { PlacedSound } from './placed-sound';
 
 /** Without a part for this long the feed stands still, and that is said. */
 const STILL_SECONDS = 1.5;
 /** Decoded pictures that wait: the buffer at 60 a second. */
 const MAX_WAITING = 48;
-/** Sound that is further from its place than this is set there anew. */
-const OUT_OF_PLACE_FRAMES = 1920;
-/** Sound that begins in the middle of something comes in with a ramp. */
-const RAMP_FRAMES = 240;
 
 /** A network feed: decoded here, played by the programme's time, its sound put into shared memory for the mixer. */
 export class FeedSource implements PictureSource {
@@ -38,11 +32,7 @@ export class FeedSource implements PictureSource {
   });
   #queue: { seconds: number; frame: VideoFrame }[] = [];
   #shown: VideoFrame | null = null;
-  #ring: FileRing | null = null;
-  #resampler: { rate: number; left: Resampler; right: Resampler } | null = null;
-  /** The ring's first programme block; null while no sound runs. */
-  #soundFrom: number | null = null;
-  #rampAt = 0;
+  readonly #sound = new PlacedSound();
   #seconds = 0;
   #advancedAt = systemClock.nowMs();
   #heardAt = -Infinity;
@@ -60,8 +50,7 @@ export class FeedSource implements PictureSource {
   }
 
   attachSound(buffer: SharedArrayBuffer): void {
-    this.#ring = new FileRing(buffer);
-    this.#soundFrom = null;
+    this.#sound.attach(buffer);
   }
 
   advance(seconds: number): void {
@@ -126,8 +115,7 @@ export class FeedSource implements PictureSource {
     this.#shown?.close();
     this.#shown = null;
     this.#decoder.reset();
-    this.#ring?.stop();
-    this.#soundFrom = null;
+    this.#sound.stop();
     this.#playout.reset();
   }
 
@@ -151,7 +139,7 @@ export class FeedSource implements PictureSource {
 
   #arrived(seconds: number): void {
     this.#heardAt = this.#seconds;
-    if (this.#playout.arrived(seconds, this.#now())) this.#soundFrom = null;
+    if (this.#playout.arrived(seconds, this.#now())) this.#sound.renew();
   }
 
   #queuePicture(frame: VideoFrame): void {
@@ -169,38 +157,14 @@ export class FeedSource implements PictureSource {
 
   #hear(data: AudioData): void {
     this.#undecodable.audio = null;
-    const ring = this.#ring;
     const { offset } = this.#playout;
-    if (!ring || offset === null) return;
+    if (!this.#sound.wanted || offset === null) return;
     const planes = Array.from({ length: data.numberOfChannels }, (_, planeIndex) => {
       const plane = new Float32Array(data.numberOfFrames);
       data.copyTo(plane, { planeIndex, format: 'f32-planar' });
       return plane;
     });
     const [l, r] = stereoOf(planes);
-    if (this.#resampler?.rate !== data.sampleRate)
-      this.#resampler = {
-        rate: data.sampleRate,
-        left: new Resampler(data.sampleRate, MIXER_SAMPLE_RATE),
-        right: new Resampler(data.sampleRate, MIXER_SAMPLE_RATE),
-      };
-    const { left, right } = this.#resampler;
-    const outL = new Float32Array(left.capacity(l.length));
-    const outR = new Float32Array(right.capacity(r.length));
-    const count = left.process(l, outL);
-    right.process(r, outR);
-    const wanted = Math.round((data.timestamp / 1e6 + offset) * MIXER_SAMPLE_RATE);
-    const placed = this.#soundFrom === null ? null : this.#soundFrom * BLOCK + ring.written;
-    if (placed === null || Math.abs(wanted - placed) > OUT_OF_PLACE_FRAMES) {
-      this.#soundFrom = Math.ceil(wanted / BLOCK);
-      ring.start(this.#soundFrom);
-      this.#rampAt = 0;
-    }
-    for (let i = 0; i < count && this.#rampAt < RAMP_FRAMES; i++, this.#rampAt++) {
-      outL[i] *= this.#rampAt / RAMP_FRAMES;
-      outR[i] *= this.#rampAt / RAMP_FRAMES;
-    }
-    const room = ring.room(Math.floor((this.#now() * MIXER_SAMPLE_RATE) / BLOCK));
-    ring.write(outL, outR, Math.min(count, room));
+    this.#sound.put(l, r, data.sampleRate, data.timestamp / 1e6 + offset, this.#now());
   }
 }

@@ -80,9 +80,16 @@ export class InputSources {
       if (old === input) continue;
       const source = this.sources.get(input.id);
       if (source && this.#identities.get(input.id) !== identity(input)) this.#close(input.id);
-      else this.#adjusted.get(input.id)?.adjust(input);
+      else this.#adjust(input);
     }
     this.#reconcile();
+  }
+
+  #adjust(input: InputRecord): void {
+    const adjusted = this.#adjusted.get(input.id);
+    adjusted?.adjust(input);
+    if (adjusted?.inner instanceof TrackSource)
+      adjusted.inner.interlaced = input.source.type === 'camera' && input.source.deinterlace;
   }
 
   #colouring({ key, gradeId }: InputRecord): Colouring {
@@ -219,6 +226,7 @@ export class InputSources {
     const source = new ColouredSource(adjusted, (assetId) => this.#tables.get(assetId));
     source.colour(this.#colouring(input));
     this.#adjusted.set(input.id, adjusted);
+    this.#adjust(input);
     this.sources.set(input.id, source);
     this.#identities.set(input.id, identity(input));
     this.#opening.set(input.id, this.clock.nowMs());
@@ -236,9 +244,10 @@ export class InputSources {
       if (waiting.problem !== undefined) source.problem(waiting.problem);
       if (waiting.empty !== undefined) source.empty(waiting.empty);
       this.#waiting.delete(inputId);
-    } else if (isLazy(source) && waiting.ring) {
+    } else if (waiting.ring) {
       const { ring } = waiting;
-      source.whenOpen((opened) => opened.attachSound?.(ring));
+      if (isLazy(source)) source.whenOpen((opened) => opened.attachSound?.(ring));
+      else source?.attachSound?.(ring);
     }
   }
 

@@ -1,5 +1,6 @@
 import type { Rect } from '../../../core/geometry/rect';
 import type { InputState } from '../../../protocol/engine';
+import { Deinterlacer } from './deinterlacer';
 import type { DrawContext, PictureSource } from './picture-source';
 
 /** A camera, screen or window: frames arrive as a stream, the newest is shown. */
@@ -10,6 +11,9 @@ export class TrackSource implements PictureSource {
   height = 0;
   version = 0;
   readonly hasSound = false;
+  /** Its pictures have two fields each. */
+  interlaced = false;
+  readonly #deinterlacer = new Deinterlacer();
   #frame: VideoFrame | null = null;
   #reader: ReadableStreamDefaultReader<VideoFrame> | null = null;
 
@@ -51,11 +55,16 @@ export class TrackSource implements PictureSource {
         value?.close();
         return;
       }
+      const frame = this.interlaced ? await this.#deinterlacer.run(value) : value;
+      if (this.#reader !== reader) {
+        frame.close();
+        return;
+      }
       this.#frame?.close();
-      this.#frame = value;
+      this.#frame = frame;
       this.version += 1;
-      this.width = value.displayWidth;
-      this.height = value.displayHeight;
+      this.width = frame.displayWidth;
+      this.height = frame.displayHeight;
       this.state = 'ready';
       this.message = '';
     }
