@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest';
+import { intersects, rectOfPlacement } from '../geometry/rect';
 import { fellLines } from '../kits/fell-lines';
 import { documentOf, recordsOf } from '../show/document';
 import { sampleInput, sampleShow } from '../show/sample-show';
@@ -34,10 +35,16 @@ describe('a preview of parts', () => {
     expect(added[0].sceneId).toBeNull();
     const [{ frames }] = recordsOf(document, 'show');
     for (const frame of ['wide', 'tall'] as const) {
-      const { cx, cy, width, height } = added[0].placements[frame]!;
-      expect(cx - width / 2).toBeGreaterThan(0);
-      expect(cy - height / 2).toBeGreaterThan(0);
-      expect(cy + height / 2).toBeLessThan(frames[frame].height / 2);
+      const place = added[0].placements[frame]!;
+      const rect = rectOfPlacement(place);
+      expect([rect.x, rect.y].every((v) => v > 0)).toBe(true);
+      expect(rect.y + rect.height).toBeLessThan(frames[frame].height);
+      // Over no heading: those are at the top of every scene of this kit.
+      for (const { name, placements } of recordsOf(parts, 'layer'))
+        if (name === 'Title')
+          expect(placements[frame] && intersects(rectOfPlacement(placements[frame]), rect), name).not.toBe(
+            true,
+          );
     }
     // There already: nothing is added.
     expect(previewed(document).size).toBe(document.size);

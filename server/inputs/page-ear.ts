@@ -111,7 +111,11 @@ export function listenToPage({ binding, rate, frames, silent }: EarSettings): vo
     element.addEventListener('volumechange', set);
     join(level, mix);
     heard.set(element, level);
+    const taken = new Set<string>();
     const take = (track: MediaStreamTrack) => {
+      // One that is there already may be told as new once more.
+      if (taken.has(track.id)) return;
+      taken.add(track.id);
       // The picture is seen anyway.
       if (track.kind === 'video') track.stop();
       else join(context.createMediaStreamSource(new MediaStream([track])), level);

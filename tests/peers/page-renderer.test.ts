@@ -146,8 +146,9 @@ describe('a page', () => {
     await pause(2000);
     const came = pictures.length - from;
     expect(came).toBeGreaterThan(2);
-    // By what the pause took in truth; one or two were under way when it began.
-    expect(came - 2).toBeLessThan((1.2 * 5 * (performance.now() - beganMs)) / 1000);
+    // By what the pause took in truth; two were under way when it began, and where the machine stood still for a moment the
+    // page is taken for one that rests, and asked anew. Looked at as often as it changes it would be fifty a second.
+    expect(came - 4).toBeLessThan((1.5 * 5 * (performance.now() - beganMs)) / 1000);
   });
 
   test('that moves and comes to rest is shown as it rests', async () => {

@@ -219,9 +219,9 @@ describe('a page that plays', () => {
       })
       .sort((a, b) => a - b);
     expect(offsets.length).toBeGreaterThan(4);
-    // Between 40 ms early and 60 ms late nobody notices (EBU R 37).
-    const middle = offsets[offsets.length >> 1];
-    expect(middle, offsets.map(Math.round).join(' ')).toBeGreaterThan(-60);
-    expect(middle, offsets.map(Math.round).join(' ')).toBeLessThan(60);
+    // A machine that stands still for a moment sees a flash late, never early: the latest of the offsets are of those it did
+    // not. Between 40 ms early and 60 ms late nobody notices (EBU R 37).
+    const inTime = offsets[Math.floor(offsets.length * 0.8)];
+    expect(Math.abs(inTime), offsets.map(Math.round).join(' ')).toBeLessThan(60);
   });
 });
