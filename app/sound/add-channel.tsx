@@ -123,19 +123,24 @@ export function AddChannel({ onAdded }: { onAdded: (id: string) => void }) {
         <ListSubheader>{t('computerSound.title')}</ListSubheader>
         {sounds === null && <MenuItem disabled>{t('computerSound.looking')}</MenuItem>}
         {sounds?.problem && <MenuItem disabled>{t('computerSound.none', { why: sounds.problem })}</MenuItem>}
-        {offeredSounds(sounds).map((source) => (
-          <MenuItem
-            key={`${source.of} ${source.name}`}
-            onClick={() => add(source.label.slice(0, 60), source, { gainDb: -6 })}
-          >
-            <span>
-              {t(source.of === 'output' ? 'computerSound.output' : 'computerSound.program', {
-                name: source.label,
-              })}
-              {source.of === 'output' && <span className="menu-hint">{t('computerSound.outputHint')}</span>}
-            </span>
-          </MenuItem>
-        ))}
+        {offeredSounds(sounds).map((source) => {
+          const isOutput = source.of === 'output';
+          const words = t(isOutput ? 'computerSound.output' : 'computerSound.program', {
+            name: source.label,
+          });
+          return (
+            <MenuItem
+              key={`${source.of} ${source.name}`}
+              aria-label={words}
+              onClick={() => add(source.label.slice(0, 60), source, { gainDb: -6 })}
+            >
+              <span>
+                {words}
+                {isOutput && <span className="menu-hint">{t('computerSound.outputHint')}</span>}
+              </span>
+            </MenuItem>
+          );
+        })}
         {inputs.length > 0 && <ListSubheader>Sound of an input</ListSubheader>}
         {inputs.map((input) => (
           <MenuItem

@@ -136,7 +136,7 @@ export function PageFields({ input, source, set }: { input: InputRecord; source:
           onCommit={(height) => set('Size', { ...source, height: Math.round(height) })}
         />
         <NumberField
-          label="Max frame rate"
+          label="Max rate"
           unit="fps"
           value={source.fps}
           min={0.2}

@@ -1,5 +1,6 @@
 import { systemClock } from '../../system-clock';
 import type { Rect } from '../../../core/geometry/rect';
+import { DueQueue } from '../../../core/media/due-queue';
 import { FeedPlayout } from '../../../core/media/feed-playout';
 import { readFeedTag } from '../../../core/media/feed-tags';
 import { stereoOf } from '../../../core/sound/downmix';
@@ -30,7 +31,7 @@ export class FeedSource implements PictureSource {
     sound: (data) => this.#hear(data),
     problem: (kind, text) => this.#cannotDecode(kind, text),
   });
-  #queue: { seconds: number; frame: VideoFrame }[] = [];
+  readonly #queue = new DueQueue<VideoFrame>(MAX_WAITING, (frame) => frame.close());
   #shown: VideoFrame | null = null;
   readonly #sound = new PlacedSound();
   #seconds = 0;
@@ -57,8 +58,8 @@ export class FeedSource implements PictureSource {
     this.#seconds = seconds;
     this.#advancedAt = systemClock.nowMs();
     const { offset } = this.#playout;
-    while (offset !== null && this.#queue.length > 0 && this.#queue[0].seconds + offset <= seconds)
-      this.#show(this.#queue.shift()!.frame);
+    const due = offset === null ? null : this.#queue.newest(offset, seconds);
+    if (due) this.#show(due);
     if (this.state === 'ready' && seconds - this.#heardAt > STILL_SECONDS)
       this.#stop('the feed stands still; it returns automatically');
     else if (this.state === 'ready') {
@@ -110,8 +111,7 @@ export class FeedSource implements PictureSource {
   }
 
   #reset(): void {
-    for (const { frame } of this.#queue) frame.close();
-    this.#queue = [];
+    this.#queue.clear();
     this.#shown?.close();
     this.#shown = null;
     this.#decoder.reset();
@@ -143,8 +143,7 @@ export class FeedSource implements PictureSource {
   }
 
   #queuePicture(frame: VideoFrame): void {
-    this.#queue.push({ seconds: frame.timestamp / 1e6, frame });
-    if (this.#queue.length > MAX_WAITING) this.#queue.shift()!.frame.close();
+    this.#queue.push(frame.timestamp / 1e6, frame);
   }
 
   /** Said as long as nothing comes that can be decoded; what is shown stays. */

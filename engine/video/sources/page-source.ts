@@ -1,5 +1,6 @@
 import { messageOf } from '../../../core/fault';
 import type { Rect } from '../../../core/geometry/rect';
+import { DueQueue } from '../../../core/media/due-queue';
 import { FeedPlayout } from '../../../core/media/feed-playout';
 import { sidesOf } from '../../../core/sound/downmix';
 import { MIXER_SAMPLE_RATE } from '../../../core/sound/format';
@@ -34,7 +35,7 @@ export class PageSource implements PictureSource {
   #bitmap: ImageBitmap | null = null;
   /** The newest that is due and came while another was being decoded. */
   #next: Uint8Array | null = null;
-  #waiting: { seconds: number; png: Uint8Array }[] = [];
+  readonly #waiting = new DueQueue<Uint8Array>(MAX_WAITING);
   readonly #playout = new FeedPlayout();
   readonly #sound = new PlacedSound();
   #decoding = false;
@@ -90,12 +91,7 @@ export class PageSource implements PictureSource {
   /** The newest picture whose time has come; at once where no sound is waited for. */
   #showDue(): void {
     const offset = this.#sound.wanted ? this.#playout.offset : null;
-    let due: Uint8Array | null = null;
-    while (
-      this.#waiting.length > 0 &&
-      (offset === null || this.#waiting[0].seconds + offset <= this.#seconds)
-    )
-      due = this.#waiting.shift()!.png;
+    const due = this.#waiting.newest(offset, this.#seconds);
     if (!due) return;
     this.#next = due;
     if (!this.#decoding) void this.#decode();
@@ -120,8 +116,7 @@ export class PageSource implements PictureSource {
       const seconds = part.timestampMs / 1000;
       // The programme has stood still meanwhile: the next sound says anew what is due when.
       if (seconds + (this.#playout.offset ?? -Infinity) > this.#now() + MOST_SECONDS) this.#playout.reset();
-      this.#waiting.push({ seconds, png: part.body });
-      if (this.#waiting.length > MAX_WAITING) this.#waiting.shift();
+      this.#waiting.push(seconds, part.body);
       this.#showDue();
     } else if (part.kind === 'audio') this.#hear(part.timestampMs / 1000, part.body);
     else if (part.kind === 'status') {
