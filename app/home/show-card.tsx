@@ -36,7 +36,7 @@ export function ShowCard({
   const what = [
     t('home.scenes', { count: show.scenes }),
     show.destinations.length === 0 ? t('home.noDestinations') : list.format(show.destinations),
-    ...(bytes === null ? [] : [sizeOf(bytes)]),
+    ...(bytes ? [sizeOf(bytes)] : []),
   ];
   const state = gone ? t('home.deleted') : show.archivedMs !== null ? t('home.archived') : null;
   const picture =

@@ -13,24 +13,57 @@ const STEP = 0.03;
 /** One colour serves two accents in shades so far apart. */
 const SHADES = 0.14;
 
-const isAccent = (role: string) => role !== 'Ground' && role !== 'Words';
+/** Nearer to the ground than this, and of little colour itself, a colour is a shade of it: ridges before a sky. */
+const SHADE_CONTRAST = 2;
+/** A shade of the ground may have a little more colour than the ground, and no more than this. */
+const SHADE_CHROMA = 0.07;
 
-/** By role, as another palette has it; roles that it does not have keep their colour. @returns to exchange, from → to */
+/** A palette by what becomes of its colours. */
+function parted(palette: readonly PaletteColour[]) {
+  const of = (role: string) => palette.find((one) => one.role === role)?.colour ?? null;
+  const [ground, words] = [of('Ground'), of('Words')];
+  const others = palette
+    .map(({ colour }) => colour)
+    .filter((colour) => colour !== ground && colour !== words);
+  const isShade = (colour: string) =>
+    ground !== null &&
+    contrastOf(colour, ground) < SHADE_CONTRAST &&
+    chromaOf(oklabOf(colour)) < SHADE_CHROMA;
+  return {
+    ground,
+    words,
+    shades: others.filter(isShade),
+    accents: others.filter((colour) => !isShade(colour)),
+  };
+}
+
+/**
+ * As another palette has it: ground as ground, words as words, accents in their order; shades of the ground take its hue.
+ * What the other has none for stays.
+ * @returns to exchange, from → to
+ */
 export function asIn(
   palette: readonly PaletteColour[],
   other: readonly PaletteColour[],
 ): Map<string, string> {
+  const [own, its] = [parted(palette), parted(other)];
   const exchange = new Map<string, string>();
-  for (const { role, colour } of palette) {
-    const its = other.find((one) => one.role === role);
-    if (its) exchange.set(colour, its.colour);
+  if (own.ground && its.ground) {
+    exchange.set(own.ground, its.ground);
+    const hue = oklabOf(its.ground);
+    for (const shade of own.shades) exchange.set(shade, tinted(oklabOf(shade), hue, SHADE_CHROMA));
   }
+  if (own.words && its.words) exchange.set(own.words, its.words);
+  own.accents.forEach((colour, i) => {
+    const to = its.accents[i];
+    if (to !== undefined) exchange.set(colour, to);
+  });
   return exchange;
 }
 
 /**
- * By a logo: its colours become the accents, the ground stays as dark and the words as light as they are, with a touch of
- * its first colour. What could not be told from the ground any more is made lighter or darker until it can.
+ * By a logo: its colours become the accents, the ground with its shades stays as dark and the words as light as they are,
+ * with a touch of its first colour. What could not be told from the ground any more is made lighter or darker until it can.
  *
  * @param logo its colours, the largest first
  * @returns to exchange, from → to; empty when the logo has no colour but greys
@@ -40,27 +73,23 @@ export function byLogo(palette: readonly PaletteColour[], logo: readonly string[
   const exchange = new Map<string, string>();
   if (colours.length === 0) return exchange;
   const touched = (colour: string, most: number) => tinted(oklabOf(colour), colours[0], most);
-  let ground: string | null = null;
-  for (const { role, colour } of palette)
-    if (!isAccent(role)) {
-      const to = touched(colour, role === 'Ground' ? GROUND_CHROMA : WORDS_CHROMA);
-      if (role === 'Ground') ground = to;
-      exchange.set(colour, to);
-    }
-  palette
-    .filter(({ role }) => isAccent(role))
-    .forEach(({ colour }, i) => {
-      const own = colours[i % colours.length];
-      // The same a second time, in another shade.
-      const round = Math.floor(i / colours.length);
-      const shade = round === 0 ? own : { ...own, l: own.l + (own.l > 0.6 ? -1 : 1) * SHADES * round };
-      exchange.set(colour, ground === null ? colourOf(within(shade)) : apart(within(shade), ground));
-    });
+  const { ground, words, shades, accents } = parted(palette);
+  if (ground) exchange.set(ground, touched(ground, GROUND_CHROMA));
+  if (words) exchange.set(words, touched(words, WORDS_CHROMA));
+  for (const shade of shades) exchange.set(shade, touched(shade, SHADE_CHROMA));
+  const on = ground === null ? null : exchange.get(ground)!;
+  accents.forEach((colour, i) => {
+    const own = colours[i % colours.length];
+    // The same a second time, in another shade.
+    const round = Math.floor(i / colours.length);
+    const lab = within(round === 0 ? own : { ...own, l: own.l + (own.l > 0.6 ? -1 : 1) * SHADES * round });
+    exchange.set(colour, on === null ? colourOf(lab) : apart(lab, on));
+  });
   return exchange;
 }
 
 function tinted({ l }: Oklab, { a, b }: Oklab, most: number): string {
-  const scale = Math.min(1, most / Math.hypot(a, b));
+  const scale = Math.min(1, most / Math.max(1e-6, Math.hypot(a, b)));
   return colourOf({ l, a: a * scale, b: b * scale });
 }
 

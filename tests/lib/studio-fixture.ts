@@ -8,6 +8,7 @@ import type { AnyRecord, PlanRecord } from '../../core/show/records';
 import { launchBrowser } from '../../scripts/lib/browser.mjs';
 import { startStudio } from '../../scripts/lib/studio.mjs';
 import { StudioClient } from '../../scripts/lib/studio-client.mjs';
+import { remember } from './open-pages';
 import { takenMs } from './taken-time';
 import { waited } from './waits';
 
@@ -36,6 +37,7 @@ const LOOKS = 15;
 
 /** Waits of a page last longer while others take the processor: as long as it would have had without them. */
 export function growing(page: Page): void {
+  remember(page);
   const taken: number[] = [];
   const look = () => {
     taken.push(takenMs());
