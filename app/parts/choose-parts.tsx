@@ -3,7 +3,7 @@ import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import TextField from '@mui/material/TextField';
 import { useMemo, useState } from 'react';
-import { recoloured, takenKit } from '~/core/parts/kit';
+import { paletteOf, recoloured, takenKit } from '~/core/parts/kit';
 import { listParts, partsOf } from '~/core/parts/parts';
 import { documentWith, takenOver } from '~/core/parts/take-over';
 import { recordsOf } from '~/core/show/document';
@@ -58,6 +58,7 @@ export function ChooseParts({
     () => documentWith({ ...parts, records: recoloured(parts.records, colours) }, base()),
     [parts, colours, base],
   );
+  const own = useMemo(() => paletteOf([...base().values()]), [base]);
   const hasScenes = list.some(({ kind }) => kind === 'scene');
   return (
     <>
@@ -71,12 +72,7 @@ export function ChooseParts({
         )}
         <PartList parts={list} chosen={chosen} onChange={setChosen} />
         {kit && kit.palette.length > 0 && (
-          <KitColours
-            palette={kit.palette}
-            colours={colours}
-            onChange={setColours}
-            show={[...base().values()]}
-          />
+          <KitColours palette={kit.palette} colours={colours} onChange={setColours} show={own} />
         )}
         {asked.length > 0 && (
           <fieldset className="parts-kind">

@@ -2,9 +2,8 @@ import Button from '@mui/material/Button';
 import { useRef, useState } from 'react';
 import { messageOf } from '~/core/fault';
 import { asIn, byLogo } from '~/core/parts/kit-colours';
-import { paletteOf, type PaletteColour } from '~/core/parts/kit';
+import type { PaletteColour } from '~/core/parts/kit';
 import { mainColours } from '~/core/picture/main-colours';
-import type { AnyRecord } from '~/core/show/records';
 import { HiddenFile } from '../studio/hidden-file';
 import { useTranslation } from '../words/words';
 
@@ -23,13 +22,13 @@ export function KitColours({
   /** Exchanged, from → to. */
   colours: ReadonlyMap<string, string>;
   onChange: (colours: ReadonlyMap<string, string>) => void;
-  /** What the show has already. */
-  show: readonly AnyRecord[];
+  /** That of the show it comes into. */
+  show: readonly PaletteColour[];
 }) {
   const { t } = useTranslation();
   const file = useRef<HTMLInputElement>(null);
   const [problem, setProblem] = useState('');
-  const own = asIn(palette, paletteOf(show));
+  const own = asIn(palette, show);
   const take = (next: ReadonlyMap<string, string>, otherwise = '') => {
     setProblem(otherwise);
     if (otherwise === '') onChange(next);

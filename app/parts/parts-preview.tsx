@@ -16,7 +16,7 @@ const calm = () => matchMedia('(prefers-reduced-motion: reduce)').matches;
 /** The scenes one after the other, with their transitions and alerts, as made-up viewers set them off. */
 export function PartsPreviewBox({ parts }: { parts: ShowDocument }) {
   const { t } = useTranslation();
-  const { say } = useStudio();
+  const { desk, say } = useStudio();
   const [preview, setPreview] = useState<PartsPreview | null>(null);
   useEffect(() => {
     const made = new PartsPreview(PICTURE_FONTS, say);
@@ -27,8 +27,9 @@ export function PartsPreviewBox({ parts }: { parts: ShowDocument }) {
     if (!preview) return;
     const first = preview.snapshot().sceneId === null;
     preview.setDocument(previewed(parts));
-    if (first && !calm()) preview.play(true);
-  }, [preview, parts]);
+    // Beside a broadcast it waits to be asked: viewers come first.
+    if (first && !calm() && !desk.snapshot().live) preview.play(true);
+  }, [desk, preview, parts]);
   return (
     <section className="parts-preview" aria-label={t('parts.preview')}>
       {preview && <Pictures preview={preview} parts={parts} />}

@@ -99,6 +99,7 @@ export default function Home({ loaderData }: Route.ComponentProps) {
     return () => clearTimeout(timer);
   }, [counting, revalidate, loaderData]);
   const there = shows.filter((show) => show.removedMs === null);
+  const gone = deleted && !there.some(({ id }) => id === deleted.id) ? deleted : null;
   const listed = all ? shows : there.filter((show) => show.archivedMs === null);
   const found = listed.filter(({ name }) => name.toLowerCase().includes(search.trim().toLowerCase()));
   const order = (fields: Record<string, string>) => void orders.submit(fields, { method: 'post' });
@@ -143,14 +144,14 @@ export default function Home({ loaderData }: Route.ComponentProps) {
         </Button>
       </header>
       <div role="status" className="home-message">
-        {problem === '' && !deleted && newer && <Newer {...newer} />}
         {problem !== '' && <span style={{ color: 'var(--rose)' }}>◆ {problem}</span>}
-        {problem === '' && deleted && !there.some(({ id }) => id === deleted.id) && (
+        {problem === '' && !gone && newer && <Newer {...newer} />}
+        {problem === '' && gone && (
           <>
-            {t('home.removed', { name: deleted.name })}
+            {t('home.removed', { name: gone.name })}
             <Button
               onClick={() => {
-                order({ intent: 'restore', showId: deleted.id });
+                order({ intent: 'restore', showId: gone.id });
                 setDeleted(null);
               }}
             >

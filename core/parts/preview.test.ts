@@ -19,11 +19,16 @@ describe('a preview of parts', () => {
       }),
       sampleInput('game', { source: { type: 'screen', surface: 'window' } }),
       sampleInput('feed', { source: { type: 'feed', way: 'sent' } }),
+      sampleInput('page', {
+        source: { type: 'page', width: 1280, height: 720, fps: 10, allowed: [] },
+      }),
       sampleInput('ground', { source: { type: 'background', look: 'plain', colour: '#112233' } }),
     ];
     const document = previewed(documentOf([sampleShow, ...inputs]));
     const sources = recordsOf(document, 'input').map(({ source }) => source.type);
-    expect(sources).toEqual(['simulated', 'simulated', 'simulated', 'background']);
+    expect(sources).toEqual(['simulated', 'simulated', 'simulated', 'background', 'background']);
+    // Only what is seen is opened.
+    expect(recordsOf(document, 'input').some(({ keepReady }) => keepReady)).toBe(false);
     expect(recordsOf(document, 'layer')).toEqual([]);
   });
 

@@ -15,8 +15,9 @@ const GROUND_SHARE = 0.5;
 export function previewed(parts: ShowDocument): ShowDocument {
   const records = [...parts.values()].map((record) => {
     if (record.kind !== 'input') return record;
-    const picture = kindOf(record.source).previewed;
-    return picture ? { ...record, source: { type: 'simulated' as const, picture } } : record;
+    const source = kindOf(record.source).previewed ?? record.source;
+    // Of a large show only what is seen is opened.
+    return { ...record, source, keepReady: false };
   });
   const document = documentOf(records);
   const placed = recordsOf(document, 'layer').some(({ content }) => content.type === 'alert');

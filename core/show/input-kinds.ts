@@ -26,7 +26,7 @@ export interface InputKind<S extends InputSource = InputSource> {
   /** Its address or key is kept outside the show, so that two that read the same may differ. */
   addressed: boolean;
   /** Stands in for a device or an address in a preview, which opens none; null shows it itself. */
-  previewed: SimulatedPicture | null;
+  previewed: InputSource | null;
   /** Ids of the stored files it is made of. */
   files: (source: S) => string[];
 }
@@ -51,26 +51,30 @@ const PLAIN = {
 /** The simulated pictures that stand for cameras; the others stand for screens. */
 const SIMULATED_PEOPLE: readonly SimulatedPicture[] = ['desk-camera', 'lever-camera'];
 
-export const INPUT_KINDS: { [T in InputSource['type']]: InputKind<SourceOf<T>> } = {
+const simulated = (picture: SimulatedPicture): InputSource => ({ type: 'simulated', picture });
+/** A page that nobody opens covers nothing. */
+const NOTHING: InputSource = { type: 'background', look: 'plain', colour: '#00000000' };
+
+const INPUT_KINDS: { [T in InputSource['type']]: InputKind<SourceOf<T>> } = {
   camera: {
     ...PLAIN,
     ...{ role: () => 'person', opaque: () => true },
-    ...{ ground: true, corner: true, live: true, previewed: 'desk-camera' },
+    ...{ ground: true, corner: true, live: true, previewed: simulated('desk-camera') },
   },
   seat: {
     ...PLAIN,
     ...{ role: () => 'person', opaque: () => true },
-    ...{ ground: true, corner: true, sound: 'commonly', previewed: 'desk-camera' },
+    ...{ ground: true, corner: true, sound: 'commonly', previewed: simulated('desk-camera') },
   },
   screen: {
     ...PLAIN,
     ...{ role: () => 'screen', opaque: () => true },
-    ...{ ground: true, sound: 'commonly', previewed: 'switchback' },
+    ...{ ground: true, sound: 'commonly', previewed: simulated('switchback') },
   },
   feed: {
     ...PLAIN,
     ...{ role: () => 'screen', opaque: () => true },
-    ...{ ground: true, sound: 'commonly', live: true, addressed: true, previewed: 'lever-camera' },
+    ...{ ground: true, sound: 'commonly', live: true, addressed: true, previewed: simulated('lever-camera') },
   },
   clips: {
     ...PLAIN,
@@ -85,7 +89,11 @@ export const INPUT_KINDS: { [T in InputSource['type']]: InputKind<SourceOf<T>> }
   slides: { ...PLAIN, role: () => 'screen', files: listed, fills: false, kept: true },
   picture: { ...PLAIN, role: () => 'graphic', files: one, fills: false, kept: true },
   lottie: { ...PLAIN, role: () => 'graphic', files: one, fills: false, kept: true },
-  page: { ...PLAIN, role: () => 'graphic', fills: false, sound: 'perhaps', addressed: true },
+  page: {
+    ...PLAIN,
+    ...{ role: () => 'graphic', fills: false, sound: 'perhaps' },
+    ...{ addressed: true, previewed: NOTHING },
+  },
   background: {
     ...PLAIN,
     role: () => 'background',

@@ -20,6 +20,7 @@ test('what the files of a show take, each once, counted when somebody asks and a
       return shows[showId] ?? [];
     },
     bytesOf: (fileId) => bytes[fileId],
+    failed: () => {},
   });
   expect([sizes.of('one'), sizes.of('two'), sizes.of('gone'), sizes.of('one')]).toEqual([
     null,
@@ -33,4 +34,21 @@ test('what the files of a show take, each once, counted when somebody asks and a
   sizes.edited('one');
   expect(sizes.of('one')).toBeNull();
   await expect.poll(() => sizes.of('one')).toBe(50);
+});
+
+test('one that cannot be read is told, and the others are counted', async () => {
+  const told: string[] = [];
+  const sizes = new ShowSizes({
+    records: (showId) => {
+      if (showId === 'torn') throw new Error('no such page');
+      return [picture('p', id('a'))];
+    },
+    bytesOf: () => 7,
+    failed: (showId, error) => told.push(`${showId}: ${(error as Error).message}`),
+  });
+  sizes.of('torn');
+  sizes.of('whole');
+  await expect.poll(() => sizes.of('whole')).toBe(7);
+  expect(sizes.of('torn')).toBe(0);
+  expect(told).toEqual(['torn: no such page']);
 });

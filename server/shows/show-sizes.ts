@@ -16,6 +16,8 @@ export class ShowSizes {
       records: (showId: string) => Iterable<AnyRecord>;
       /** Of a file, in bytes; undefined when there is none of this id. */
       bytesOf: (fileId: string) => number | undefined;
+      /** Of one that cannot be read nothing is counted, and that is told. */
+      failed: (showId: string, error: unknown) => void;
     },
   ) {}
 
@@ -36,12 +38,20 @@ export class ShowSizes {
     this.#timer = null;
     const showId = this.#wanted.shift();
     if (showId === undefined) return;
-    const files = new Set<string>();
-    for (const record of this.parts.records(showId))
-      for (const id of filesIn(record, (one) => this.parts.bytesOf(one) !== undefined)) files.add(id);
-    let sum = 0;
-    for (const id of files) sum += this.parts.bytesOf(id) ?? 0;
-    this.#bytes.set(showId, sum);
+    try {
+      this.#bytes.set(showId, this.#sum(showId));
+    } catch (error) {
+      this.#bytes.set(showId, 0);
+      this.parts.failed(showId, error);
+    }
     if (this.#wanted.length > 0) this.#timer = setTimeout(() => this.#count(), PAUSE_MS).unref();
+  }
+
+  #sum(showId: string): number {
+    const sizes = new Map<string, number>();
+    for (const record of this.parts.records(showId))
+      for (const id of filesIn(record, (one) => this.parts.bytesOf(one) !== undefined))
+        sizes.set(id, this.parts.bytesOf(id) ?? 0);
+    return [...sizes.values()].reduce((sum, bytes) => sum + bytes, 0);
   }
 }

@@ -313,6 +313,8 @@ export class Studio {
     this.sizes = new ShowSizes({
       records: (showId) => (this.shows.has(showId) ? this.shows.load(showId).records : []),
       bytesOf: (fileId) => this.assets.find(fileId)?.bytes,
+      failed: (showId, error) =>
+        log.error({ showId, error: messageOf(error) }, 'the files of a show could not be counted'),
     });
     this.newer = new NewerVersions({
       version: options.version,

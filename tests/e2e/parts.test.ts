@@ -6,6 +6,7 @@ import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
 import { en } from '../../app/words/en';
 import { recordsOf, documentOf } from '../../core/show/document';
 import type { AnyRecord, LayerRecord } from '../../core/show/records';
+import { meanColour } from '../lib/mean-colour';
 import { eventually } from '../lib/relay-process';
 import { growing, StudioFixture } from '../lib/studio-fixture';
 import { pause } from '../lib/waits';
@@ -54,29 +55,6 @@ async function openBlank(name: string): Promise<string> {
   await page.getByRole('navigation', { name: 'Places' }).waitFor();
   await page.getByRole('link', { name: /^Stage/ }).click();
   return /show\/([^/]+)/.exec(page.url())![1];
-}
-/** Mean red, green and blue of a picture. */
-function middle(png: Buffer): number[] {
-  const { stdout } = spawnSync(
-    'ffmpeg',
-    [
-      '-v',
-      'error',
-      '-f',
-      'png_pipe',
-      '-i',
-      'pipe:0',
-      '-vf',
-      'scale=1:1',
-      '-f',
-      'rawvideo',
-      '-pix_fmt',
-      'rgb24',
-      '-',
-    ],
-    { input: png },
-  );
-  return [...stdout];
 }
 const saved = () => page.getByText(/· saved/).waitFor();
 
@@ -133,7 +111,7 @@ test('a kit is seen playing before it comes, and takes its colours from a logo',
   const preview = dialog().getByRole('region', { name: words.preview });
   const wide = preview.getByTestId('preview-wide');
   // It moves: scenes, transitions and alerts one after the other.
-  const colourOf = async (of = wide) => middle(await of.screenshot());
+  const colourOf = async (of = wide) => meanColour(await of.screenshot());
   await eventually(async () => (await colourOf()).some((v) => v > 8));
   await preview.getByRole('button', { name: words.pause }).click();
   await preview.getByRole('button', { name: 'Goodbye' }).click();

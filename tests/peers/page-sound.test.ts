@@ -11,6 +11,7 @@ import { sidesOf } from '../../core/sound/downmix';
 import { PageBrowser } from '../../server/inputs/page-browser';
 import { PageRenderer, type PagePicture } from '../../server/inputs/page-renderer';
 import type { HeardSound } from '../../server/inputs/page-sound';
+import { meanColour } from '../lib/mean-colour';
 import { eventually } from '../lib/relay-process';
 import { pause } from '../lib/waits';
 
@@ -187,30 +188,7 @@ describe('a page that plays', () => {
       return found;
     };
     await eventually(() => begins().length > 7);
-    // A white picture is larger or smaller than a black one: which is which is told by ffmpeg.
-    const bright = pictures.map(({ atMs, png }) => ({
-      atMs,
-      white:
-        execFileSync(
-          'ffmpeg',
-          [
-            '-v',
-            'error',
-            '-f',
-            'png_pipe',
-            '-i',
-            'pipe:0',
-            '-vf',
-            'scale=1:1',
-            '-f',
-            'rawvideo',
-            '-pix_fmt',
-            'gray',
-            '-',
-          ],
-          { input: png },
-        )[0] > 128,
-    }));
+    const bright = pictures.map(({ atMs, png }) => ({ atMs, white: meanColour(png)[0] > 128 }));
     const flashes = bright.filter(({ white }, i) => white && i > 0 && !bright[i - 1].white);
     const offsets = flashes
       .flatMap(({ atMs }) => {
