@@ -12,7 +12,7 @@ import {
   type TextStyle,
 } from '~/core/show/records';
 import { audienceFieldNames } from '~/core/audience/fields';
-import { WIDGET_NAMES } from '~/core/audience/widgets/widget-settings';
+import { widgetKind } from '~/core/audience/widgets/widgets';
 import { ColourField } from '../studio/colour-field';
 import { NumberField } from '../studio/number-field';
 import { useDesk } from '../studio/studio-context';
@@ -22,7 +22,8 @@ import { StyleFields, WordsField } from './text-fields';
 import { InputStatus } from './input-status';
 import { useStage } from './stage-context';
 import { useTranslation } from '../words/words';
-import { ChatPanelFields, WidgetFields } from './widget-fields';
+import { ChatPanelFields } from './chat-panel-fields';
+import { WidgetFields } from './widget-parts';
 
 const FIT_WORDS: Record<Fit, string> = {
   fill: 'Fill (crop)',
@@ -113,12 +114,12 @@ export function ContentFields({ layer }: { layer: LayerRecord }) {
     case 'widget':
       return (
         <>
-          <FieldHeading>{WIDGET_NAMES[content.widget.of]}</FieldHeading>
+          <FieldHeading>{widgetKind(content.widget.of).name}</FieldHeading>
           <MadeUpHint />
           <WidgetFields
             widget={content.widget}
             goals={recordsOf(document, 'goal')}
-            onChange={(widget) => set(WIDGET_NAMES[content.widget.of], { ...content, widget })}
+            onChange={(widget) => set(widgetKind(content.widget.of).name, { ...content, widget })}
           />
           <div style={{ marginTop: 8 }}>
             <ColourField

@@ -1,32 +1,10 @@
-import {
-  START_CHAT_PANEL,
-  startWidget,
-  WIDGET_KINDS,
-  WIDGET_NAMES,
-  type WidgetKind,
-} from '~/core/audience/widgets/widget-settings';
+import { START_CHAT_PANEL } from '~/core/audience/widgets/chat-settings';
+import { startWidget, WIDGET_NAMES, widgetKind } from '~/core/audience/widgets/widgets';
 import { DEFAULT_TEXT_STYLE, type LayerContent } from '~/core/show/records';
 import type { Size } from '~/core/geometry/rect';
 
 const BOX = '#14181DC8';
 const GLACIER = '#63BDBB';
-
-/** How large a new widget is, in pixels of a frame 1920 wide, and how large its words are. */
-const SIZES: Record<WidgetKind, Size & { sizePx: number }> = {
-  viewers: { width: 360, height: 84, sizePx: 40 },
-  supporters: { width: 1400, height: 76, sizePx: 34 },
-  recent: { width: 560, height: 300, sizePx: 34 },
-  streak: { width: 520, height: 140, sizePx: 40 },
-  goal: { width: 640, height: 150, sizePx: 40 },
-  countdown: { width: 560, height: 200, sizePx: 140 },
-  clock: { width: 260, height: 96, sizePx: 56 },
-  stopwatch: { width: 260, height: 96, sizePx: 56 },
-  poll: { width: 620, height: 360, sizePx: 38 },
-  credits: { width: 900, height: 900, sizePx: 44 },
-  readOut: { width: 1100, height: 260, sizePx: 56 },
-  speaking: { width: 340, height: 160, sizePx: 36 },
-  title: { width: 960, height: 200, sizePx: 64 },
-};
 
 export interface NewWidget {
   name: string;
@@ -63,10 +41,10 @@ export function newWidgets(goalId: string): NewWidget[] {
         },
       },
     },
-    ...WIDGET_KINDS.map((of): NewWidget => {
-      const { sizePx, ...size } = SIZES[of];
+    ...WIDGET_NAMES.map((of): NewWidget => {
+      const { name, size, boxed, align } = widgetKind(of);
       return {
-        name: WIDGET_NAMES[of],
+        name,
         size,
         content: {
           type: 'widget',
@@ -74,10 +52,10 @@ export function newWidgets(goalId: string): NewWidget[] {
           accent: GLACIER,
           style: {
             ...DEFAULT_TEXT_STYLE,
-            sizePx,
+            sizePx: size.sizePx,
             weight: 600,
-            box: of === 'countdown' || of === 'credits' || of === 'title' ? 'none' : BOX,
-            align: ['countdown', 'credits', 'clock', 'stopwatch', 'viewers'].includes(of) ? 'center' : 'left',
+            box: boxed ? BOX : 'none',
+            align,
           },
         },
       };

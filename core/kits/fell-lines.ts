@@ -1,4 +1,5 @@
-import { START_CHAT_PANEL, startWidget } from '../audience/widgets/widget-settings';
+import { START_CHAT_PANEL } from '../audience/widgets/chat-settings';
+import { startWidget } from '../audience/widgets/widgets';
 import { PLAIN_FINISH } from '../show/finish-records';
 import { CUT, FADE } from '../show/motion-records';
 import { DEFAULT_TEXT_STYLE, type TextStyle } from '../show/records';

@@ -56,3 +56,11 @@ export function listFields(document: ShowDocument): ListedField[] {
     }))
     .sort((a, b) => rank(a) - rank(b));
 }
+
+/** Names of the fields that stand in any text layer of a show, each once. */
+export function fieldsInTexts(document: ShowDocument): string[] {
+  const texts = recordsOf(document, 'layer').flatMap(({ content }) =>
+    content.type === 'text' ? content.text : [],
+  );
+  return missingFields(texts.join('\n'), {});
+}

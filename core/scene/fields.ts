@@ -1,5 +1,3 @@
-import { recordsOf, type ShowDocument } from '../show/document';
-
 /** Puts fields into a text: `{{host}}` becomes the field's value; an unknown field stays as written, so that it is seen. */
 export function fillFields(text: string, fields: Readonly<Record<string, string>>): string {
   return text.replace(/\{\{\s*([\w.-]+)\s*\}\}/g, (whole, name: string) =>
@@ -11,12 +9,4 @@ export function fillFields(text: string, fields: Readonly<Record<string, string>
 export function missingFields(text: string, fields: Readonly<Record<string, string>>): string[] {
   const names = [...text.matchAll(/\{\{\s*([\w.-]+)\s*\}\}/g)].map((match) => match[1]);
   return [...new Set(names)].filter((name) => !Object.hasOwn(fields, name));
-}
-
-/** Names of the fields that stand in any text layer of a show, each once. */
-export function fieldsInTexts(document: ShowDocument): string[] {
-  const texts = recordsOf(document, 'layer').flatMap(({ content }) =>
-    content.type === 'text' ? content.text : [],
-  );
-  return missingFields(texts.join('\n'), {});
 }

@@ -2,7 +2,7 @@
 import { START_WORDS } from '../audience/alert-rules';
 import type { EventType } from '../audience/events';
 import { START_AUDIENCE } from '../audience/settings';
-import { startWidget } from '../audience/widgets/widget-settings';
+import { startWidget } from '../audience/widgets/widgets';
 import { keyInAddress } from '../delivery/ingest-address';
 import { PLAIN_DESTINATION, PLAIN_DETAILS, PLAIN_PLAN, START_DELIVERY } from '../delivery/settings';
 import { placementOfRect } from '../geometry/rect';

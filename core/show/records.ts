@@ -4,7 +4,8 @@
  */
 
 import type { AudienceSettings } from '../audience/settings';
-import type { ChatPanelSettings, WidgetSettings } from '../audience/widgets/widget-settings';
+import type { ChatPanelSettings } from '../audience/widgets/chat-settings';
+import type { WidgetSettings } from '../audience/widgets/widgets';
 import {
   FRAME_NAMES,
   type DeliverySettings,

@@ -1,5 +1,5 @@
 /** What can be done to inputs, layers and scenes, as records to put: computed from the document, no interface. */
-import { START_CHAT_PANEL } from '../audience/widgets/widget-settings';
+import { START_CHAT_PANEL } from '../audience/widgets/chat-settings';
 import { containRect, placementOfRect, type Size } from '../geometry/rect';
 import type { Template, TemplatePart } from '../scene/templates';
 import { rectOfShare } from '../scene/templates';

@@ -1,4 +1,4 @@
-import { startWidget } from '../audience/widgets/widget-settings';
+import { startWidget } from '../audience/widgets/widgets';
 import { recordsOf, type ShowDocument } from './document';
 import { ownLayers } from './layers';
 import {

@@ -4,7 +4,8 @@ import { START_AUDIENCE } from '../../core/audience/settings';
 import type { Connector } from '../../core/connectors/connector';
 import { destinationOf } from '../../core/connectors/destination';
 import { PLAIN_DETAILS, PLAIN_PLAN, START_DELIVERY } from '../../core/delivery/settings';
-import { startWidget, START_CHAT_PANEL, type WidgetKind } from '../../core/audience/widgets/widget-settings';
+import { START_CHAT_PANEL } from '../../core/audience/widgets/chat-settings';
+import { startWidget, type WidgetName } from '../../core/audience/widgets/widgets';
 import { CUT, FADE } from '../../core/show/motion-records';
 import {
   DEFAULT_TEXT_STYLE,
@@ -298,7 +299,7 @@ function records(): AnyRecord[] {
   );
 
   const widget = (
-    of: WidgetKind,
+    of: WidgetName,
     sizePx: number,
     style: Partial<TextStyle> = {},
     accent = '#63BDBB',

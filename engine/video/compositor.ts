@@ -1,5 +1,5 @@
 import { readOutShare } from '../../core/audience/widgets/chat-panel';
-import { widgetStamp } from '../../core/audience/widgets/widget';
+import { widgetStamp } from '../../core/audience/widgets/widgets';
 import type { OnAir, Stop } from '../../core/motion/programme';
 import {
   buildDrawList,
@@ -8,7 +8,7 @@ import {
   type DrawItem,
   type DrawList,
 } from '../../core/scene/draw-list';
-import { fieldsInTexts } from '../../core/scene/fields';
+import { fieldsInTexts } from '../../core/scene/field-uses';
 import { findRecord, type ShowDocument } from '../../core/show/document';
 import type { FrameName } from '../../core/show/records';
 import { BitmapCache } from './bitmap-cache';

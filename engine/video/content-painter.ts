@@ -2,7 +2,7 @@
 import { messagesAt } from '../../core/audience/chat-filter';
 import { layoutChat, readOutShare } from '../../core/audience/widgets/chat-panel';
 import type { Room } from '../../core/audience/widgets/drawing';
-import { layoutWidget, widgetStamp } from '../../core/audience/widgets/widget';
+import { layoutWidget, widgetStamp } from '../../core/audience/widgets/widgets';
 import { croppedPart } from '../../core/geometry/adjust';
 import { coverCrop, containRect, type Rect, type Size } from '../../core/geometry/rect';
 import { insetSize, type DrawItem, type DrawList } from '../../core/scene/draw-list';

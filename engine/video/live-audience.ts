@@ -17,11 +17,11 @@ import {
   viewersAt,
   viewerSum,
   type AudienceNow,
+  type TitleNow,
   type ReadOutNow,
   type ViewerReading,
 } from '../../core/audience/widgets/audience-now';
 import type { PollResult } from '../../core/audience/own-poll';
-import type { TitleNow } from '../../core/audience/widgets/title';
 import type { TitleWords } from '../../core/programme/commands';
 import { recordsOf, type ShowDocument } from '../../core/show/document';
 import type { Clock } from '../../core/time/clock';

@@ -3,7 +3,6 @@ import type { AudienceBook } from '../book';
 import type { ShownMessage } from '../chat-filter';
 import type { AudienceSettings } from '../settings';
 import type { PollResult } from '../own-poll';
-import type { TitleNow } from './title';
 
 /** How many watch on one platform: goes from one reading to the next within `SMOOTH_MS`, since a jumping figure draws the eye. */
 export interface ViewerReading {
@@ -22,6 +21,15 @@ export function viewersAt({ before, now, sinceMs }: ViewerReading, nowMs: number
 export interface ReadOutNow {
   message: ShownMessage;
   sinceMs: number;
+}
+
+/** The title that is on the picture, or leaving it. Milliseconds since 1970. */
+export interface TitleNow {
+  line1: string;
+  line2: string;
+  sinceMs: number;
+  /** When it begins to leave; null while it stays. */
+  untilMs: number | null;
 }
 
 /** Everything widgets are drawn from. Times are milliseconds since 1970. */

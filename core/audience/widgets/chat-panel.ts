@@ -3,7 +3,7 @@ import type { ShownMessage } from '../chat-filter';
 import type { Badge } from '../events';
 import { lettersOf } from '../words';
 import { BASE, fitted, LINE, type Mark, type Room } from './drawing';
-import type { ChatPanelSettings } from './widget-settings';
+import type { ChatPanelSettings } from './chat-settings';
 
 /** Names without a colour of their own get one of these: readable on the panel's dark box. */
 const NAME_COLOURS = ['#63BDBB', '#E2AE45', '#E39A88', '#83B168', '#A7C7E0', '#B7A6E0'] as const;

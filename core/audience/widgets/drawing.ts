@@ -1,5 +1,5 @@
 /** Drawings as data: what a widget looks like in its box, before anything is painted. Lengths are output pixels. */
-import type { TextStyle } from '../../show/records';
+import type { TextStyle } from '../../show/record-base';
 import { lettersOf } from '../words';
 
 export type Mark =

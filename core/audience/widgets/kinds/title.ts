@@ -1,14 +1,16 @@
 /** Titles (lower thirds): two lines in one of six looks, with a way in and a way out. */
-import { lineOf, LINE, type Mark, type Room } from './drawing';
-import type { TitleLook } from './widget-settings';
+import { choice } from '../../../show/shape';
+import type { TitleNow } from '../audience-now';
+import { lineOf, LINE, type Mark, type Room } from '../drawing';
+import { PLAIN_WIDGET, type WidgetKind } from '../widget-kind';
 
-/** The title that is on the picture, or leaving it. Milliseconds since 1970. */
-export interface TitleNow {
-  line1: string;
-  line2: string;
-  sinceMs: number;
-  /** When it begins to leave; null while it stays. */
-  untilMs: number | null;
+/** Looks of a title, all of this project. */
+export const TITLE_LOOKS = ['plate', 'stack', 'rule', 'tab', 'lamp', 'strata'] as const;
+export type TitleLook = (typeof TITLE_LOOKS)[number];
+
+export interface TitleWidget {
+  of: 'title';
+  look: TitleLook;
 }
 
 /** How long a title takes to come, and to leave. */
@@ -333,3 +335,19 @@ function strata(parts: Parts): Mark[] {
         )),
   ];
 }
+
+export const title: WidgetKind<TitleWidget> = {
+  ...PLAIN_WIDGET,
+  name: 'Title',
+  start: () => ({ of: 'title', look: 'plate' }),
+  shape: { look: choice(TITLE_LOOKS) },
+  size: { width: 960, height: 200, sizePx: 64 },
+  boxed: false,
+  layout: ({ look }, { title: shown, nowMs }, room) => layoutTitle(look, shown, nowMs, room),
+  stamp(_, { title: now, nowMs }) {
+    const shown = titleShare(now, nowMs);
+    if (!now || !shown) return '';
+    // Standing still it is one picture; on its way each step is another.
+    return `${now.line1}\n${now.line2}/${Math.round(shown.share * 500)}`;
+  },
+};

@@ -1,8 +1,8 @@
 import { describe, expect, test } from 'vitest';
-import { DEFAULT_TEXT_STYLE } from '../../show/records';
-import type { Room } from './drawing';
-import { layoutTitle, textOn, TITLE_IN_MS, TITLE_OUT_MS, titleShare, type TitleNow } from './title';
-import { TITLE_LOOKS } from './widget-settings';
+import { DEFAULT_TEXT_STYLE } from '../../../show/records';
+import type { TitleNow } from '../audience-now';
+import type { Room } from '../drawing';
+import { layoutTitle, textOn, TITLE_IN_MS, TITLE_OUT_MS, TITLE_LOOKS, titleShare } from './title';
 
 const title: TitleNow = {
   line1: 'lampwright',

@@ -1,13 +1,32 @@
 /** The credits roll: lists of names going up, once or without end. */
-import type { Rect } from '../../geometry/rect';
-import { fillFields } from '../../scene/fields';
-import { pictureName } from '../picture-words';
-import { cleanText } from '../words';
-import type { AudienceNow } from './audience-now';
-import { lineOf, LINE, type Mark, type Room } from './drawing';
-import type { CreditsSection, WidgetSettings } from './widget-settings';
+import type { Rect } from '../../../geometry/rect';
+import { fillFields } from '../../../scene/fields';
+import type { ListedFile } from '../../../show/record-base';
+import { choice, fields, files, list, number, optional, words } from '../../../show/shape';
+import { pictureName } from '../../picture-words';
+import { cleanText } from '../../words';
+import type { AudienceNow } from '../audience-now';
+import { lineOf, LINE, type Mark, type Room } from '../drawing';
+import { PLAIN_WIDGET, type WidgetKind } from '../widget-kind';
 
-type Credits = Extract<WidgetSettings, { of: 'credits' }>;
+const CREDITS_OF = ['list', 'supporters', 'moderators', 'chatters', 'comments', 'logos'] as const;
+
+export interface CreditsSection {
+  title: string;
+  /** A list of one's own, one name a line; who was there this evening, or what they wrote; a wall of logos. */
+  of: (typeof CREDITS_OF)[number];
+  lines: string;
+  /** Of a wall of logos. */
+  files?: ListedFile[];
+}
+
+export interface CreditsWidget {
+  of: 'credits';
+  sections: CreditsSection[];
+  run: 'once' | 'loop';
+  fit: 'length' | 'music';
+  seconds: number;
+}
 
 /** What is left of a piece that was nearly over says nothing about the credits. */
 const MIN_MUSIC_SECONDS = 5;
@@ -28,11 +47,11 @@ export interface CreditsLine {
 }
 
 function namesOf({ of, lines }: CreditsSection, now: AudienceNow): string[] {
-  const { book, settings, fields } = now;
+  const { book, settings } = now;
   const shown = (name: string) => pictureName(name, settings);
   switch (of) {
     case 'list':
-      return lines.split('\n').map((line) => cleanText(fillFields(line, fields), 120));
+      return lines.split('\n').map((line) => cleanText(fillFields(line, now.fields), 120));
     case 'supporters':
       return book.supporters().map((s) => shown(s.name));
     case 'moderators':
@@ -53,7 +72,7 @@ function namesOf({ of, lines }: CreditsSection, now: AudienceNow): string[] {
 }
 
 /** All lines; a section without names is left out. */
-export function creditsLines(credits: Credits, now: AudienceNow): CreditsLine[] {
+export function creditsLines(credits: CreditsWidget, now: AudienceNow): CreditsLine[] {
   return credits.sections.flatMap((section): CreditsLine[] => {
     const head = { text: cleanText(section.title, 80), head: true };
     const end = { text: '', head: false };
@@ -80,7 +99,7 @@ export function creditsLines(credits: Credits, now: AudienceNow): CreditsLine[] 
  * Once: stays at 1. Loop: begins again. Fitted to music it has gone when the music is over; without any it takes its own length.
  */
 export function creditsShare(
-  credits: Credits,
+  credits: CreditsWidget,
   { sceneSinceMs, musicEndsMs, nowMs }: Pick<AudienceNow, 'sceneSinceMs' | 'musicEndsMs' | 'nowMs'>,
 ): number {
   const music = musicEndsMs === null ? 0 : (musicEndsMs - sceneSinceMs) / 1000;
@@ -89,7 +108,7 @@ export function creditsShare(
   return credits.run === 'loop' ? share % 1 : Math.min(1, share);
 }
 
-export function layoutCredits(credits: Credits, now: AudienceNow, room: Room): Mark[] {
+function layoutCredits(credits: CreditsWidget, now: AudienceNow, room: Room): Mark[] {
   const sizePx = Math.max(1, Math.min(room.style.sizePx * room.scale, room.height / 3, room.width / 4));
   const step = sizePx * LINE;
   const lines = creditsLines(credits, now);
@@ -124,3 +143,38 @@ function logosIn(logos: readonly string[], row: Rect): Mark[] {
     ...{ width: place - 2 * gap, height: row.height - 2 * gap },
   }));
 }
+
+export const credits: WidgetKind<CreditsWidget> = {
+  ...PLAIN_WIDGET,
+  name: 'Credits roll',
+  start: () => ({
+    of: 'credits',
+    run: 'once',
+    fit: 'length',
+    seconds: 30,
+    sections: [
+      { title: 'With', of: 'list', lines: 'Host: {{host}}' },
+      { title: 'Supported by', of: 'supporters', lines: '' },
+      { title: 'Moderated by', of: 'moderators', lines: '' },
+      { title: 'In the chat', of: 'chatters', lines: '' },
+    ],
+  }),
+  shape: {
+    run: choice(['once', 'loop']),
+    fit: choice(['length', 'music']),
+    seconds: number(1, 3600),
+    sections: list(
+      fields({
+        title: words(80),
+        of: choice(CREDITS_OF),
+        lines: words(10_000),
+        files: optional(files(120)),
+      }),
+      20,
+    ),
+  },
+  size: { width: 900, height: 900, sizePx: 44 },
+  ...{ boxed: false, align: 'center' },
+  layout: layoutCredits,
+  stamp: (widget, now) => `${now.book.stamp}/${creditsShare(widget, now)}`,
+};
