@@ -52,11 +52,24 @@ export function kindSchema(
   by: 'of' | 'type',
   kinds: Readonly<Record<string, { shape: Record<string, Field> | readonly Record<string, Field>[] }>>,
 ): Joi.Schema {
-  return Joi.alternatives(
-    ...Object.entries(kinds).flatMap(([name, { shape }]) =>
-      (Array.isArray(shape) ? (shape as readonly Record<string, Field>[]) : [shape]).map((one) =>
-        Joi.object({ [by]: Joi.string().valid(name).required(), ...schemas(one as Record<string, Field>) }),
-      ),
-    ),
-  ).required();
+  const schemaOfKind = (name: string, shape: Record<string, Field>) =>
+    Joi.object({ [by]: Joi.string().valid(name).required(), ...schemas(shape) });
+  // Chosen by its name, not tried one after the other: so that what is wrong is said, and not just that none fits.
+  return Joi.alternatives()
+    .conditional(`.${by}`, {
+      switch: Object.entries(kinds).map(([name, { shape }]) => ({
+        is: name,
+        then: isSeveral(shape)
+          ? Joi.alternatives(...shape.map((one) => schemaOfKind(name, one)))
+          : schemaOfKind(name, shape),
+      })),
+      otherwise: Joi.object({
+        [by]: Joi.string()
+          .valid(...Object.keys(kinds))
+          .required(),
+      }).unknown(),
+    })
+    .required();
 }
+
+const isSeveral = (shape: unknown): shape is readonly Record<string, Field>[] => Array.isArray(shape);

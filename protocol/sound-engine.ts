@@ -3,7 +3,7 @@ import type { ChainSettings } from '../core/sound/chain/chain-settings';
 import type { EchoFinding } from '../core/sound/analysis/echo-finder';
 import type { SpectrumMatch } from '../core/sound/analysis/spectrum-match';
 import type { SoundcheckResult, SoundcheckTakes } from '../core/sound/analysis/soundcheck';
-import type { SimulatedSound } from '../core/show/records';
+import type { ChannelSource } from '../core/show/channel-kinds';
 import type { ReturnSend } from '../core/sound/return-mix';
 import type { StripSettings } from '../core/sound/strip';
 
@@ -13,7 +13,7 @@ export const FIRST_RETURN = 2;
 export interface StripOrder {
   index: number;
   source:
-    | { type: 'simulated'; sound: SimulatedSound }
+    | { type: 'made'; sound: ChannelSource }
     | { type: 'graph'; input: number }
     | { type: 'file'; ring: SharedArrayBuffer }
     | { type: 'effects' }

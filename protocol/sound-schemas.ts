@@ -1,13 +1,7 @@
 /** Joi schemas of channels, voice chains and effects. */
 import Joi from 'joi';
-import {
-  CHANNEL_COLOURS,
-  EFFECT_REPEATS,
-  HEARD,
-  LIST_ORDERS,
-  SIMULATED_EFFECTS,
-  SIMULATED_SOUNDS,
-} from '../core/show/records';
+import { CHANNEL_KINDS } from '../core/show/channel-kinds';
+import { CHANNEL_COLOURS, EFFECT_REPEATS, HEARD, SIMULATED_EFFECTS } from '../core/show/records';
 import {
   BAND_RANGES,
   BAND_SHAPES,
@@ -23,7 +17,7 @@ import { DUCKING_RANGES } from '../core/sound/ducker';
 import { OFFSET_MAX_MS, OFFSET_MIN_MS, TRACK_COUNT } from '../core/sound/format';
 import { CHANNEL_ROLES, MONITOR_MODES } from '../core/sound/strip';
 import { id } from './field-schemas';
-import { device, files } from './stage-schemas';
+import { kindSchema } from './shape-schemas';
 
 const oneOf = (values: readonly string[]) =>
   Joi.string()
@@ -62,33 +56,8 @@ export const chainSchema = Joi.object({
   processors: Joi.array().items(processor).max(MAX_PROCESSORS).unique('id').required(),
 }).required();
 
-const source = Joi.alternatives(
-  Joi.object({ type: Joi.string().valid('simulated').required(), sound: oneOf(SIMULATED_SOUNDS) }),
-  Joi.object({
-    type: Joi.string().valid('microphone').required(),
-    ...device,
-    processed: Joi.boolean().required(),
-  }),
-  Joi.object({ type: Joi.string().valid('input').required(), inputId: id }),
-  Joi.object({
-    type: Joi.string().valid('music').required(),
-    files,
-    order: oneOf(LIST_ORDERS),
-    loop: Joi.boolean().required(),
-    playing: Joi.boolean().required(),
-  }),
-  Joi.object({ type: Joi.string().valid('effects').required() }),
-  Joi.object({ type: Joi.string().valid('speech').required() }),
-  Joi.object({
-    type: Joi.string().valid('computer').required(),
-    of: oneOf(['output', 'program']),
-    name: Joi.string().min(1).max(300).required(),
-    label: Joi.string().min(1).max(300).required(),
-  }),
-).required();
-
 export const channelFields = {
-  source,
+  source: kindSchema('type', CHANNEL_KINDS),
   colour: oneOf(CHANNEL_COLOURS),
   trimDb: Joi.number().min(-40).max(40).required(),
   gainDb: Joi.number().min(FADER_MIN_DB).max(FADER_MAX_DB).required(),

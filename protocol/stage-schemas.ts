@@ -1,27 +1,13 @@
 /** Joi schemas of what stands on the stage: inputs, layers, placements. */
 import Joi from 'joi';
-import { CAMERA_CONTROLS } from '../core/inputs/camera-controls';
-import {
-  BACKGROUND_TEXTURES,
-  CLIP_ENDS,
-  CLIP_STARTS,
-  FITS,
-  FONTS,
-  FRAME_NAMES,
-  LIST_ORDERS,
-  SCENE_MARKS,
-  FEED_WAYS,
-  SCREEN_SURFACES,
-  SEAT_SEES,
-  SHAPES,
-  SIMULATED_PICTURES,
-  TURNS,
-} from '../core/show/records';
+import { INPUT_KINDS } from '../core/show/input-kinds';
+import { FITS, FONTS, FRAME_NAMES, SCENE_MARKS, SHAPES, TURNS } from '../core/show/records';
 import { easingProblem } from '../core/motion/easing';
 import { GRADE_RANGES } from '../core/show/colour-records';
 import { BLENDS, BLUR_PARTS, FINISH_LIMITS, MASK_BY } from '../core/show/finish-records';
 import { LAYER_MOTIONS, SIDES, TRANSITIONS } from '../core/show/motion-records';
 import { colour, id, oneOf, yes } from './field-schemas';
+import { kindSchema } from './shape-schemas';
 import { chatPanelSchema, widgetSchema } from './widget-schemas';
 
 const type = (name: string) => Joi.string().valid(name).required();
@@ -67,85 +53,6 @@ export const textStyle = Joi.object({
   wrap: yes,
   tickerPxPerSecond: Joi.number().min(0).max(4000).required(),
 }).required();
-
-export const device = {
-  deviceId: Joi.string().allow('').max(200).required(),
-  deviceLabel: Joi.string().allow('').max(200).required(),
-};
-
-export const files = Joi.array()
-  .items(Joi.object({ assetId: id, name: Joi.string().min(1).max(200).required() }))
-  .min(1)
-  .max(500)
-  .required();
-
-const source = Joi.alternatives(
-  Joi.object({
-    type: type('camera'),
-    ...device,
-    width: Joi.number().integer().min(16).max(7680).required(),
-    height: Joi.number().integer().min(16).max(4320).required(),
-    fps: Joi.number().min(1).max(240).required(),
-    controls: Joi.object()
-      .pattern(Joi.string().valid(...CAMERA_CONTROLS), Joi.number().min(-1e9).max(1e9))
-      .required(),
-    deinterlace: yes,
-  }),
-  Joi.object({ type: type('screen'), surface: oneOf(SCREEN_SURFACES) }),
-  Joi.object({
-    type: type('seat'),
-    sees: oneOf(SEAT_SEES),
-    inputId: id.allow(null),
-    hearsProgramme: yes,
-  }),
-  Joi.object({ type: type('picture'), assetId: id, loop: yes }),
-  Joi.object({
-    type: type('clips'),
-    files,
-    order: oneOf(LIST_ORDERS),
-    atEnd: oneOf(CLIP_ENDS),
-    start: oneOf(CLIP_STARTS),
-  }),
-  Joi.object({
-    type: type('slides'),
-    files,
-    order: oneOf(LIST_ORDERS),
-    intervalSeconds: Joi.number().min(0.2).max(3600).required(),
-    fadeSeconds: Joi.number().min(0).max(30).required(),
-  }),
-  Joi.object({
-    type: type('lottie'),
-    assetId: id,
-    loop: yes,
-    speed: Joi.number().min(0.05).max(20).required(),
-  }),
-  Joi.object({ type: type('background'), look: type('plain'), colour }),
-  Joi.object({
-    type: type('background'),
-    look: type('gradient'),
-    from: colour,
-    to: colour,
-    angleDeg: Joi.number().min(-360).max(360).required(),
-    shape: oneOf(['linear', 'radial']),
-  }),
-  Joi.object({
-    type: type('background'),
-    look: type('texture'),
-    texture: oneOf(BACKGROUND_TEXTURES),
-    colour,
-    ink: colour,
-    seed: Joi.number().integer().min(0).max(0xffffffff).required(),
-  }),
-  Joi.object({
-    type: type('page'),
-    width: Joi.number().integer().min(16).max(3840).required(),
-    height: Joi.number().integer().min(16).max(2160).required(),
-    fps: Joi.number().min(0.2).max(30).required(),
-    allowed: Joi.array().items(Joi.string().min(3).max(300)).max(50).required(),
-  }),
-  Joi.object({ type: type('feed'), way: oneOf(FEED_WAYS) }),
-  Joi.object({ type: type('simulated'), picture: oneOf(SIMULATED_PICTURES) }),
-);
 
 const fit = oneOf(FITS);
 const content = Joi.alternatives(
@@ -229,7 +136,7 @@ export const gradeFields = {
 
 /** Fields of an input beside those every record has. */
 export const inputFields = {
-  source: source.required(),
+  source: kindSchema('type', INPUT_KINDS),
   crop,
   turnDeg: oneOf(TURNS),
   mirrored: yes,

@@ -6,6 +6,7 @@ import { planWarnings } from '~/core/delivery/plan-advice';
 import { preflight, type Check, type PreflightFacts } from '~/core/delivery/preflight';
 import { dbOfAmplitude } from '~/core/sound/decibel';
 import { findRecord, recordsOf, type ShowDocument } from '~/core/show/document';
+import { channelKindOf } from '~/core/show/channel-kinds';
 import { kindOf } from '~/core/show/input-kinds';
 import { inputsOfScene, sceneAfter } from '~/core/show/inputs-shown';
 import { explainEcho } from '~/core/sound/analysis/echo-finder';
@@ -90,7 +91,7 @@ export function usePreflight(facts: ServerFacts | null): Check[] {
         }),
       soundRunning: sound.state === 'running',
       voices: channels
-        .filter((c) => c.role === 'voice' && c.source.type !== 'speech')
+        .filter((c) => c.role === 'voice' && channelKindOf(c.source).spoken)
         .map((c) => {
           const meter = desk.readMeter(c.id);
           return {

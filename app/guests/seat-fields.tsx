@@ -2,12 +2,11 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { fieldOfSeat } from '~/core/guests/guest-scene';
 import { recordsOf } from '~/core/show/document';
-import { SEAT_SEES, type InputRecord, type InputSource } from '~/core/show/records';
+import { SEAT_SEES, type SeatSource } from '~/core/show/inputs/seat';
+import type { InputRecord } from '~/core/show/records';
 import { Toggle } from '../studio/toggle';
 import { useDocument } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
-
-type Source = Extract<InputSource, { type: 'seat' }>;
 
 /** What whoever sits on a seat is sent back. */
 export function SeatFields({
@@ -16,8 +15,8 @@ export function SeatFields({
   set,
 }: {
   input: InputRecord;
-  source: Source;
-  set: (what: string, next: InputSource) => void;
+  source: SeatSource;
+  set: (what: string, next: SeatSource) => void;
 }) {
   const { t } = useTranslation();
   const others = recordsOf(useDocument(), 'input').filter(({ source: of }) => of.type !== 'seat');
@@ -29,7 +28,7 @@ export function SeatFields({
         label={t('guests.sees')}
         value={source.sees}
         onChange={(event) => {
-          const sees = event.target.value as Source['sees'];
+          const sees = event.target.value as SeatSource['sees'];
           const inputId = sees === 'input' ? (source.inputId ?? others[0]?.id ?? null) : source.inputId;
           set(t('guests.sees'), { ...source, sees, inputId });
         }}

@@ -12,6 +12,7 @@ import { PLAIN_CHANNEL, type ChannelRecord, type ComputerSoundSource } from '~/c
 import { explainDeviceError } from '~/engine/inputs/device-error';
 import type { ComputerSounds } from '~/server/sound/computer-sound';
 import { bringIn } from '../stage/upload-file';
+import { channelOffers } from './channel-parts';
 import { HiddenFile } from '../studio/hidden-file';
 import { useDocument, useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
@@ -158,16 +159,17 @@ export function AddChannel({ onAdded }: { onAdded: (id: string) => void }) {
         ))}
         <ListSubheader>More</ListSubheader>
         <MenuItem onClick={() => file.current?.click()}>Music from files…</MenuItem>
-        {!channels.some((c) => c.source.type === 'effects') && (
-          <MenuItem onClick={() => add('Effects', { type: 'effects' }, { gainDb: -6 })}>
-            Effect buttons
+        {channelOffers(channels).map(({ words, make }) => (
+          <MenuItem
+            key={words(t)}
+            onClick={() => {
+              const { name, source, ...more } = make(t);
+              add(name, source, more);
+            }}
+          >
+            {words(t)}
           </MenuItem>
-        )}
-        {!channels.some((c) => c.source.type === 'speech') && (
-          <MenuItem onClick={() => add('Read aloud', { type: 'speech' }, { gainDb: -8, tracks: [1, 6] })}>
-            Alerts read aloud
-          </MenuItem>
-        )}
+        ))}
       </Menu>
       <HiddenFile
         of={file}

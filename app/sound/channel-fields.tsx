@@ -1,5 +1,4 @@
 import Button from '@mui/material/Button';
-import { useState } from 'react';
 import { recordsOf } from '~/core/show/document';
 import { CHANNEL_COLOURS, type ChannelRecord } from '~/core/show/records';
 import { OFFSET_MAX_MS, OFFSET_MIN_MS } from '~/core/sound/format';
@@ -7,10 +6,10 @@ import { ChoiceRow } from '../studio/choice-row';
 import { NameField } from '../studio/name-field';
 import { NumberField } from '../studio/number-field';
 import { Toggle } from '../studio/toggle';
-import { useDesk, useDocument, useStudio } from '../studio/studio-context';
+import { useDocument, useStudio } from '../studio/studio-context';
 import { useChannelEdit } from './channel-edit';
 import { DuckingFields } from './ducking-fields';
-import { MusicFields } from './music-fields';
+import { ChannelSourceFields } from './channel-parts';
 import { TrackChoice } from './track-choice';
 import { levelText, useStrip } from './use-readings';
 import { dbOfAmplitude } from '~/core/sound/decibel';
@@ -20,7 +19,6 @@ export function ChannelFields({ channel, onRemoved }: { channel: ChannelRecord; 
   const { store } = useStudio();
   const { edit } = useChannelEdit(channel);
   const scenes = recordsOf(useDocument(), 'scene');
-  const { source } = channel;
   return (
     <div className="channel-fields">
       <div>
@@ -62,8 +60,7 @@ export function ChannelFields({ channel, onRemoved }: { channel: ChannelRecord; 
           value={channel.role}
           onChange={(role) => edit('Kind', { role })}
         />
-        {source.type === 'microphone' && <DeviceChoice channel={channel} />}
-        {source.type === 'music' && <MusicFields channel={channel} />}
+        <ChannelSourceFields channel={channel} />
         <Button
           color="inherit"
           size="small"
@@ -214,53 +211,6 @@ function Readings({ channelId }: { channelId: string }) {
           The device delivered {faults} samples that are no sound; they were left out.
         </p>
       )}
-    </>
-  );
-}
-
-/** Which microphone, and whether the browser may work on it. */
-function DeviceChoice({ channel }: { channel: ChannelRecord }) {
-  const { edit } = useChannelEdit(channel);
-  const sound = useDesk((now) => now.sound);
-  const [devices, setDevices] = useState<MediaDeviceInfo[] | null>(null);
-  const { source } = channel;
-  if (source.type !== 'microphone') return null;
-  return (
-    <>
-      <select
-        className="plain-select"
-        aria-label="Device"
-        value={source.deviceId}
-        onFocus={() =>
-          void navigator.mediaDevices
-            .enumerateDevices()
-            .then((all) => setDevices(all.filter((d) => d.kind === 'audioinput')))
-        }
-        onChange={(e) => {
-          const device = devices?.find((d) => d.deviceId === e.target.value);
-          edit('Device', {
-            source: { ...source, deviceId: e.target.value, deviceLabel: device?.label || 'Microphone' },
-          });
-        }}
-      >
-        {!devices?.some((d) => d.deviceId === source.deviceId) && (
-          <option value={source.deviceId}>{source.deviceLabel || 'Microphone'}</option>
-        )}
-        {devices?.map((d) => (
-          <option key={d.deviceId} value={d.deviceId}>
-            {d.label || 'Microphone'}
-          </option>
-        ))}
-      </select>
-      <Toggle
-        label="The browser works on it"
-        on={source.processed}
-        onChange={(processed) => edit('Browser processing', { source: { ...source, processed } })}
-      />
-      <p className="hint">
-        {sound.problems.get(channel.id) ??
-          'An interface or a virtual device has levels of its own: the fader here moves only what is sent from here.'}
-      </p>
     </>
   );
 }

@@ -1,6 +1,7 @@
 import { withMinus } from '~/core/format/numbers';
 import Popover from '@mui/material/Popover';
-import { useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { channelKindOf } from '~/core/show/channel-kinds';
 import { recordsOf } from '~/core/show/document';
 import { heardIn } from '~/core/show/heard';
 import type { ChannelRecord } from '~/core/show/records';
@@ -12,16 +13,6 @@ import { TrackChoice } from './track-choice';
 import { useStrip } from './use-readings';
 import { useStanding } from './use-standing';
 
-const KIND: Record<ChannelRecord['source']['type'], string> = {
-  simulated: 'Simulated',
-  microphone: 'Microphone',
-  computer: 'This computer',
-  input: 'Input',
-  music: 'Music',
-  effects: 'Effect buttons',
-  speech: 'Alerts read aloud',
-};
-
 /** Where the channel comes from and when it is heard, in a few words. */
 function describe(
   channel: ChannelRecord,
@@ -29,7 +20,8 @@ function describe(
   playing: string | undefined,
 ): string {
   const { source, heard } = channel;
-  const kind = source.type === 'microphone' && source.processed ? 'Microphone, processed' : KIND[source.type];
+  const kind =
+    source.type === 'microphone' && source.processed ? 'Microphone, processed' : channelKindOf(source).name;
   if (source.type === 'music') return playing ?? (source.playing ? 'starting' : 'Music, stopped');
   if (heard === 'with-picture') return `${kind} · with its picture`;
   if (heard === 'scenes')
@@ -63,9 +55,14 @@ export function ChannelRow({
     onAirSceneId === null ? null : { sceneId: onAirSceneId, poseId: onAirPoseId },
   );
   const soloed = sound.switches.solo.includes(channel.id);
+  const row = useRef<HTMLDivElement>(null);
+  // One that was just added, or chosen elsewhere, may stand below what is seen of the list.
+  useEffect(() => {
+    if (chosen) row.current?.scrollIntoView({ block: 'nearest' });
+  }, [chosen]);
   const words = problem ?? describe(channel, scenes, sound.music.get(channel.id)?.name);
   return (
-    <div role="group" aria-label={channel.name} className="channel-row" data-chosen={chosen}>
+    <div ref={row} role="group" aria-label={channel.name} className="channel-row" data-chosen={chosen}>
       <button type="button" className="channel-name" aria-pressed={chosen} onClick={onChoose}>
         <span aria-hidden className="channel-mark" style={{ background: `var(--${markOf(channel)})` }} />
         <span className="channel-title" title={channel.name}>

@@ -6,7 +6,6 @@ import ListSubheader from '@mui/material/ListSubheader';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useRef, useState } from 'react';
-import { newSeat } from '~/core/guests/guest-scene';
 import { showsScene } from '~/core/show/containment';
 import { recordsOf } from '~/core/show/document';
 import { kindOf } from '~/core/show/input-kinds';
@@ -15,14 +14,21 @@ import { guessedPlacements } from '~/core/show/guessed-place';
 import type { InputSource } from '~/core/show/records';
 import { boxPlacements, fullPlacements, shapedPlacements } from '~/core/show/stage-edits';
 import { explainDeviceError } from '~/engine/inputs/device-error';
+import { HiddenFile } from '../studio/hidden-file';
 import { useStudio } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
+import { INPUT_OFFERS, type AddWays, type FileAsk } from './input-parts';
 import { useStage } from './stage-context';
 import { newWidgets } from './new-widgets';
 import { useAdd } from './use-add';
 
 const PICTURES = 'image/png,image/apng,image/jpeg,image/webp,image/gif,image/avif';
 const VIDEOS = 'video/mp4,video/webm,video/quicktime,video/x-matroska,.mkv';
-const ACCEPT = { any: `${PICTURES},${VIDEOS},image/svg+xml,.json,.lottie`, clips: VIDEOS, slides: PICTURES };
+const ACCEPT: Record<FileAsk, string> = {
+  any: `${PICTURES},${VIDEOS},image/svg+xml,.json,.lottie`,
+  clips: VIDEOS,
+  slides: PICTURES,
+};
 
 type Page = 'main' | 'cameras' | 'scenes' | 'inputs' | 'widgets';
 
@@ -30,16 +36,18 @@ type Page = 'main' | 'cameras' | 'scenes' | 'inputs' | 'widgets';
 export function AddLayer() {
   const { say } = useStudio();
   const { document, scene, panel } = useStage();
-  const { addContent, addInput, addAddressed, addScreen, addFiles, addList, progress } = useAdd();
+  const adding = useAdd();
+  const { addContent, addInput, addFiles, addList, progress } = adding;
+  const { t } = useTranslation();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [page, setPage] = useState<Page>('main');
   const [cameras, setCameras] = useState<MediaDeviceInfo[]>([]);
   const file = useRef<HTMLInputElement>(null);
-  const wanted = useRef<keyof typeof ACCEPT>('any');
+  const wanted = useRef<FileAsk>('any');
   const listOnly = panel === 'inputs';
   const close = () => setAnchor(null);
 
-  const chooseCamera = async () => {
+  const findCameras = async () => {
     try {
       // Names of devices are told only after the first permission.
       const probe = await navigator.mediaDevices.getUserMedia({ video: true });
@@ -67,8 +75,8 @@ export function AddLayer() {
     };
     addInput(name, source, guessedPlacements(document, scene.id, source, { width: 16, height: 9 }, 0.5));
   };
-  const askFiles = (kind: keyof typeof ACCEPT) => {
-    close();
+  const chooseCamera = () => void findCameras();
+  const askFiles = (kind: FileAsk) => {
     wanted.current = kind;
     file.current!.accept = ACCEPT[kind];
     file.current!.click();
@@ -83,58 +91,13 @@ export function AddLayer() {
     </MenuItem>
   );
 
+  const ways: AddWays = { ...adding, document, sceneId: scene.id, t, chooseCamera, askFiles };
   const main = [
-    item('Camera…', () => void chooseCamera()),
-    item(
-      'Screen…',
-      then(() => void addScreen('screen')),
-    ),
-    item(
-      'Window or tab…',
-      then(() => void addScreen('window')),
-    ),
-    item(
-      'Region of a screen…',
-      then(() => void addScreen('region')),
-    ),
-    item('Picture, video or animation…', () => askFiles('any')),
-    item('Playlist of videos…', () => askFiles('clips')),
-    item('Slide show…', () => askFiles('slides')),
-    item(
-      'Web page…',
-      then(() => addAddressed('Web page', { type: 'page', width: 1280, height: 720, fps: 10, allowed: [] })),
-    ),
-    item(
-      'Network feed…',
-      then(() => addAddressed('Network feed', { type: 'feed', way: 'sent' })),
-    ),
-    item(
-      'Guest seat',
-      then(() => {
-        const [seat] = newSeat(document, () => crypto.randomUUID());
-        addInput(
-          seat.name,
-          seat.source,
-          guessedPlacements(document, scene.id, seat.source, { width: 16, height: 9 }, 0.5),
-        );
+    ...INPUT_OFFERS.map(({ words, stays, bring }) =>
+      item(words(t), () => {
+        if (!stays) close();
+        bring(ways);
       }),
-    ),
-    item(
-      'Background',
-      then(() =>
-        addInput(
-          'Background',
-          {
-            type: 'background',
-            look: 'gradient',
-            from: '#26324F',
-            to: '#14181D',
-            angleDeg: 180,
-            shape: 'linear',
-          },
-          fullPlacements(document),
-        ),
-      ),
     ),
     ...(listOnly
       ? []
@@ -271,19 +234,15 @@ export function AddLayer() {
           />
         </span>
       )}
-      <input
-        ref={file}
-        type="file"
+      <HiddenFile
+        of={file}
+        label={t('addInput.files')}
         multiple
-        hidden
-        data-testid="file"
         accept={ACCEPT.any}
-        onChange={(e) => {
-          const chosen = [...(e.target.files ?? [])];
-          e.target.value = '';
+        onFiles={(chosen) => {
           const kind = wanted.current;
           wanted.current = 'any';
-          if (chosen.length > 0) void (kind === 'any' ? addFiles(chosen) : addList(kind, chosen));
+          void (kind === 'any' ? addFiles(chosen) : addList(kind, chosen));
         }}
       />
       <Menu open={anchor !== null} anchorEl={anchor} onClose={close}>

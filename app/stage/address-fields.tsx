@@ -4,15 +4,15 @@ import { useCallback, useEffect, useState } from 'react';
 import { messageOf } from '~/core/fault';
 import { recordsOf } from '~/core/show/document';
 import { soundChannel } from '~/core/show/stage-edits';
-import type { InputRecord, InputSource } from '~/core/show/records';
+import type { InputRecord } from '~/core/show/records';
+import type { FeedInput } from '~/core/show/inputs/feed';
+import type { PageInput } from '~/core/show/inputs/page';
 import { ChoiceRow } from '../studio/choice-row';
 import { NumberField } from '../studio/number-field';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 import { useTranslation } from '../words/words';
 import { FIELD_GRID } from './field-layout';
-
-type Source<T extends InputSource['type']> = Extract<InputSource, { type: T }>;
-type Set = (what: string, next: InputSource) => void;
+import type { InputFieldsProps } from './input-parts';
 
 interface Facts {
   host: string | null;
@@ -102,7 +102,7 @@ function AddressField({
 }
 
 /** A web page: its address, its size and how often it is looked at, what it may reach. */
-export function PageFields({ input, source, set }: { input: InputRecord; source: Source<'page'>; set: Set }) {
+export function PageFields({ input, source, set }: Omit<InputFieldsProps<PageInput>, 'failed'>) {
   const { facts, set: setAddress } = useAddress(input.id);
   const state = useDesk((now) => now.inputs.find((i) => i.inputId === input.id));
   const blocked = (state?.blocked ?? []).filter((host) => !source.allowed.includes(host));
@@ -204,7 +204,7 @@ function PageSound({ input, sounds }: { input: InputRecord; sounds: boolean }) {
 }
 
 /** A network feed: sent here by an encoder, or fetched. */
-export function FeedFields({ input, source, set }: { input: InputRecord; source: Source<'feed'>; set: Set }) {
+export function FeedFields({ input, source, set }: Omit<InputFieldsProps<FeedInput>, 'failed'>) {
   const { facts, set: setAddress, post } = useAddress(input.id);
   const { say } = useStudio();
   const copy = async (intent: 'copy' | 'renew') => {

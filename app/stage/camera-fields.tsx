@@ -5,7 +5,7 @@ import { useEffect, useState } from 'react';
 import { planInUse } from '~/core/delivery/live-plan';
 import { fitted } from '~/core/inputs/camera-controls';
 import { recordsOf } from '~/core/show/document';
-import type { InputSource } from '~/core/show/records';
+import type { CameraSource } from '~/core/show/inputs/camera';
 import type { CameraFacts } from '~/engine/inputs/capture-devices';
 import { NumberField } from '../studio/number-field';
 import { useStudio } from '../studio/studio-context';
@@ -13,8 +13,6 @@ import { Toggle } from '../studio/toggle';
 import { useTranslation } from '../words/words';
 import { FIELD_GRID } from './field-layout';
 import { useStage } from './stage-context';
-
-type Source = Extract<InputSource, { type: 'camera' }>;
 
 /** A camera tells what it does when it is asked: it may take a moment to do what it was told. */
 const LOOK_MS = 1000;
@@ -35,9 +33,9 @@ export function CameraFields({
   set,
 }: {
   inputId: string;
-  source: Source;
+  source: CameraSource;
   failed: boolean;
-  set: (what: string, next: InputSource) => void;
+  set: (what: string, next: CameraSource) => void;
 }) {
   const { t } = useTranslation();
   const { desk } = useStudio();
@@ -74,7 +72,13 @@ export function CameraFields({
   );
 }
 
-function DeviceField({ source, set }: { source: Source; set: (what: string, next: InputSource) => void }) {
+function DeviceField({
+  source,
+  set,
+}: {
+  source: CameraSource;
+  set: (what: string, next: CameraSource) => void;
+}) {
   const { t } = useTranslation();
   const devices = useCameras();
   const known = devices.some((d) => d.deviceId === source.deviceId);
@@ -111,9 +115,9 @@ function ModeFields({
   facts,
   set,
 }: {
-  source: Source;
+  source: CameraSource;
   facts: CameraFacts | null;
-  set: (what: string, next: InputSource) => void;
+  set: (what: string, next: CameraSource) => void;
 }) {
   const { t } = useTranslation();
   const { document } = useStage();

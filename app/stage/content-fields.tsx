@@ -115,7 +115,7 @@ export function ContentFields({ layer }: { layer: LayerRecord }) {
       return (
         <>
           <FieldHeading>{widgetKind(content.widget.of).name}</FieldHeading>
-          <MadeUpHint />
+          {widgetKind(content.widget.of).ofViewers && <MadeUpHint />}
           <WidgetFields
             widget={content.widget}
             goals={recordsOf(document, 'goal')}

@@ -14,7 +14,7 @@ import { GradeFields, KeyFields } from './colour-fields';
 import { FIELD_GRID, FieldHeading } from './field-layout';
 import { InputStatus } from './input-status';
 import { InputView } from './input-view';
-import { SourceFields } from './source-fields';
+import { SourceFields } from './input-parts';
 import { useStage } from './stage-context';
 
 /** An input's own adjustment: what it counts for every layer that shows it. */

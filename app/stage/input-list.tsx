@@ -1,25 +1,11 @@
 import DeleteOutlineRounded from '@mui/icons-material/DeleteOutlineRounded';
 import { useEffect, useRef, useState } from 'react';
 import { recordsOf } from '~/core/show/document';
-import type { InputRecord } from '~/core/show/records';
+import { kindOf } from '~/core/show/input-kinds';
 import { RenameField } from '../studio/rename-field';
 import { SmallButton } from '../studio/small-button';
 import { useDesk } from '../studio/studio-context';
 import { useStage } from './stage-context';
-
-export const SOURCE_WORDS: Record<InputRecord['source']['type'], string> = {
-  camera: 'camera',
-  screen: 'screen',
-  picture: 'picture',
-  clips: 'video',
-  slides: 'slides',
-  lottie: 'animation',
-  background: 'background',
-  page: 'web page',
-  feed: 'network feed',
-  seat: 'guest seat',
-  simulated: 'simulated',
-};
 
 /** The show's inputs: each named and adjusted once, with how it does and how many layers show it. */
 export function InputList() {
@@ -117,7 +103,7 @@ export function InputList() {
                 >
                   {failed
                     ? state.message
-                    : `${SOURCE_WORDS[input.source.type]} · ${count === 0 ? 'not used' : count === 1 ? 'in 1 layer' : `in ${count} layers`}${state?.state === 'asleep' ? ' · asleep' : ''}`}
+                    : `${kindOf(input.source).name} · ${count === 0 ? 'not used' : count === 1 ? 'in 1 layer' : `in ${count} layers`}${state?.state === 'asleep' ? ' · asleep' : ''}`}
                 </span>
               </button>
             )}

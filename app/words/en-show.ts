@@ -348,11 +348,6 @@ export const enShow = {
     chat: 'Chat and events',
   },
   credits: { addLogos: 'Add logos…', removeLogo: 'Remove {{name}}' },
-  qrCode: {
-    text: 'Address or text',
-    hint: 'What a phone reads. A field of the show stands in double braces.',
-    below: 'Words below',
-  },
   requests: {
     title: 'Requests to other programs',
     hint: 'Calls lights, bots and other programs from cues, keys, tiles and segments. Fields stand in address and body in double braces. They go only to hosts that you allow.',

@@ -1,6 +1,7 @@
 import { enDelivery } from './en-delivery';
 import { enFiles } from './en-files';
 import { enGuests } from './en-guests';
+import { enInputs } from './en-inputs';
 import { enParts } from './en-parts';
 import { enShow } from './en-show';
 import { enVault } from './en-vault';
@@ -13,6 +14,7 @@ export const en = {
   ...enDelivery,
   ...enFiles,
   ...enGuests,
+  ...enInputs,
   ...enParts,
   ...enShow,
   ...enVault,

@@ -3,6 +3,7 @@
  * before anybody comes; whoever sits on it is seen and heard where the seat is, once they are brought on.
  */
 import type { ProgrammeState } from '../programme/programme-state';
+import { channelKindOf } from '../show/channel-kinds';
 import { findRecord, recordsOf, type ShowDocument } from '../show/document';
 import type { ChannelRecord, InputRecord, InputSource } from '../show/records';
 import type { ReturnSend } from '../sound/return-mix';
@@ -34,12 +35,7 @@ export function isBroughtOn(document: ShowDocument, channel: ChannelRecord, stat
 /** A person's microphone at the desk: what talks to the wings. */
 export function isTalker(document: ShowDocument, channel: ChannelRecord): boolean {
   const { role, source } = channel;
-  return (
-    role === 'voice' &&
-    source.type !== 'speech' &&
-    source.type !== 'effects' &&
-    seatOfChannel(document, channel) === null
-  );
+  return role === 'voice' && channelKindOf(source).spoken && seatOfChannel(document, channel) === null;
 }
 
 /** Talking to everybody who waits in the wings; else it is the id of a seat. */

@@ -28,8 +28,8 @@ import type {
   TakenKit,
   TextStyle,
 } from './record-base';
-import type { ListedFile } from './record-base';
-import type { CameraControls } from '../inputs/camera-controls';
+import type { ChannelSource } from './channel-kinds';
+import type { InputSource } from './input-kinds';
 import type { AlertRuleRecord, GoalRecord } from './audience-records';
 import type { ColourKey, GradeFields } from './colour-records';
 import type {
@@ -54,6 +54,11 @@ import {
 } from './motion-records';
 
 export { FRAME_NAMES, type FrameName };
+export type { BackgroundLook, BackgroundTexture } from './inputs/background';
+export { LIST_ORDERS, type SimulatedPicture } from './input-kind';
+export { SIMULATED_SOUNDS, type SimulatedSound } from './channels/simulated';
+export type { ComputerSoundSource } from './channels/computer';
+export type { InputSource };
 export {
   FONTS,
   RECORD_KINDS,
@@ -92,88 +97,8 @@ export interface ShowRecord extends RecordBase<'show'> {
   kits: TakenKit[];
 }
 
-export const SIMULATED_PICTURES = [
-  'desk-camera',
-  'lever-camera',
-  'switchback',
-  'sync-clapper',
-  'snowstorm',
-] as const;
-export type SimulatedPicture = (typeof SIMULATED_PICTURES)[number];
-export const SIMULATED_SOUNDS = ['voice', 'voice-call', 'night-music', 'switchback', 'sync-clapper'] as const;
-export type SimulatedSound = (typeof SIMULATED_SOUNDS)[number];
-
 /** Parts of a picture that are cut away, each 0…1 of its width or height. */
 export const NO_CROP: Crop = { left: 0, top: 0, right: 0, bottom: 0 };
-
-export const BACKGROUND_TEXTURES = ['strata', 'dots', 'weave', 'rain'] as const;
-export type BackgroundTexture = (typeof BACKGROUND_TEXTURES)[number];
-
-export type BackgroundLook =
-  | { look: 'plain'; colour: string }
-  | { look: 'gradient'; from: string; to: string; angleDeg: number; shape: 'linear' | 'radial' }
-  | { look: 'texture'; texture: BackgroundTexture; colour: string; ink: string; seed: number };
-
-export const LIST_ORDERS = ['listed', 'shuffled'] as const;
-/** What clips do after the last one: begin again, stand on the last picture, or bring the next scene on air. */
-export const CLIP_ENDS = ['loop', 'stop', 'next'] as const;
-/** Clips run from when they are opened, or begin when their scene comes on air. */
-export const CLIP_STARTS = ['always', 'on-air'] as const;
-export const FEED_WAYS = ['sent', 'fetched'] as const;
-/** What a guest sees of the show: the picture on air in one of its frames, one input, or nothing. */
-export const SEAT_SEES = ['wide', 'tall', 'input', 'nothing'] as const;
-export const SCREEN_SURFACES = ['screen', 'window', 'region'] as const;
-
-export type InputSource =
-  | {
-      type: 'camera';
-      deviceId: string;
-      deviceLabel: string;
-      width: number;
-      height: number;
-      fps: number;
-      /** Set by hand, in the camera's own units; the rest it does by itself. */
-      controls: CameraControls;
-      /** Its pictures are of two fields each, as of a capture card that takes 1080i. */
-      deinterlace: boolean;
-    }
-  /** A region is a screen whose `crop` was drawn by the user. */
-  | { type: 'screen'; surface: (typeof SCREEN_SURFACES)[number] }
-  /** A still, or an animated picture, as the file says. */
-  | { type: 'picture'; assetId: string; loop: boolean }
-  | {
-      type: 'clips';
-      files: ListedFile[];
-      order: (typeof LIST_ORDERS)[number];
-      atEnd: (typeof CLIP_ENDS)[number];
-      start: (typeof CLIP_STARTS)[number];
-    }
-  | {
-      type: 'slides';
-      files: ListedFile[];
-      order: (typeof LIST_ORDERS)[number];
-      intervalSeconds: number;
-      fadeSeconds: number;
-    }
-  | { type: 'lottie'; assetId: string; loop: boolean; speed: number }
-  | ({ type: 'background' } & BackgroundLook)
-  /** Rendered by the server. Its address is kept like a key, outside the show: it often holds one. */
-  | {
-      type: 'page';
-      width: number;
-      height: number;
-      fps: number;
-      /** Private places (`name:port`) it may reach. */
-      allowed: string[];
-    }
-  /** Sent to the server by another encoder, or fetched by it; key and address are kept outside the show. */
-  | { type: 'feed'; way: (typeof FEED_WAYS)[number] }
-  /**
-   * A place for a guest, there before anybody comes. `sees`: what is sent back to whoever sits on it; `inputId` for `input`,
-   * else null. `hearsProgramme`: also before they are brought on.
-   */
-  | { type: 'seat'; sees: (typeof SEAT_SEES)[number]; inputId: string | null; hearsProgramme: boolean }
-  | { type: 'simulated'; picture: SimulatedPicture };
 
 export const TURNS = [0, 90, 180, 270] as const;
 
@@ -246,34 +171,6 @@ export interface LayerRecord extends RecordBase<'layer'> {
 }
 
 export type PoseRecord = RecordBase<'pose'> & PoseFields;
-
-/** What this computer plays, without a picture: all that goes to an output, or one program. */
-export interface ComputerSoundSource {
-  type: 'computer';
-  of: 'output' | 'program';
-  /** As the sound server calls it. */
-  name: string;
-  label: string;
-}
-
-/** Sounds made in code, for the effect buttons of a first evening. */
-export type ChannelSource =
-  | { type: 'simulated'; sound: SimulatedSound }
-  /** `processed`: the browser's own echo cancelling, noise suppression and gain control are on. */
-  | { type: 'microphone'; deviceId: string; deviceLabel: string; processed: boolean }
-  | ComputerSoundSource
-  | { type: 'input'; inputId: string }
-  | {
-      type: 'music';
-      files: ListedFile[];
-      order: (typeof LIST_ORDERS)[number];
-      loop: boolean;
-      playing: boolean;
-    }
-  /** Where the effect buttons sound. */
-  | { type: 'effects' }
-  /** Alerts read aloud. */
-  | { type: 'speech' };
 
 export const CHANNEL_COLOURS = ['glacier', 'larch', 'moss', 'rose', 'slate'] as const;
 export type ChannelColour = (typeof CHANNEL_COLOURS)[number];

@@ -17,8 +17,8 @@ export type Field = (
   | { is: 'named'; names: readonly string[]; of: Field }
 ) & { optional?: true };
 
-/** A field for each setting of a kind, without the name of the kind. */
-export type ShapeOf<T> = { [K in Exclude<keyof T, 'of' | 'type'>]-?: Field };
+/** A field for each setting of a kind. @template By the field that names the kind */
+export type ShapeOf<T, By extends 'of' | 'type'> = { [K in Exclude<keyof T, By>]-?: Field };
 
 export const flag: Field = { is: 'flag' };
 export const colour: Field = { is: 'colour' };

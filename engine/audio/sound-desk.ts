@@ -385,10 +385,11 @@ export class SoundDesk {
 
   #sourceOf(channel: ChannelRecord, strip: number): StripOrder['source'] {
     const { source } = channel;
-    if (source.type === 'simulated' || source.type === 'effects' || source.type === 'speech') return source;
+    if (source.type === 'effects' || source.type === 'speech') return source;
     if (source.type === 'microphone') return { type: 'graph', input: strip };
     if (source.type === 'music') return { type: 'file', ring: this.#players.ringOf(channel.id) };
     if (source.type === 'computer') return { type: 'file', ring: this.#computer.ringOf(channel.id) };
+    if (source.type !== 'input') return { type: 'made', sound: source };
     const shared = this.#inputStreams.get(source.inputId);
     if (shared) {
       shared.node ??= this.#connect(shared.stream, strip);

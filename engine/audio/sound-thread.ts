@@ -17,7 +17,7 @@ import {
   ProgrammeRing,
   type SoundMemory,
 } from '../../protocol/shared-sound';
-import { createSound, type SoundGenerator } from '../../standins/inputs/sounds/generators';
+import { makeSound, type Made } from './made-sounds';
 
 /** The stage ran on by itself while the sound thread stood still for longer than this: catch up. */
 const CATCH_UP_BLOCKS = 375;
@@ -32,9 +32,9 @@ const METERS_EVERY_BLOCKS = 3;
 
 interface StripSource {
   type: StripOrder['source']['type'] | 'none';
-  generator: SoundGenerator | null;
-  /** What the generator was made for. */
-  sound: string;
+  made: Made | null;
+  /** What it was made for. */
+  madeFor: string;
   ring: FileRing | null;
   input: number;
 }
@@ -50,8 +50,8 @@ export class SoundThread {
   readonly #speech = new EffectPlayer();
   readonly #sources: StripSource[] = Array.from({ length: MAX_STRIPS }, () => ({
     type: 'none',
-    generator: null,
-    sound: '',
+    made: null,
+    madeFor: '',
     ring: null,
     input: 0,
   }));
@@ -145,10 +145,9 @@ export class SoundThread {
     for (const { index, source, settings } of put) {
       const own = this.#sources[index];
       own.type = source.type;
-      if (source.type === 'simulated') {
-        if (own.sound !== source.sound) own.generator = createSound(source.sound);
-        own.sound = source.sound;
-      } else own.sound = '';
+      const madeFor = source.type === 'made' ? JSON.stringify(source.sound) : '';
+      if (source.type === 'made' && own.madeFor !== madeFor) own.made = makeSound(source.sound);
+      own.madeFor = madeFor;
       if (source.type === 'file' && own.ring?.buffer !== source.ring) own.ring = new FileRing(source.ring);
       if (source.type === 'graph') own.input = source.input;
       this.#mixer.setStrip(index, settings, inFrames);
@@ -245,9 +244,9 @@ export class SoundThread {
         else this.#mixer.take(index, channels[0], channels[channels.length > 1 ? 1 : 0], BLOCK);
         return;
       }
-      case 'simulated': {
+      case 'made': {
         const began = this.nowMs();
-        source.generator!.render(block * BLOCK, left, right, BLOCK);
+        source.made!.generator.render(block * BLOCK, left, right, BLOCK);
         this.#paintedMs += this.nowMs() - began;
         break;
       }
@@ -260,8 +259,8 @@ export class SoundThread {
       case 'speech':
         this.#speech.render(left, right, BLOCK);
     }
-    // Made-up voices come alike on both sides: one voice, as a microphone's, costs half of two.
-    this.#mixer.take(index, left, source.sound.startsWith('voice') ? left : right, BLOCK);
+    const isMono = source.type === 'made' && source.made!.mono;
+    this.#mixer.take(index, left, isMono ? left : right, BLOCK);
   }
 
   #writeProbe(): void {

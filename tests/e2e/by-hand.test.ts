@@ -46,7 +46,7 @@ async function left(): Promise<number> {
 test('clips are paused, played, begun anew, and tried ten seconds before their end', async () => {
   const file = path.join(fixture.data, 'clip.mp4');
   makeClip(file, 40);
-  await page.getByTestId('file').setInputFiles(file);
+  await page.getByLabel('Files to bring in').setInputFiles(file);
   await page.getByTestId('layer-clip').waitFor();
   await page.getByRole('radio', { name: 'Inputs of the show' }).click();
   await page.getByTestId('input-clip').getByRole('button').first().click();

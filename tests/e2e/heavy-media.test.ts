@@ -17,7 +17,7 @@ test('a heavy file says what it costs; a lighter copy takes its place, and undo 
     ...['-c:v', 'libx264', '-preset', 'ultrafast', '-pix_fmt', 'yuv420p', file],
   ]);
   await stage.freshScene();
-  await page.getByTestId('file').setInputFiles(file);
+  await page.getByLabel('Files to bring in').setInputFiles(file);
   await page.getByTestId('layer-heavy').waitFor();
   await page.getByRole('radio', { name: 'Inputs of the show' }).click();
   await page.getByTestId('input-heavy').getByRole('button').first().click();

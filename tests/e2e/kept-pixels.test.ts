@@ -1,6 +1,7 @@
 /** What the compositor keeps from one picture to the next looks as if it were drawn anew. */
 import { describe, expect, test } from 'vitest';
-import { SIMULATED_PICTURES, type AnyRecord } from '../../core/show/records';
+import { SIMULATED_PICTURES } from '../../core/show/input-kind';
+import type { AnyRecord } from '../../core/show/records';
 import { sampleInput, sampleLayer, sampleShow } from '../../core/show/sample-show';
 import type { GivenPicture } from '../lib/compositor-harness';
 import type { Harness } from '../lib/harness-page';

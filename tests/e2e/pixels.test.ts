@@ -1,5 +1,6 @@
 /** What the compositor draws, pixel by pixel, against pictures computed here by another way. */
 import { describe, expect, test } from 'vitest';
+import type { TestPattern } from '../../core/show/inputs/test-picture';
 import { findOpenings } from '../../core/picture/opening';
 import { fitToOpening } from '../../core/scene/fit-to-opening';
 import {
@@ -31,6 +32,60 @@ const through =
     const [u, v] = map((x - 48) / 96, (y - 30) / 48);
     return nearEdge(u, v) ? null : chartAt(u, v);
   };
+
+describe('test pictures', () => {
+  const shown = (pattern: TestPattern, moving = false, now = 1) =>
+    drawn(
+      [
+        sampleInput('chart', { source: { type: 'testPicture', pattern, moving } }),
+        sampleLayer('l', 'a', 0, {
+          content: { type: 'input', inputId: 'chart', fit: 'fill' },
+          wide: { ...WIDE },
+        }),
+      ],
+      {},
+      [W, H],
+      now,
+    );
+
+  test('bars: white at its full level, colours at three quarters, nothing between two of them', async () => {
+    const level = (on: boolean): number => (on ? 191 : 0);
+    const got = await shown('bars');
+    compare(
+      got,
+      (x) => {
+        const bar = Math.floor(x / (W / 8));
+        // Green is on in the first half, red in pairs, blue in every other: the trade's order from light to dark.
+        if (bar === 0) return [255, 255, 255];
+        return [level(bar % 4 < 2), level(bar < 4), level(bar % 2 === 0)];
+      },
+      0,
+    );
+  });
+
+  test('steps: eleven greys from black to white', async () => {
+    const got = await shown('steps');
+    const greys = Array.from({ length: 11 }, (_, i) => got(Math.floor(((i + 0.5) * W) / 11), 50)[0]);
+    expect(greys).toEqual([0, 26, 51, 77, 102, 128, 153, 179, 204, 230, 255]);
+  });
+
+  test('a grid is alike on both sides and above and below', async () => {
+    const got = await shown('grid');
+    // Where the circle touches a line its soft edge may differ a little.
+    compare(got, (x, y) => got(Math.floor(W - x), Math.floor(y)), 60);
+    compare(got, (x, y) => got(Math.floor(x), Math.floor(H - y)), 60);
+  });
+
+  test('the line goes from left to right in a second, and begins again', async () => {
+    const placeAt = async (now: number) => {
+      const got = await shown('bars', true, now);
+      return Array.from({ length: W }, (_, x) => x).find((x) => got(x, 103)[0] > 200);
+    };
+    expect(await placeAt(2)).toBe(0);
+    expect(await placeAt(2.5)).toBe(95);
+    expect(await placeAt(2.9)).toBe(171);
+  });
+});
 
 describe('a picture in its box', () => {
   test('stretched', async () => {

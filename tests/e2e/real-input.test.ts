@@ -37,7 +37,7 @@ test('camera, clip and microphone reach nginx in step, through the buttons a use
   await page.getByRole('menuitem', { name: /fake/i }).first().click();
   const clip = path.join(fixture.data, 'clip.mp4');
   makeClip(clip, 5);
-  await page.getByTestId('file').setInputFiles(clip);
+  await page.getByLabel('Files to bring in').setInputFiles(clip);
   await page.getByTestId('layer-clip').waitFor();
   await page
     .getByRole('region', { name: 'Layer settings' })

@@ -48,7 +48,7 @@ describe('inputs', () => {
     sceneId = await freshScene();
     const file = path.join(fixture.data, 'border.png');
     writeFileSync(file, borderPng());
-    await page.getByTestId('file').setInputFiles(file);
+    await page.getByLabel('Files to bring in').setInputFiles(file);
     await row('border').waitFor();
     await arrange('Fit');
     await page.getByRole('button', { name: 'Add layer' }).click();
@@ -71,7 +71,7 @@ describe('inputs', () => {
     sceneId = await freshScene();
     const file = path.join(fixture.data, 'two.png');
     writeFileSync(file, twoOpeningsPng());
-    await page.getByTestId('file').setInputFiles(file);
+    await page.getByLabel('Files to bring in').setInputFiles(file);
     await row('two').waitFor();
     await arrange('Fit');
     await addLayer('Shape');
@@ -89,7 +89,7 @@ describe('inputs', () => {
     for (const [name, bytes] of Object.entries(files)) {
       const file = path.join(fixture.data, name);
       writeFileSync(file, bytes);
-      await page.getByTestId('file').setInputFiles(file);
+      await page.getByLabel('Files to bring in').setInputFiles(file);
       await inspector()
         .getByText(/running, /)
         .waitFor();
@@ -125,7 +125,7 @@ describe('inputs', () => {
     const file = path.join(fixture.data, name);
     writeFileSync(file, bytes());
     const before = (await records()).length;
-    await page.getByTestId('file').setInputFiles(file);
+    await page.getByLabel('Files to bring in').setInputFiles(file);
     await page.getByRole('alert').filter({ hasText: message }).waitFor();
     expect((await records()).length).toBe(before);
   });
@@ -133,7 +133,7 @@ describe('inputs', () => {
   test('a torn GIF shows a placeholder with the reason, the rest goes on', async () => {
     const file = path.join(fixture.data, 'torn.gif');
     writeFileSync(file, gifAnimation().subarray(0, 40));
-    await page.getByTestId('file').setInputFiles(file);
+    await page.getByLabel('Files to bring in').setInputFiles(file);
     await row('torn')
       .getByText(/cannot be shown/)
       .waitFor();

@@ -144,7 +144,7 @@ describe('Stage', () => {
       [still, 'bars'],
       [clip, 'night clip'],
     ]) {
-      await page.getByTestId('file').setInputFiles(file);
+      await page.getByLabel('Files to bring in').setInputFiles(file);
       await layer(name).waitFor();
       await inspector()
         .getByText(/running, /)
@@ -165,7 +165,7 @@ describe('Stage', () => {
     writeFileSync(file, bytes);
     await page.locator('[data-testid^="layer-"]').first().waitFor();
     const before = await page.locator('[data-testid^="layer-"]').count();
-    await page.getByTestId('file').setInputFiles(file);
+    await page.getByLabel('Files to bring in').setInputFiles(file);
     await page.getByRole('alert').filter({ hasText: message }).waitFor();
     expect(await page.locator('[data-testid^="layer-"]').count()).toBe(before);
   });
@@ -174,7 +174,7 @@ describe('Stage', () => {
     const bad = path.join(fixture.data, 'torn.png');
     makePicture(bad);
     truncateSync(bad, 60);
-    await page.getByTestId('file').setInputFiles(bad);
+    await page.getByLabel('Files to bring in').setInputFiles(bad);
     await layer('torn')
       .getByText(/cannot be shown/)
       .waitFor();

@@ -20,6 +20,7 @@ import type { DrawContext, PictureSource } from '../../engine/video/sources/pict
 import type { ToUplinkPort } from '../../protocol/engine';
 import { decodedPicture, gradedPoints, type DecodedAs } from './decoded-picture';
 import { SimulatedSource } from '../../engine/video/sources/simulated-source';
+import { TestPictureSource } from '../../engine/video/sources/test-picture-source';
 import { TrackSource } from '../../engine/video/sources/track-source';
 
 /** A picture given as RGBA rows; a still unless it is told to change. */
@@ -97,7 +98,9 @@ class Bench {
   }
 }
 
+/** What is made in code needs nothing from outside. */
 function simulated({ source }: InputRecord): PictureSource | null {
+  if (source.type === 'testPicture') return new TestPictureSource(source);
   return source.type === 'simulated' ? new SimulatedSource(source.picture) : null;
 }
 
@@ -125,6 +128,7 @@ export function render(
 ): string {
   const bench = new Bench(records, pictures);
   const { context } = canvasOf(width, height);
+  for (const source of bench.sources.values()) source.advance(now);
   bench.compositor.draw(context, { sceneId, poseId: null }, frame, width, height, now);
   return base64(context.getImageData(0, 0, width, height).data);
 }

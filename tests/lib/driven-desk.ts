@@ -10,6 +10,7 @@ import { documentOf, findRecord, recordsOf, type ShowDocument } from '../../core
 import type { Transition } from '../../core/show/motion-records';
 import type { AnyRecord, FrameName } from '../../core/show/records';
 import { DrivenClock } from '../../core/time/driven-clock';
+import { isMade } from '../../engine/audio/made-sounds';
 import { alertSounds, stingerSounds } from '../../engine/audio/caused-sounds';
 import { EffectBank } from '../../engine/audio/effect-bank';
 import { SoundThread } from '../../engine/audio/sound-thread';
@@ -328,8 +329,10 @@ class DrivenDesk {
       const { source } = channel;
       const index = this.#strips.get(channel.id);
       if (index === undefined) return [];
-      if (source.type !== 'simulated' && source.type !== 'effects' && source.type !== 'speech') return [];
-      return [{ index, source, settings: stripSettings(channel, state) }];
+      const settings = stripSettings(channel, state);
+      if (isMade(source)) return [{ index, source: { type: 'made', sound: source }, settings }];
+      if (source.type !== 'effects' && source.type !== 'speech') return [];
+      return [{ index, source, settings }];
     });
     const there = new Set(put.map((order) => order.index));
     const removed = Array.from({ length: MAX_STRIPS }, (_, i) => i).filter((i) => !there.has(i));

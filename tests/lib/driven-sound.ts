@@ -6,6 +6,7 @@ import { NO_PROGRAMME } from '../../core/programme/programme-state';
 import { documentOf, recordsOf } from '../../core/show/document';
 import type { AnyRecord } from '../../core/show/records';
 import { waveFile } from '../../core/sound/wave-file';
+import { isMade } from '../../engine/audio/made-sounds';
 import { SoundThread } from '../../engine/audio/sound-thread';
 import {
   assignStrips,
@@ -104,8 +105,9 @@ export class DrivenSound {
     const put = channels.flatMap((channel): StripOrder[] => {
       const { source } = channel;
       const index = this.#strips.get(channel.id);
-      if (index === undefined || source.type !== 'simulated') return [];
-      return [{ index, source, settings: stripSettings(channel, state) }];
+      if (index === undefined || !isMade(source)) return [];
+      const settings = stripSettings(channel, state);
+      return [{ index, source: { type: 'made', sound: source }, settings }];
     });
     const there = new Set(put.map((order) => order.index));
     const removed = Array.from({ length: MAX_STRIPS }, (_, i) => i).filter((i) => !there.has(i));

@@ -3,7 +3,7 @@ import { systemClock } from '../../system-clock';
 import { messageOf } from '../../../core/fault';
 import type { Rect } from '../../../core/geometry/rect';
 import { fileAt, type ListOrder } from '../../../core/scene/file-order';
-import type { CLIP_ENDS, CLIP_STARTS } from '../../../core/show/records';
+import type { ClipsInput } from '../../../core/show/inputs/clips';
 import { MIXER_SAMPLE_RATE } from '../../../core/sound/format';
 import { Resampler } from '../../../core/sound/resampler';
 import type { ClipsOrder, InputState, Played } from '../../../protocol/engine';
@@ -20,8 +20,8 @@ const START_SECONDS = 0.15;
 
 export interface ClipsOptions {
   order: ListOrder;
-  atEnd: (typeof CLIP_ENDS)[number];
-  start: (typeof CLIP_STARTS)[number];
+  atEnd: ClipsInput['atEnd'];
+  start: ClipsInput['start'];
 }
 
 /** One run through the clips; a rewind ends it and begins another. */

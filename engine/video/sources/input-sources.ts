@@ -15,6 +15,7 @@ import { PictureFileSource } from './picture-file-source';
 import type { PictureSource } from './picture-source';
 import { SimulatedSource } from './simulated-source';
 import { SlidesSource } from './slides-source';
+import { TestPictureSource } from './test-picture-source';
 import { TrackSource } from './track-source';
 
 /** An input that is not kept ready stays open this long after the last scene that shows it, for a quick way back. */
@@ -297,6 +298,8 @@ function open(input: InputRecord, onEnd: (thenNext: boolean) => void): PictureSo
       return new BackgroundSource(source);
     case 'simulated':
       return new SimulatedSource(source.picture);
+    case 'testPicture':
+      return new TestPictureSource(source);
     // Demuxer, decoders and the animation player are large: they are fetched when the first such file is shown.
     case 'clips': {
       const files = source.files.map(({ name, assetId }) => ({ name, url: assetUrl(assetId) }));

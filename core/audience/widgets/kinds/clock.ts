@@ -15,7 +15,7 @@ export const clock: WidgetKind<ClockWidget> = {
   start: () => ({ of: 'clock', seconds: false }),
   shape: { seconds: flag },
   size: { width: 260, height: 96, sizePx: 56 },
-  align: 'center',
+  ...{ align: 'center', ofViewers: false },
   layout: ({ seconds }, { nowMs, zoneOffsetMinutes }, room) =>
     rowsOf(room, [{ text: clockText(nowMs, zoneOffsetMinutes, seconds) }]),
   stamp: ({ seconds }, { nowMs, zoneOffsetMinutes }) => clockText(nowMs, zoneOffsetMinutes, seconds),

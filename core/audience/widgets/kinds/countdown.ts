@@ -41,7 +41,7 @@ export const countdown: WidgetKind<CountdownWidget> = {
     thenNext: flag,
   },
   size: { width: 560, height: 200, sizePx: 140 },
-  ...{ boxed: false, align: 'center' },
+  ...{ boxed: false, align: 'center', ofViewers: false },
   layout(widget, now, room) {
     const left = leftOf(widget, now);
     return rowsOf(room, [{ text: left === 0 ? cleanText(widget.endText, 80) : durationText(left) }]);

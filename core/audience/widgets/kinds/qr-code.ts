@@ -76,7 +76,7 @@ export const qrCode: WidgetKind<QrCodeWidget> = {
   start: () => ({ of: 'qrCode', text: '', below: '' }),
   shape: { text: words(600), below: words(80) },
   size: { width: 320, height: 360, sizePx: 30 },
-  ...{ boxed: false, align: 'center' },
+  ...{ boxed: false, align: 'center', ofViewers: false },
   layout,
   stamp: (widget, now) => `${filled(widget, now)}\n${fillFields(widget.below, now.fields)}`,
 };

@@ -11,6 +11,7 @@ const MOST_NAMES = 8;
 /** Names of the channels that are heard. */
 export const speaking: WidgetKind<SpeakingWidget> = {
   ...PLAIN_WIDGET,
+  ofViewers: false,
   name: 'Who is speaking',
   start: () => ({ of: 'speaking' }),
   shape: {},

@@ -22,7 +22,7 @@ export const stopwatch: WidgetKind<StopwatchWidget> = {
   start: () => ({ of: 'stopwatch', since: 'scene' }),
   shape: { since: choice(['scene', 'broadcast']) },
   size: { width: 260, height: 96, sizePx: 56 },
-  align: 'center',
+  ...{ align: 'center', ofViewers: false },
   layout: (widget, now, room) => rowsOf(room, [{ text: durationText(goneOf(widget, now)) }]),
   stamp: (widget, now) => String(Math.floor(goneOf(widget, now))),
 };

@@ -342,7 +342,7 @@ export const title: WidgetKind<TitleWidget> = {
   start: () => ({ of: 'title', look: 'plate' }),
   shape: { look: choice(TITLE_LOOKS) },
   size: { width: 960, height: 200, sizePx: 64 },
-  boxed: false,
+  ...{ boxed: false, ofViewers: false },
   layout: ({ look }, { title: shown, nowMs }, room) => layoutTitle(look, shown, nowMs, room),
   stamp(_, { title: now, nowMs }) {
     const shown = titleShare(now, nowMs);

@@ -3,20 +3,21 @@ import CloseRounded from '@mui/icons-material/CloseRounded';
 import PauseRounded from '@mui/icons-material/PauseRounded';
 import PlayArrowRounded from '@mui/icons-material/PlayArrowRounded';
 import SkipNextRounded from '@mui/icons-material/SkipNextRounded';
-import type { ChannelRecord } from '~/core/show/records';
-import { SmallButton } from '../studio/small-button';
-import { Toggle } from '../studio/toggle';
-import { useDesk, useStudio } from '../studio/studio-context';
-import { useChannelEdit } from './channel-edit';
-import { FileButton } from '../studio/file-button';
+import type { MusicSource } from '~/core/show/channels/music';
+import { SmallButton } from '../../studio/small-button';
+import { Toggle } from '../../studio/toggle';
+import { useDesk, useStudio } from '../../studio/studio-context';
+import { useChannelEdit } from '../channel-edit';
+import type { ChannelFieldsProps, ChannelPart } from '../channel-parts';
+import { FileButton } from '../../studio/file-button';
+
+export const part: ChannelPart<MusicSource> = { type: 'music', Fields: MusicFields };
 
 /** The list of a music channel: what plays, the order, what comes after the last. */
-export function MusicFields({ channel }: { channel: ChannelRecord }) {
+function MusicFields({ channel, source }: ChannelFieldsProps<MusicSource>) {
   const { desk } = useStudio();
   const sound = useDesk((now) => now.sound);
   const { edit } = useChannelEdit(channel);
-  const { source } = channel;
-  if (source.type !== 'music') return null;
   const now = sound.music.get(channel.id);
   const set = (what: string, part: Partial<typeof source>) => edit(what, { source: { ...source, ...part } });
   return (

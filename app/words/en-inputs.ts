@@ -1,0 +1,50 @@
+/** Texts of the kinds of inputs, channels and widgets. */
+export const enInputs = {
+  addInput: {
+    camera: 'Camera…',
+    screen: 'Screen…',
+    window: 'Window or tab…',
+    region: 'Region of a screen…',
+    file: 'Picture, video or animation…',
+    playlist: 'Playlist of videos…',
+    slides: 'Slide show…',
+    page: 'Web page…',
+    feed: 'Network feed…',
+    seat: 'Guest seat',
+    background: 'Background',
+    files: 'Files to bring in',
+    listFiles: 'Files of the list',
+  },
+  addChannel: {
+    effects: 'Effect buttons',
+    effectsName: 'Effects',
+    speech: 'Alerts read aloud',
+    speechName: 'Read aloud',
+  },
+  testPicture: {
+    name: 'Test picture',
+    pattern: 'Pattern',
+    of: { bars: 'Colour bars', grid: 'Grid', steps: 'Grey steps' },
+    hint: {
+      bars: '100/0/75/0 bars: white at its full level, colours at three quarters. Compare them with what your viewers see.',
+      grid: 'The circle is round unless something stretches the picture. Outer frame: action safe. Inner frame: titles safe.',
+      steps: 'Eleven steps from black to white. Two that look alike are lost somewhere on the way.',
+    },
+    moving: 'Moving line',
+  },
+  testTone: {
+    name: 'Test tone',
+    add: 'Test tone (muted at first)',
+    signal: 'Signal',
+    of: { sine: 'Sine', pink: 'Pink noise', sweep: 'Sweep' },
+    level: 'Level',
+    frequency: 'Frequency',
+    ident: 'Interrupt the left side',
+    hint: 'Line-up is 1 kHz at −18 dBFS. Interrupted for a quarter of a second every three, the left side is told from the right.',
+  },
+  qrCode: {
+    text: 'Address or text',
+    hint: 'What a phone reads. A field of the show stands in double braces.',
+    below: 'Words below',
+  },
+} as const;
