@@ -1,4 +1,6 @@
-/** Edges and effects through the interface: what is pressed is in the show, seen on the frame, and taken back. */
+/** Edges, effects and widgets through the interface: what is pressed is in the show, seen on the frame, and taken back. */
+import { spawnSync } from 'node:child_process';
+import jsQR from 'jsqr';
 import { expect, test } from 'vitest';
 import { PLAIN_FINISH } from '../../core/show/finish-records';
 import { freshStart } from '../lib/fresh-start';
@@ -93,4 +95,56 @@ test('a grade smooths skin by its slider', async () => {
     (await stage.records()).some((r) => r.kind === 'grade' && r.smoothing === 0.6),
   );
   await settings.getByText(/running, /).waitFor();
+});
+
+/** What a phone reads in a picture file; nothing when there is no code. */
+function read(png: Buffer): string | undefined {
+  const [width, height] = [png.readUInt32BE(16), png.readUInt32BE(20)];
+  const { stdout } = spawnSync(
+    'ffmpeg',
+    ['-v', 'error', '-f', 'png_pipe', '-i', 'pipe:0', '-f', 'rawvideo', '-pix_fmt', 'rgba', '-'],
+    { input: png, maxBuffer: 64e6 },
+  );
+  return jsQR(new Uint8ClampedArray(stdout), width, height)?.data;
+}
+
+test('a code on the picture is read by another program; a field of the show changes it', async () => {
+  const { page } = stage;
+  await stage.freshScene();
+  await page.getByRole('button', { name: 'Add layer' }).click();
+  await page.getByRole('menuitem', { name: 'Audience…' }).click();
+  await page.getByRole('menuitem', { name: 'QR code', exact: true }).click();
+  await stage.menusGone();
+  await stage.setNumber('Width', 900);
+  await stage.setNumber('Height', 1000);
+  const type = async (label: string, text: string) => {
+    await stage.inspector().getByLabel(label, { exact: true }).fill(text);
+    await stage.inspector().getByLabel(label, { exact: true }).press('Enter');
+  };
+  const seen = async () => read(await page.getByTestId('frame').screenshot());
+  await type('Address or text', 'https://signal-box.example/{{host}}');
+  await type('Words below', 'Give for the roof');
+  await eventually(async () => (await seen()) === 'https://signal-box.example/lampwright');
+  await type('Address or text', 'https://signal-box.example/roof');
+  await eventually(async () => (await seen()) === 'https://signal-box.example/roof');
+  await stage.undo();
+  await eventually(async () => (await seen()) === 'https://signal-box.example/lampwright');
+});
+
+test('a test picture fills a scene, and shows what it is told to', async () => {
+  const { page } = stage;
+  await stage.freshScene();
+  await stage.addLayer('Test picture');
+  expect((await stage.layerNamed('Test picture')).placements.wide).toMatchObject({
+    ...{ cx: 960, cy: 540, width: 1920, height: 1080 },
+  });
+  await page.getByRole('radio', { name: 'Inputs of the show' }).click();
+  await page.getByTestId('input-Test picture').getByRole('button').first().click();
+  const settings = page.getByRole('region', { name: 'Input settings' });
+  await settings.getByRole('radio', { name: 'Grey steps' }).click();
+  await settings.getByRole('switch', { name: 'Moving line' }).click();
+  await eventually(async () => {
+    const input = await stage.inputNamed('Test picture');
+    return JSON.stringify(input.source) === '{"type":"testPicture","pattern":"steps","moving":false}';
+  });
 });

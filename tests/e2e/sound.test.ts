@@ -63,6 +63,22 @@ const silent = () => momentary().filter({ hasText: /^(—|−[5-9]\d)/ });
 const sounding = () => momentary().filter({ hasText: /^−[1-4]\d/ });
 
 describe('what a hand does is heard', () => {
+  test('a test tone is muted at first; it has the level it is set to', async () => {
+    await page.getByRole('button', { name: 'Add channel' }).click();
+    await page.getByRole('menuitem', { name: /^Test tone/ }).click();
+    await page.locator('.MuiModal-root').waitFor({ state: 'detached' });
+    const tone = row('Test tone');
+    await tone.getByRole('button', { name: 'Muted' }).waitFor();
+    // As loud as EBU Tech 3341 says of a sine on both sides.
+    await tone.getByText(/^−18\.[01]$/).waitFor();
+    await view('Channel');
+    const level = page.getByLabel('Level', { exact: true });
+    await level.fill('-30');
+    await level.press('Enter');
+    await tone.getByText(/^−(29\.9|30\.[01])$/).waitFor();
+    await view('Voice chain');
+  });
+
   test('preset, make-up and equaliser reach the chain; all mute is silence', async () => {
     await choose('Voice');
     await preset('Nothing');
