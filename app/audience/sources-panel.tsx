@@ -7,40 +7,16 @@ import TextField from '@mui/material/TextField';
 import { useCallback, useEffect, useState } from 'react';
 import { messageOf } from '~/core/fault';
 import { useBus, useStudio } from '../studio/studio-context';
-import { Toggle } from '../studio/toggle';
 import { FieldHeading } from '../stage/field-layout';
 import { order } from '../studio/order';
+import { ChatServerDialog, type ChatServer } from './chat-server-dialog';
 
 interface Sources {
   hooks: { id: string; name: string }[];
   /** The door, with `/` at its end; null while it is not connected. */
   hooksUrl: string | null;
-  chatServers: {
-    id: string;
-    name: string;
-    host: string;
-    port: number;
-    tls: boolean;
-    nick: string;
-    channels: string[];
-  }[];
+  chatServers: ChatServer[];
 }
-
-type Chat = Omit<Sources['chatServers'][number], 'id' | 'channels'> & {
-  id: string | null;
-  channels: string;
-  password: string;
-};
-const NEW_CHAT: Chat = {
-  id: null,
-  name: '',
-  host: '',
-  port: 6697,
-  tls: true,
-  nick: 'studio',
-  channels: '#',
-  password: '',
-};
 
 /** Where events come from: platforms, chat servers, hooks; and what was refused. */
 export function SourcesPanel() {
@@ -49,7 +25,7 @@ export function SourcesPanel() {
   const services = useBus((now) => now.services);
   const rejections = useBus((now) => now.rejections);
   const [sources, setSources] = useState<Sources>({ hooks: [], hooksUrl: null, chatServers: [] });
-  const [chat, setChat] = useState<Chat | null>(null);
+  const [chat, setChat] = useState<ChatServer | 'new' | null>(null);
   const [secret, setSecret] = useState<{ name: string; id: string; secret: string } | null>(null);
   const [hookName, setHookName] = useState('');
   const url = `/show/${showId}/event-sources`;
@@ -76,17 +52,6 @@ export function SourcesPanel() {
     if (!made) return;
     setHookName('');
     setSecret({ ...made.hook, secret: made.secret });
-  };
-  const keepChat = async () => {
-    if (!chat) return;
-    const { password, channels, ...rest } = chat;
-    const done = await act({
-      what: 'putChat',
-      ...rest,
-      channels: channels.split(/[\s,]+/).filter(Boolean),
-      password: password === '' && chat.id !== null ? null : password,
-    });
-    if (done) setChat(null);
   };
   return (
     <div style={{ overflowY: 'auto', height: '100%' }}>
@@ -130,9 +95,7 @@ export function SourcesPanel() {
           <span className="one-line" style={{ color: 'var(--quiet)' }}>
             {`${server.host}:${server.port} · ${server.channels.join(' ')}`}
           </span>
-          <Button onClick={() => setChat({ ...server, channels: server.channels.join(' '), password: '' })}>
-            Change
-          </Button>
+          <Button onClick={() => setChat(server)}>Change</Button>
           <Button
             sx={{ color: 'var(--rose)' }}
             onClick={() => void act({ what: 'removeChat', id: server.id })}
@@ -141,7 +104,7 @@ export function SourcesPanel() {
           </Button>
         </div>
       ))}
-      <Button onClick={() => setChat(NEW_CHAT)}>Add a chat server…</Button>
+      <Button onClick={() => setChat('new')}>Add a chat server…</Button>
       <FieldHeading>Webhooks: events from other programs</FieldHeading>
       {sources.hooks.map((hook) => (
         <div key={hook.id} className="source-row">
@@ -221,60 +184,13 @@ export function SourcesPanel() {
           </Button>
         </DialogActions>
       </Dialog>
-      <Dialog open={chat !== null} onClose={() => setChat(null)}>
-        <DialogTitle sx={{ fontSize: 16 }}>Chat server</DialogTitle>
-        {chat && (
-          <DialogContent
-            sx={{ display: 'grid', gap: 1.5, width: 400 }}
-            onKeyDown={(e) => e.stopPropagation()}
-          >
-            <TextField
-              sx={{ mt: 1 }}
-              label="Name in the list"
-              value={chat.name}
-              onChange={(e) => setChat({ ...chat, name: e.target.value })}
-            />
-            <div style={{ display: 'grid', gridTemplateColumns: '1fr 100px', gap: 8 }}>
-              <TextField
-                label="Host"
-                value={chat.host}
-                onChange={(e) => setChat({ ...chat, host: e.target.value })}
-              />
-              <TextField
-                label="Port"
-                value={chat.port}
-                onChange={(e) =>
-                  setChat({ ...chat, port: Number(e.target.value.replace(/\D/g, '').slice(0, 5)) })
-                }
-              />
-            </div>
-            <Toggle label="Encrypted (TLS)" on={chat.tls} onChange={(tls) => setChat({ ...chat, tls })} />
-            <TextField
-              label="Nickname"
-              value={chat.nick}
-              onChange={(e) => setChat({ ...chat, nick: e.target.value })}
-            />
-            <TextField
-              label="Channels"
-              value={chat.channels}
-              onChange={(e) => setChat({ ...chat, channels: e.target.value })}
-            />
-            <TextField
-              type="password"
-              autoComplete="off"
-              label={chat.id === null ? 'Password (may be empty)' : 'New password (empty keeps the old one)'}
-              value={chat.password}
-              onChange={(e) => setChat({ ...chat, password: e.target.value })}
-            />
-          </DialogContent>
-        )}
-        <DialogActions>
-          <Button onClick={() => setChat(null)}>Cancel</Button>
-          <Button variant="contained" onClick={() => void keepChat()}>
-            Connect
-          </Button>
-        </DialogActions>
-      </Dialog>
+      {chat && (
+        <ChatServerDialog
+          server={chat === 'new' ? null : chat}
+          onKeep={async (server) => (await act({ what: 'putChat', ...server })) !== null}
+          onClose={() => setChat(null)}
+        />
+      )}
     </div>
   );
 }

@@ -4,11 +4,12 @@ import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import MenuItem from '@mui/material/MenuItem';
-import TextField from '@mui/material/TextField';
 import { useState } from 'react';
+import { useForm } from 'react-hook-form';
 import { useFetcher } from 'react-router';
 import { LINK_ROLES } from '~/core/access/roles';
 import type { DoorAddress } from '~/protocol/door';
+import { FormField } from '../studio/form-field';
 import { useTranslation } from '../words/words';
 import { LinkCode } from './link-code';
 
@@ -26,6 +27,12 @@ const USES = [
   [0, 'any'],
 ] as const;
 
+interface Link {
+  name: string;
+  role: (typeof LINK_ROLES)[number];
+  hours: number;
+  uses: number;
+}
 type Answer = { token?: string; message?: string };
 
 /**
@@ -73,15 +80,16 @@ function LinkForm({
 }) {
   const { t } = useTranslation();
   const fetcher = useFetcher<Answer>();
-  const [name, setName] = useState('');
-  const [hours, setHours] = useState<number>(HOURS[1][0]);
-  const [uses, setUses] = useState<number>(USES[0][0]);
+  const { control, handleSubmit, getValues } = useForm<Link>({
+    defaultValues: { name: '', role: LINK_ROLES[0], hours: HOURS[1][0], uses: USES[0][0] },
+  });
+  const make = handleSubmit((link) => void fetcher.submit({ intent: 'link', ...link }, { method: 'post' }));
   const token = fetcher.data?.token;
   if (token !== undefined)
     return (
       <>
         <DialogContent>
-          <p className="computer-hint">{t('computer.shownOnce', { name })}</p>
+          <p className="computer-hint">{t('computer.shownOnce', { name: getValues('name') })}</p>
           <LinkCode
             token={token}
             addresses={[...addresses, ...(local === null ? [] : [{ url: local, fingerprint: null }])]}
@@ -93,51 +101,40 @@ function LinkForm({
       </>
     );
   return (
-    <fetcher.Form method="post">
-      <input type="hidden" name="intent" value="link" />
+    <form onSubmit={(event) => void make(event)} noValidate>
       <DialogContent className="computer-fields">
-        <TextField
-          autoFocus
-          required
+        <FormField
+          control={control}
           name="name"
+          autoFocus
           label={t('computer.linkName')}
-          helperText={t('computer.linkNameHint')}
-          value={name}
-          onChange={(e) => setName(e.target.value.slice(0, 60))}
+          help={t('computer.linkNameHint')}
+          rules={{
+            validate: (name) => String(name).trim() !== '' || t('computer.linkNameMissing'),
+            maxLength: { value: 60, message: t('computer.linkNameLong') },
+          }}
         />
-        <TextField select name="role" label={t('computer.linkRole')} defaultValue={LINK_ROLES[0]}>
+        <FormField control={control} name="role" select label={t('computer.linkRole')}>
           {LINK_ROLES.map((role) => (
             <MenuItem key={role} value={role}>
               {t(`computer.role.${role}`)}
             </MenuItem>
           ))}
-        </TextField>
-        <TextField
-          select
-          name="hours"
-          label={t('computer.linkHours')}
-          value={hours}
-          onChange={(e) => setHours(Number(e.target.value))}
-        >
+        </FormField>
+        <FormField control={control} name="hours" select label={t('computer.linkHours')}>
           {HOURS.map(([n, words]) => (
             <MenuItem key={n} value={n}>
               {t(`computer.hours.${words}`)}
             </MenuItem>
           ))}
-        </TextField>
-        <TextField
-          select
-          name="uses"
-          label={t('computer.linkUses')}
-          value={uses}
-          onChange={(e) => setUses(Number(e.target.value))}
-        >
+        </FormField>
+        <FormField control={control} name="uses" select label={t('computer.linkUses')}>
           {USES.map(([n, words]) => (
             <MenuItem key={n} value={n}>
               {t(`computer.uses.${words}`)}
             </MenuItem>
           ))}
-        </TextField>
+        </FormField>
         {addresses.length === 0 && (
           <p role="alert" className="computer-problem">
             {t('computer.nowhere')}
@@ -151,10 +148,10 @@ function LinkForm({
       </DialogContent>
       <DialogActions>
         <Button onClick={close}>{t('computer.cancel')}</Button>
-        <Button type="submit" disabled={name.trim() === '' || fetcher.state !== 'idle'}>
+        <Button type="submit" disabled={fetcher.state !== 'idle'}>
           {t('computer.makeLink')}
         </Button>
       </DialogActions>
-    </fetcher.Form>
+    </form>
   );
 }

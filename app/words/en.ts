@@ -1,3 +1,4 @@
+import { enAudience } from './en-audience';
 import { enDelivery } from './en-delivery';
 import { enFiles } from './en-files';
 import { enGuests } from './en-guests';
@@ -11,6 +12,7 @@ import { enVault } from './en-vault';
  * `Intl.PluralRules` has them.
  */
 export const en = {
+  ...enAudience,
   ...enDelivery,
   ...enFiles,
   ...enGuests,
@@ -308,6 +310,8 @@ export const en = {
     letInTitle: 'A link for somebody',
     linkName: 'Who is it for?',
     linkNameHint: 'A name for your own list.',
+    linkNameMissing: 'Enter whom or what the link is for.',
+    linkNameLong: 'At most 60 letters.',
     linkRole: 'May',
     role: {
       operator: 'Run the show from a pad',

@@ -14,6 +14,7 @@ import { bareEncodeFps, firstLoad } from './in-browser';
 import { mixerSpeed } from './mixer-speed';
 import { programmeLoad } from './programme-load';
 import { relayLoad } from './relay-load';
+import { archiveSpeed } from './archive';
 import { showFigures } from './shows';
 import { stageSpeed } from './stage-speed';
 import { stripSpeed } from './strip-speed';
@@ -39,7 +40,7 @@ function rehearse(args: string[]): {
   return report;
 }
 
-/** `--only mixer`, `guard`, `strip`, `relay`, `vault`, `stage`, `colour`, `cost`, `edit`, `audience`, `shows`, `programme`, `guests` or `studio` measures that part alone. */
+/** `--only mixer`, `guard`, `strip`, `relay`, `vault`, `stage`, `colour`, `cost`, `edit`, `audience`, `shows`, `archive`, `programme`, `guests` or `studio` measures that part alone. */
 const only = process.argv.includes('--only') ? process.argv[process.argv.indexOf('--only') + 1] : null;
 const wanted = (part: string) => only === null || only === part;
 
@@ -60,6 +61,7 @@ if (wanted('cost')) await costFigures(say);
 if (wanted('edit')) await editSpeed(say);
 if (wanted('audience')) await audienceFigures(say);
 if (wanted('shows')) await showFigures(say);
+if (wanted('archive')) await archiveSpeed(say);
 if (wanted('programme')) await programmeLoad(say);
 if (wanted('guests')) await guestLoad(say);
 if (wanted('studio')) await studioFigures();

@@ -289,8 +289,9 @@ export class Backups {
     const { assets, now } = this.parts;
     for (const file of filesNamed(records, (one) => oldFile(old.database, one) !== null)) {
       if (assets.find(file)) continue;
-      const source = createReadStream(path.join(this.folder, 'assets', file));
-      await assets.add(oldFile(old.database, file) ?? file, source, now());
+      const kept = path.join(this.folder, 'assets', file);
+      const { size } = await stat(kept);
+      await assets.add(oldFile(old.database, file) ?? file, createReadStream(kept), now(), size);
     }
   }
 

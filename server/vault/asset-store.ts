@@ -1,4 +1,4 @@
-import { createHash, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import { mkdirSync } from 'node:fs';
 import { open, readFile, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
@@ -10,6 +10,7 @@ import { MAX_LOTTIE_BYTES, readLottie } from '../../core/picture/lottie';
 import { pictureSize } from '../../core/picture/picture-size';
 import type { Database } from '../db/database';
 import { freeBytesOf } from '../free-bytes';
+import { fileHash } from './file-hash';
 
 export interface AssetFacts {
   id: string;
@@ -192,8 +193,8 @@ export class AssetStore {
     const shown = path.basename(name).slice(0, 120) || 'file';
     this.#mustFit(shown, expected ?? 0);
     const temporary = path.join(this.folder, `${randomUUID()}.part`);
+    const hash = fileHash(expected);
     try {
-      const hash = createHash('sha256');
       let bytes = 0;
       let lookAt = LOOK_BYTES;
       const file = await open(temporary, 'wx', 0o600);
@@ -207,8 +208,8 @@ export class AssetStore {
           }
           if (bytes > LIMIT_BYTES.video)
             throw new Fault('asset.large', `"${shown}" is larger than 8 GB: make a lighter copy first`);
-          hash.update(chunk);
-          await file.write(chunk);
+          // The disk writes while the sum is made.
+          await Promise.all([file.write(chunk), hash.add(chunk)]);
         }
       } finally {
         await file.close();
@@ -220,7 +221,7 @@ export class AssetStore {
           'asset.large',
           `"${shown}" is larger than ${LIMIT_BYTES[kind] / 1024 / 1024} MB: make a smaller copy first`,
         );
-      const id = hash.digest('hex').slice(0, 40);
+      const id = (await hash.done()).slice(0, 40);
       await rename(temporary, this.pathOf(id));
       this.database
         .prepare(
@@ -234,6 +235,7 @@ export class AssetStore {
         throw new Fault('asset.disk', `the disk is full: "${shown}" was not brought in`, { cause: error });
       throw error;
     } finally {
+      hash.close();
       await rm(temporary, { force: true });
     }
   }

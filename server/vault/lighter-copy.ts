@@ -2,7 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import { execFile } from 'node:child_process';
 import { createReadStream } from 'node:fs';
-import { rm } from 'node:fs/promises';
+import { rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { promisify } from 'node:util';
 import { Fault } from '../../core/fault';
@@ -111,7 +111,8 @@ export async function* lighterCopy(
       /(\.\w+)?$/,
       ` ${target.width}×${target.height}.${facts.clear ? 'webm' : 'mp4'}`,
     );
-    yield { asset: await assets.add(name, createReadStream(file), Date.now()) };
+    const { size } = await stat(file);
+    yield { asset: await assets.add(name, createReadStream(file), Date.now(), size) };
   } finally {
     await rm(file, { force: true });
   }
