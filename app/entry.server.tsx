@@ -1,4 +1,6 @@
 import { PassThrough } from 'node:stream';
+import createCache from '@emotion/cache';
+import { CacheProvider } from '@emotion/react';
 import { createReadableStreamFromReadable } from '@react-router/node';
 import { renderToPipeableStream } from 'react-dom/server';
 import { ServerRouter, type AppLoadContext, type EntryContext } from 'react-router';
@@ -18,9 +20,12 @@ export default function handleRequest(
   if (request.method === 'HEAD') return new Response(null, { status, headers });
   return new Promise((resolve, reject) => {
     const { pipe, abort } = renderToPipeableStream(
-      <NonceContext.Provider value={nonce}>
-        <ServerRouter context={routerContext} url={request.url} nonce={nonce} />
-      </NonceContext.Provider>,
+      // One for a page: without it each button brings all its styles along once more.
+      <CacheProvider value={createCache({ key: 'css' })}>
+        <NonceContext.Provider value={nonce}>
+          <ServerRouter context={routerContext} url={request.url} nonce={nonce} />
+        </NonceContext.Provider>
+      </CacheProvider>,
       {
         nonce,
         onShellReady() {

@@ -1,8 +1,6 @@
 import MoreVertRounded from '@mui/icons-material/MoreVertRounded';
 import IconButton from '@mui/material/IconButton';
-import Menu from '@mui/material/Menu';
-import MenuItem from '@mui/material/MenuItem';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import type { HomeShow } from './home-show';
 import { RenameField } from '../studio/rename-field';
@@ -10,7 +8,10 @@ import { useTranslation } from '../words/words';
 import { ArchiveDialog } from './archive-dialog';
 import { dayOf, lengthOf, plannedOf, sizeOf } from './format';
 import { PlanDialog } from './plan-dialog';
+import { ShowMenu } from './show-menu';
 import { When } from './when';
+
+const LIST = new Intl.ListFormat('en', { type: 'unit', style: 'short' });
 
 /** A planned show that has just begun, or is late, is still the next. */
 const STILL_NEXT_MS = 3_600_000;
@@ -26,16 +27,16 @@ export function ShowCard({
   onOrder: (fields: Record<string, string>) => void;
 }) {
   const { t } = useTranslation();
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  // Forty menus that nobody has opened would be made with the page.
+  const [menu, setMenu] = useState<{ anchor: HTMLElement; open: boolean } | null>(null);
   const [renaming, setRenaming] = useState(false);
   const [archiving, setArchiving] = useState(false);
   const [planning, setPlanning] = useState(false);
   const { id, name, last, missing, nextMs, bytes } = show;
   const gone = show.removedMs !== null;
-  const list = new Intl.ListFormat('en', { type: 'unit', style: 'short' });
   const what = [
     t('home.scenes', { count: show.scenes }),
-    show.destinations.length === 0 ? t('home.noDestinations') : list.format(show.destinations),
+    show.destinations.length === 0 ? t('home.noDestinations') : LIST.format(show.destinations),
     ...(bytes ? [sizeOf(bytes)] : []),
   ];
   const state = gone ? t('home.deleted') : show.archivedMs !== null ? t('home.archived') : null;
@@ -50,12 +51,6 @@ export function ShowCard({
     ) : (
       <img src={`/files/pictures/${id}?made=${show.pictureMs}`} alt="" loading="lazy" />
     );
-  // Done once the menu has gone and given the focus back: a field that opens would lose it again.
-  const chosen = useRef<() => void>(undefined);
-  const choose = (act: () => void) => () => {
-    chosen.current = act;
-    setAnchor(null);
-  };
   return (
     <li className="home-card" data-state={state ? 'away' : 'there'}>
       {gone ? (
@@ -83,7 +78,7 @@ export function ShowCard({
         <IconButton
           aria-label={t('home.menu', { name })}
           aria-haspopup="menu"
-          onClick={(e) => setAnchor(e.currentTarget)}
+          onClick={(e) => setMenu({ anchor: e.currentTarget, open: true })}
         >
           <MoreVertRounded fontSize="small" />
         </IconButton>
@@ -108,66 +103,28 @@ export function ShowCard({
         {!state && missing.length > 0 && (
           <p className="home-missing">
             <span>
-              ▲ {t('home.missing', { what: list.format(missing.map((one) => t(`home.missingPart.${one}`))) })}
+              ▲ {t('home.missing', { what: LIST.format(missing.map((one) => t(`home.missingPart.${one}`))) })}
             </span>
             <Link to={`/show/${id}/start`}>{t('home.takeUp')}</Link>
           </p>
         )}
       </div>
-      <Menu
-        open={anchor !== null}
-        anchorEl={anchor}
-        onClose={() => setAnchor(null)}
-        slotProps={{
-          transition: {
-            onExited: () => {
-              chosen.current?.();
-              chosen.current = undefined;
-            },
-          },
-        }}
-      >
-        {gone
-          ? [
-              <MenuItem key="restore" onClick={choose(() => onOrder({ intent: 'restore', showId: id }))}>
-                {t('home.restore')}
-              </MenuItem>,
-            ]
-          : [
-              <MenuItem key="rename" onClick={choose(() => setRenaming(true))}>
-                {t('home.rename')}
-              </MenuItem>,
-              <MenuItem
-                key="copy"
-                onClick={choose(() =>
-                  onOrder({ intent: 'copy', showId: id, name: t('home.copyName', { name }).slice(0, 120) }),
-                )}
-              >
-                {t('home.copy')}
-              </MenuItem>,
-              <MenuItem
-                key="archive"
-                onClick={choose(() =>
-                  onOrder({ intent: show.archivedMs === null ? 'archive' : 'unarchive', showId: id }),
-                )}
-              >
-                {show.archivedMs === null ? t('home.archive') : t('home.unarchive')}
-              </MenuItem>,
-              <MenuItem key="plan" onClick={choose(() => setPlanning(true))}>
-                {t('home.plan')}
-              </MenuItem>,
-              <MenuItem key="file" onClick={choose(() => setArchiving(true))}>
-                {t('home.toFile')}
-              </MenuItem>,
-              <MenuItem
-                key="delete"
-                disabled={onAir}
-                onClick={choose(() => onOrder({ intent: 'delete', showId: id }))}
-              >
-                {t('home.remove')}
-              </MenuItem>,
-            ]}
-      </Menu>
+      {menu && (
+        <ShowMenu
+          show={show}
+          onAir={onAir}
+          {...menu}
+          onClose={() => setMenu({ ...menu, open: false })}
+          onGone={(chosen) => {
+            setMenu(null);
+            chosen?.();
+          }}
+          onOrder={onOrder}
+          onRename={() => setRenaming(true)}
+          onPlan={() => setPlanning(true)}
+          onFile={() => setArchiving(true)}
+        />
+      )}
       {planning && (
         <PlanDialog
           name={name}

@@ -1,5 +1,6 @@
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
+import type { TFunction } from 'i18next';
 import { useEffect, useState } from 'react';
 import { data, Link, redirect, useFetcher, useRevalidator } from 'react-router';
 import { homeOrderSchema } from '~/protocol/home';
@@ -83,13 +84,36 @@ export async function action({ request, context }: Route.ActionArgs) {
 /** Until sizes that were not known yet are asked for again. */
 const SIZES_MS = 1500;
 
+interface Undo {
+  words: string;
+  fields: Record<string, string>;
+}
+
+/** How an order that was just given is taken back; null for those that another one in the menu takes back. */
+function undoOf(
+  t: TFunction,
+  { id, name, nextMs }: HomeShow,
+  { intent }: Record<string, string>,
+): Undo | null {
+  if (intent === 'delete')
+    return { words: t('home.removed', { name }), fields: { intent: 'restore', showId: id } };
+  if (intent === 'plan')
+    return {
+      words: t('home.planned', { name }),
+      fields: { intent: 'plan', showId: id, nextMs: String(nextMs ?? '') },
+    };
+  if (intent === 'rename')
+    return { words: t('home.renamed', { name }), fields: { intent: 'rename', showId: id, name } };
+  return null;
+}
+
 export default function Home({ loaderData }: Route.ComponentProps) {
   const { t } = useTranslation();
   const { shows, onAir, freeBytes, hasDemonstration, backedUpMs, backupProblem, newer } = loaderData;
   const orders = useFetcher<{ message?: string }>();
   const [search, setSearch] = useState('');
   const [all, setAll] = useState(false);
-  const [deleted, setDeleted] = useState<HomeShow | null>(null);
+  const [undo, setUndo] = useState<Undo | null>(null);
   // How large they are is counted when it is asked for first.
   const { revalidate } = useRevalidator();
   const counting = shows.some(({ bytes }) => bytes === null);
@@ -99,7 +123,6 @@ export default function Home({ loaderData }: Route.ComponentProps) {
     return () => clearTimeout(timer);
   }, [counting, revalidate, loaderData]);
   const there = shows.filter((show) => show.removedMs === null);
-  const gone = deleted && !there.some(({ id }) => id === deleted.id) ? deleted : null;
   const listed = all ? shows : there.filter((show) => show.archivedMs === null);
   const found = listed.filter(({ name }) => name.toLowerCase().includes(search.trim().toLowerCase()));
   const order = (fields: Record<string, string>) => void orders.submit(fields, { method: 'post' });
@@ -145,14 +168,14 @@ export default function Home({ loaderData }: Route.ComponentProps) {
       </header>
       <div role="status" className="home-message">
         {problem !== '' && <span style={{ color: 'var(--rose)' }}>◆ {problem}</span>}
-        {problem === '' && !gone && newer && <Newer {...newer} />}
-        {problem === '' && gone && (
+        {problem === '' && !undo && newer && <Newer {...newer} />}
+        {problem === '' && undo && (
           <>
-            {t('home.removed', { name: gone.name })}
+            {undo.words}
             <Button
               onClick={() => {
-                order({ intent: 'restore', showId: gone.id });
-                setDeleted(null);
+                order(undo.fields);
+                setUndo(null);
               }}
             >
               {t('home.undo')}
@@ -172,7 +195,7 @@ export default function Home({ loaderData }: Route.ComponentProps) {
               show={show}
               onAir={show.id === onAir}
               onOrder={(fields) => {
-                if (fields.intent === 'delete') setDeleted(show);
+                setUndo(undoOf(t, show, fields));
                 order(fields);
               }}
             />

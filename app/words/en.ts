@@ -48,6 +48,8 @@ export const en = {
     toFile: 'Archive to a file…',
     remove: 'Delete show',
     removed: '“{{name}}” was deleted. It can be brought back for 30 days.',
+    planned: 'Next broadcast of {{name}} changed.',
+    renamed: '{{name}} renamed.',
     undo: 'Undo',
     restore: 'Restore',
     archived: 'Put away',
