@@ -136,7 +136,7 @@ export const connectorSchema = Joi.object<Connector, true>({
     latency: Joi.object(Object.fromEntries(LATENCIES.map((name) => [name, words(60)]))),
   }),
   announcement: aCall,
-  events: Joi.object({ url: address('wss:', 'ws:').required() }),
+  events: Joi.object({ url: address('wss:', 'ws:').required(), signedIn: Joi.boolean() }),
   chat: Joi.object({
     host: Joi.string().hostname().required(),
     port: Joi.number().port().required(),

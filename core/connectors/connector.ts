@@ -91,8 +91,8 @@ export interface Connector {
   };
   /** Called once the broadcast is there, with `{{text}}`. */
   announcement?: Call;
-  /** A WebSocket with CloudEvents, as docs/events.md has them. */
-  events?: { url: string };
+  /** A WebSocket with CloudEvents, as docs/events.md has them. `signedIn`: it wants the token of the sign-in. */
+  events?: { url: string; signedIn?: boolean };
   chat?: { host: string; port: number; tls: boolean; channel: string };
   /** Pictures of emotes: this, and the emote's name. */
   emotes?: string;

@@ -373,7 +373,7 @@ export class PlatformAccounts {
     picture?: { bytes: Uint8Array<ArrayBuffer>; mime: string },
   ): Promise<unknown> {
     const headers = {
-      authorization: `Bearer ${await this.#access(destination)}`,
+      authorization: `Bearer ${await this.token(destination)}`,
       ...(picture && { 'content-type': picture.mime }),
     };
     const { status, body } = await callService(call, values, { headers, body: picture?.bytes });
@@ -392,8 +392,11 @@ export class PlatformAccounts {
     return body;
   }
 
-  /** A token that holds, renewed when it is about to run out. */
-  async #access(destination: DestinationRecord): Promise<string> {
+  /**
+   * A token that holds, renewed when it is about to run out.
+   * @throws Fault `account.*` with what to do when there is none
+   */
+  async token(destination: DestinationRecord): Promise<string> {
     const tokens = this.#tokens(destination);
     const { signIn } = this.#connector(destination);
     if (!tokens || !signIn) throw new Fault('account.out', `sign in to ${destination.name} first`);

@@ -1,5 +1,7 @@
 import { PLAIN_EVENT, type ViewerEvent } from '../../core/audience/events';
+import { Fault } from '../../core/fault';
 import { recordsOf, type ShowDocument } from '../../core/show/document';
+import type { DestinationRecord } from '../../core/show/records';
 import type { AudienceFromServer, PlatformStatus } from '../../protocol/audience-bus';
 import type { Database } from '../db/database';
 import type { SecretRepository } from '../db/secret-repository';
@@ -23,6 +25,8 @@ export interface AudienceParts {
   secrets: SecretRepository;
   /** Where chat and events of platforms come from, as their connectors say. */
   feeds: () => readonly PlatformAddress[];
+  /** Of a sign-in. @throws Fault when nobody is signed in */
+  token: (destination: DestinationRecord) => Promise<string>;
   log: Log;
   say: (message: AudienceFromServer) => void;
   document: () => ShowDocument;
@@ -218,8 +222,16 @@ export class Audience {
             (incoming) => this.hub.take(incoming),
             (source, reason) => this.hub.reject(source, reason),
             () => this.#statusSoon(),
+            () => this.#tokenFor(address),
           ),
         );
+  }
+
+  /** The first of the show's destinations there says whose it is. */
+  async #tokenFor({ name, title }: PlatformAddress): Promise<string> {
+    const account = recordsOf(this.parts.document(), 'destination').find((d) => d.connector === name);
+    if (!account) throw new Fault('account.out', `add ${title} as a destination and sign in`);
+    return this.parts.token(account);
   }
 
   #openChat(server: ChatServer): void {

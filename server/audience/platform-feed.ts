@@ -16,6 +16,8 @@ export interface PlatformAddress {
   /** Shown to the user. */
   title: string;
   feedUrl: string;
+  /** It wants the token of the show's sign-in. */
+  signedIn: boolean;
 }
 
 /** One platform's chat and events: CloudEvents over a WebSocket, connected again by itself. */
@@ -32,6 +34,8 @@ export class PlatformFeed {
     readonly take: (incoming: Incoming) => void,
     readonly reject: (source: string, reason: string) => void,
     readonly onStatus: () => void,
+    /** Of the show's account there. @throws Fault with what to do when nobody is signed in */
+    readonly token: () => Promise<string>,
   ) {
     this.status = {
       platform: address.name,
@@ -40,7 +44,7 @@ export class PlatformFeed {
       viewers: null,
       message: 'connecting',
     };
-    this.#connect();
+    void this.#connect();
   }
 
   close(): void {
@@ -61,8 +65,20 @@ export class PlatformFeed {
     return true;
   }
 
-  #connect(): void {
-    const socket = new WebSocket(this.address.feedUrl, {
+  async #connect(): Promise<void> {
+    const { feedUrl, signedIn, title } = this.address;
+    let headers = {};
+    if (signedIn)
+      try {
+        headers = { authorization: `Bearer ${await this.token()}` };
+      } catch (error) {
+        return this.#again(`no chat of ${title} yet: ${messageOf(error)}`);
+      }
+    if (this.#closed) return;
+    const socket = new WebSocket(feedUrl, {
+      headers,
+      // A token goes to nobody whom the address does not name.
+      followRedirects: false,
       maxPayload: MAX_MESSAGE_BYTES,
       handshakeTimeout: 5000,
     });
@@ -84,14 +100,15 @@ export class PlatformFeed {
       this.log.debug({ platform: this.address.name, error: error.message }, 'feed error'),
     );
     socket.on('close', () => {
-      if (this.#closed) return;
-      Object.assign(this.status, {
-        connected: false,
-        viewers: null,
-        message: `chat of ${this.address.title} is not connected; trying again`,
-      });
-      this.onStatus();
-      this.#timer = setTimeout(() => this.#connect(), RETRY_MS[Math.min(this.#tries++, RETRY_MS.length - 1)]);
+      this.#again(`chat of ${title} is not connected; trying again`);
     });
+  }
+
+  #again(message: string): void {
+    if (this.#closed) return;
+    Object.assign(this.status, { connected: false, viewers: null, message });
+    this.onStatus();
+    const waitMs = RETRY_MS[Math.min(this.#tries++, RETRY_MS.length - 1)];
+    this.#timer = setTimeout(() => void this.#connect(), waitMs);
   }
 }

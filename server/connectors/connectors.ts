@@ -62,7 +62,7 @@ export class Connectors {
   /** Where chat and events of platforms come from. */
   feeds(): PlatformAddress[] {
     return this.list().flatMap(({ connector: { id, name, events } }) =>
-      events ? [{ name: id, title: name, feedUrl: events.url }] : [],
+      events ? [{ name: id, title: name, feedUrl: events.url, signedIn: events.signedIn ?? false }] : [],
     );
   }
 

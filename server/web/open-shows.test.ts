@@ -44,6 +44,7 @@ beforeEach(() => {
     database,
     secrets: new SecretRepository(database, path.join(folder, 'key')),
     feeds: () => [],
+    token: () => Promise.reject(new Error('nobody is signed in')),
     log: pino({ level: 'silent' }),
     writes: { do: (write) => write() },
     guests: {

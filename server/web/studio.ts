@@ -186,6 +186,7 @@ export class Studio {
       database: this.#database,
       secrets: this.secrets,
       feeds: () => this.connectors.feeds(),
+      token: (destination) => this.accounts.token(destination),
       log,
       guests: {
         standing: () => this.#used.standing(),
