@@ -145,6 +145,8 @@ export const connectorSchema = Joi.object<Connector, true>({
       .max(100)
       .pattern(/^[#&][^\s,]+$/, 'a channel, such as #night-signal-box')
       .required(),
+    account: question,
+    password: Joi.string().max(200),
   }),
   emotes: web,
 }).messages({ 'object.unknown': '{{#label}} is not known: see docs/connectors.md' });

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import { sampleConnector } from './sample-connector';
-import { addressesIn, filledCall, hostsOf, serversIn, valueAt } from './connector';
+import { addressesIn, chatLogin, filledCall, hostsOf, serversIn, valueAt } from './connector';
 import { destinationOf } from './destination';
 
 const values = { title: 'Snow & "ice"', tags: ['fell', 'rail'], visibility: '', text: 'a\r\nb' };
@@ -99,6 +99,19 @@ test('whom this computer talks to is told, each once, and nobody is left out', (
     key: undefined,
   };
   expect(hostsOf({ ...bare, announcement: undefined, ingest: { servers: [] } })).toEqual(['larch.example']);
+});
+
+test('the chat of a service is joined by the sign-in; neither name nor token can be another order', () => {
+  const { chat } = sampleConnector();
+  expect(chatLogin(chat!, 'Lampwright', 't0k3n')).toEqual({
+    ...{ nick: 'Lampwright', password: 'oauth:t0k3n', channels: ['#lampwright'] },
+  });
+  const plain = { host: 'x', port: 1, tls: false, channel: '#box' };
+  expect(chatLogin(plain, 'a\r\nQUIT', 'b\r\nPART #box')).toEqual({
+    ...{ nick: 'aQUIT', password: 'bPART#box', channels: ['#box'] },
+  });
+  // A name with a place in it is no place.
+  expect(chatLogin(chat!, '{{token}}', 'secret').channels).toEqual(['#{{token}}']);
 });
 
 test('a destination has what its connector says, and else what any has', () => {

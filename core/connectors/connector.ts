@@ -93,7 +93,18 @@ export interface Connector {
   announcement?: Call;
   /** A WebSocket with CloudEvents, as docs/events.md has them. `signedIn`: it wants the token of the sign-in. */
   events?: { url: string; signedIn?: boolean };
-  chat?: { host: string; port: number; tls: boolean; channel: string };
+  /**
+   * An IRC server. With `account`, whose answer has the name one has there, it is joined by the sign-in: as that name, in the
+   * channel with `{{nick}}` filled in, with the password with `{{token}}` filled in.
+   */
+  chat?: {
+    host: string;
+    port: number;
+    tls: boolean;
+    channel: string;
+    account?: Question;
+    password?: string;
+  };
   /** Pictures of emotes: this, and the emote's name. */
   emotes?: string;
 }
@@ -180,7 +191,7 @@ export function serversIn(ingest: ConnectorIngest, all: readonly IngestServer[])
 
 /** Every address in a connector. */
 export function addressesIn(connector: Connector): string[] {
-  const { pages, ingest, signIn, key, details, announcement, events, emotes } = connector;
+  const { pages, ingest, signIn, key, details, announcement, events, chat, emotes } = connector;
   const calls = [
     ingest.serversFrom,
     key?.read,
@@ -188,6 +199,7 @@ export function addressesIn(connector: Connector): string[] {
     ...(details?.set ?? []),
     details?.picture,
     announcement,
+    chat?.account,
   ];
   const urls = [
     ...calls.map((call) => call?.url),
@@ -204,4 +216,21 @@ export function hostsOf(connector: Connector): string[] {
   return [
     ...new Set([...hosts, ...(connector.chat ? [`${connector.chat.host}:${connector.chat.port}`] : [])]),
   ].sort();
+}
+
+/** As whom, and where, the chat of a service is joined by its sign-in. @param nick the account's name there */
+export function chatLogin(
+  { channel, password = '{{token}}' }: NonNullable<Connector['chat']>,
+  nick: string,
+  token: string,
+): { nick: string; password: string; channels: string[] } {
+  // Neither may end the line and begin another order.
+  const bare = (text: string) => text.replace(/[\s,]+/g, '');
+  const values = { nick: bare(nick).toLowerCase(), token: bare(token) };
+  const plain = (text: string) => text;
+  return {
+    nick: bare(nick),
+    password: filledText(password, values, plain),
+    channels: [filledText(channel, values, plain)],
+  };
 }

@@ -32,8 +32,12 @@ export function sampleConnector(): Connector {
       latency: { normal: 'standard', lowest: 'ultra' },
     },
     announcement: { method: 'POST', url: `${api}/announcement`, json: { text: '{{text}}' } },
-    events: { url: 'wss://larch.example/feed' },
-    chat: { host: 'chat.larch.example', port: 6697, tls: true, channel: '#night-signal-box' },
+    events: { url: 'wss://larch.example/feed', signedIn: true },
+    chat: {
+      ...{ host: 'chat.larch.example', port: 6697, tls: true, channel: '#{{nick}}' },
+      account: { method: 'GET', url: `${api}/me`, value: '/name' },
+      password: 'oauth:{{token}}',
+    },
     emotes: 'https://larch.example/emotes/',
   };
 }

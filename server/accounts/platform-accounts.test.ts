@@ -416,3 +416,22 @@ test('who is not signed in is left alone', async () => {
   await accounts.prepare(larch, 'Night Signal Box');
   expect(asked).toEqual([]);
 });
+
+test('the chat of a service is joined by name and token; before a sign-in it is said what to do', async () => {
+  const at = connector.key!.read.url.replace('/api/key', '');
+  connector.chat = {
+    ...{ host: '127.0.0.1', port: 6667, tls: false, channel: '#{{nick}}' },
+    account: { method: 'GET', url: `${at}/api/me`, value: '/login' },
+    password: 'oauth:{{token}}',
+  };
+  await expect(accounts.chatLogin(larch)).rejects.toThrow(/sign in to Larch first/);
+  await signIn();
+  await expect(accounts.chatLogin(larch)).rejects.toThrow(/answered 404/);
+  answers['GET /api/me'] = { status: 200, body: { login: 7 } };
+  await expect(accounts.chatLogin(larch)).rejects.toThrow(/no name of the account/);
+  answers['GET /api/me'] = { status: 200, body: { login: 'Lampwright' } };
+  expect(await accounts.chatLogin(larch)).toEqual({
+    ...{ nick: 'Lampwright', password: 'oauth:access-1', channels: ['#lampwright'] },
+  });
+  expect(asked.at(-1)).toMatchObject({ call: 'GET /api/me', authorization: 'Bearer access-1' });
+});

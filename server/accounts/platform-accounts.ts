@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import {
+  chatLogin,
   hostsOf,
   serversIn,
   valueAt,
@@ -47,6 +48,7 @@ const DEVICE_GRANT = 'urn:ietf:params:oauth:grant-type:device_code';
 /** Of a token that does not say how long it holds. */
 const USUAL_SECONDS = 3600;
 const MAX_SERVERS = 50;
+const nameSchema = Joi.string().min(1).max(100).required();
 
 const deviceSchema = Joi.object<{
   device_code: string;
@@ -390,6 +392,17 @@ export class PlatformAccounts {
         `${destination.name} answered ${status} to ${new URL(call.url).pathname}`,
       );
     return body;
+  }
+
+  /** As whom the chat of a service is joined. @throws Fault `account.*` with what to do when nobody is signed in */
+  async chatLogin(destination: DestinationRecord): Promise<ReturnType<typeof chatLogin>> {
+    const { chat } = this.#connector(destination);
+    if (!chat?.account)
+      throw new Fault('account.out', `${destination.name} has no chat that is signed in to`);
+    const token = await this.token(destination);
+    const { error, value } = nameSchema.validate(await this.#ask(destination, chat.account));
+    if (error) throw new Fault('account.failed', `${destination.name} gave no name of the account`);
+    return chatLogin(chat, value as string, token);
   }
 
   /**

@@ -11,7 +11,8 @@ import { PollCounter } from './poll-counter';
 import { AudienceHub, NO_COUNTING } from './audience-hub';
 import { ChatServerRepository } from './chat-server-repository';
 import { EntryRepository } from './entry-repository';
-import { IrcClient, type ChatServer } from './irc-client';
+import { IrcClient, ownLogin, type ChatServer, type IrcLogin } from './irc-client';
+import type { ServiceChat } from './service-chat';
 import { PlatformFeed, type PlatformAddress } from './platform-feed';
 
 /** Readings of viewers and refusals are told this often at most. */
@@ -25,6 +26,9 @@ export interface AudienceParts {
   secrets: SecretRepository;
   /** Where chat and events of platforms come from, as their connectors say. */
   feeds: () => readonly PlatformAddress[];
+  /** Chat servers that a sign-in joins. */
+  chats: () => readonly ServiceChat[];
+  chatLogin: (destination: DestinationRecord) => Promise<IrcLogin>;
   /** Of a sign-in. @throws Fault when nobody is signed in */
   token: (destination: DestinationRecord) => Promise<string>;
   log: Log;
@@ -41,6 +45,8 @@ export class Audience {
   readonly polls: PollCounter;
   readonly #feeds = new Map<string, PlatformFeed>();
   readonly #chats = new Map<string, IrcClient>();
+  /** Of services, by all that makes another connection of them. */
+  readonly #serviceChats = new Map<string, IrcClient>();
   #statusTimer: NodeJS.Timeout | null = null;
   #counted = '';
   readonly #storms = new Set<NodeJS.Timeout>();
@@ -150,7 +156,7 @@ export class Audience {
     // Out of the picture at once, whatever the platform says.
     if (what === 'remove') this.hub.take({ type: 'removed', platform, id, atMs: now });
     else this.hub.take({ type: 'silenced', platform, viewer, atMs: now });
-    const chat = [...this.#chats.values()].find((c) => c.server.name === platform);
+    const chat = this.#allChats.find((c) => c.server.name === platform);
     const feed = this.#feeds.get(platform);
     const asked = chat
       ? what === 'remove'
@@ -192,7 +198,7 @@ export class Audience {
     if (this.#statusTimer) clearTimeout(this.#statusTimer);
     for (const storm of this.#storms) clearInterval(storm);
     for (const feed of this.#feeds.values()) feed.close();
-    for (const chat of this.#chats.values()) chat.close();
+    for (const chat of this.#allChats) chat.close();
     this.hub.close();
   }
 
@@ -222,30 +228,55 @@ export class Audience {
             (incoming) => this.hub.take(incoming),
             (source, reason) => this.hub.reject(source, reason),
             () => this.#statusSoon(),
-            () => this.#tokenFor(address),
+            () => this.#ofAccount(address.name, this.parts.token),
           ),
         );
+    this.#followChats(named);
   }
 
-  /** The first of the show's destinations there says whose it is. */
-  async #tokenFor({ name, title }: PlatformAddress): Promise<string> {
+  /** Chats that a sign-in joins: of the services that the show has an account or a destination on. */
+  #followChats(named: ReadonlySet<string | null>): void {
+    const wanted = this.parts.chats().filter(({ name }) => named.has(name));
+    for (const [key, client] of this.#serviceChats)
+      if (!wanted.some((chat) => serviceKey(chat) === key)) {
+        client.close();
+        this.#serviceChats.delete(key);
+        this.#statusSoon();
+      }
+    for (const service of wanted)
+      if (!this.#serviceChats.has(serviceKey(service))) {
+        const login = () => this.#ofAccount(service.name, this.parts.chatLogin);
+        const { host, port, tls } = service.chat;
+        this.#serviceChats.set(
+          serviceKey(service),
+          this.#client({ name: service.name, host, port, tls }, login),
+        );
+      }
+  }
+
+  /** The first of the show's destinations there says whose account it is. */
+  async #ofAccount<T>(name: string, ask: (destination: DestinationRecord) => Promise<T>): Promise<T> {
     const account = recordsOf(this.parts.document(), 'destination').find((d) => d.connector === name);
-    if (!account) throw new Fault('account.out', `add ${title} as a destination and sign in`);
-    return this.parts.token(account);
+    if (!account) throw new Fault('account.out', `add ${name} as a destination and sign in`);
+    return ask(account);
+  }
+
+  #client(
+    server: Pick<ChatServer, 'name' | 'host' | 'port' | 'tls'>,
+    login: () => Promise<IrcLogin>,
+  ): IrcClient {
+    return new IrcClient(server, {
+      log: this.parts.log,
+      now: Date.now,
+      login,
+      take: (incoming) => this.hub.take(incoming),
+      reject: (source, reason) => this.hub.reject(source, reason),
+      changed: () => this.#statusSoon(),
+    });
   }
 
   #openChat(server: ChatServer): void {
-    this.#chats.set(
-      server.id,
-      new IrcClient(server, {
-        log: this.parts.log,
-        now: Date.now,
-        password: this.chatServers.password(server.id),
-        take: (incoming) => this.hub.take(incoming),
-        reject: (source, reason) => this.hub.reject(source, reason),
-        changed: () => this.#statusSoon(),
-      }),
-    );
+    this.#chats.set(server.id, this.#client(server, ownLogin(server, this.chatServers.password(server.id))));
   }
 
   #statusSoon(): void {
@@ -259,11 +290,14 @@ export class Audience {
     return { type: 'platforms', platforms: this.statuses, rejections: this.hub.rejections };
   }
 
+  get #allChats(): IrcClient[] {
+    return [...this.#chats.values(), ...this.#serviceChats.values()];
+  }
+
   /** How platforms and chat servers are connected, and how many watch. */
   get statuses(): PlatformStatus[] {
-    return [
-      ...[...this.#feeds.values()].map((f) => f.status),
-      ...[...this.#chats.values()].map((c) => c.status),
-    ];
+    return [...[...this.#feeds.values()].map((f) => f.status), ...this.#allChats.map((c) => c.status)];
   }
 }
+
+const serviceKey = (chat: ServiceChat): string => JSON.stringify(chat);

@@ -8,6 +8,7 @@ import {
   type EmoteRange,
   type Incoming,
 } from '../../core/audience/events';
+import { messageOf } from '../../core/fault';
 import { ircLine, IrcParser, type IrcMessage } from '../../protocol/irc';
 import type { PlatformStatus } from '../../protocol/audience-bus';
 import type { Log } from '../log';
@@ -39,14 +40,28 @@ export interface ChatServer {
   channels: readonly string[];
 }
 
+/** As whom one is there, and where. */
+export interface IrcLogin {
+  nick: string;
+  password: string | null;
+  channels: readonly string[];
+}
+
 export interface IrcParts {
   log: Log;
   now: () => number;
-  password: string | null;
+  /** Asked before each connection, since a token may be another by then. @throws Fault with what to do when nobody is signed in */
+  login: () => Promise<IrcLogin>;
   take: (incoming: Incoming) => void;
   reject: (source: string, reason: string) => void;
   changed: () => void;
 }
+
+/** Of a chat server of one's own. */
+export const ownLogin =
+  ({ nick, channels }: Pick<ChatServer, 'nick' | 'channels'>, password: string | null): IrcParts['login'] =>
+  () =>
+    Promise.resolve({ nick, channels, password });
 
 /** Chat of one IRC server, from several channels, connected again by itself (RFC 1459, 2812; IRCv3). */
 export class IrcClient {
@@ -54,7 +69,10 @@ export class IrcClient {
   #socket: net.Socket | null = null;
   #parser = new IrcParser();
   #caps = new Set<string>();
-  #nick: string;
+  #nick = '';
+  #channels: readonly string[] = [];
+  /** Why it has hung up itself, in words; empty while it has not. */
+  #refused = '';
   #timer: NodeJS.Timeout | null = null;
   #alive: NodeJS.Timeout | null = null;
   #tries = 0;
@@ -66,10 +84,9 @@ export class IrcClient {
   readonly joined = new Set<string>();
 
   constructor(
-    readonly server: ChatServer,
+    readonly server: Pick<ChatServer, 'name' | 'host' | 'port' | 'tls'>,
     readonly parts: IrcParts,
   ) {
-    this.#nick = server.nick;
     this.status = {
       platform: server.name,
       by: 'irc',
@@ -77,7 +94,7 @@ export class IrcClient {
       viewers: null,
       message: 'connecting',
     };
-    this.#connect();
+    void this.#connect();
   }
 
   close(): void {
@@ -112,7 +129,14 @@ export class IrcClient {
     }
   }
 
-  #connect(): void {
+  async #connect(): Promise<void> {
+    let login: IrcLogin;
+    try {
+      login = await this.parts.login();
+    } catch (error) {
+      return this.#again(`no chat of ${this.server.name} yet: ${messageOf(error)}`);
+    }
+    if (this.#closed) return;
     const { host, port } = this.server;
     const socket = this.server.tls
       ? tls.connect({ host, port, servername: host })
@@ -120,11 +144,12 @@ export class IrcClient {
     this.#socket = socket;
     this.#parser = new IrcParser();
     this.#caps = new Set();
-    this.#nick = this.server.nick;
+    this.#nick = login.nick;
+    this.#channels = login.channels;
     socket.setTimeout(2 * QUIET_MS, () => socket.destroy(new Error('no answer for two minutes')));
     socket.once(this.server.tls ? 'secureConnect' : 'connect', () => {
       this.#send('CAP', ['LS', '302']);
-      if (this.parts.password) this.#send('PASS', [this.parts.password]);
+      if (login.password) this.#send('PASS', [login.password]);
       this.#send('NICK', [this.#nick]);
       this.#send('USER', [this.#nick, '0', '*', 'Dolomite studio']);
     });
@@ -144,13 +169,16 @@ export class IrcClient {
 
   #lost(): void {
     this.joined.clear();
+    this.#again(this.#refused || `chat of ${this.server.name} is not connected; trying again`);
+    this.#refused = '';
+  }
+
+  #again(message: string): void {
     if (this.#closed) return;
-    Object.assign(this.status, {
-      connected: false,
-      message: `chat of ${this.server.name} is not connected; trying again`,
-    });
+    Object.assign(this.status, { connected: false, message });
     this.parts.changed();
-    this.#timer = setTimeout(() => this.#connect(), RETRY_MS[Math.min(this.#tries++, RETRY_MS.length - 1)]);
+    const waitMs = RETRY_MS[Math.min(this.#tries++, RETRY_MS.length - 1)];
+    this.#timer = setTimeout(() => void this.#connect(), waitMs);
   }
 
   #take(message: IrcMessage): void {
@@ -166,7 +194,7 @@ export class IrcClient {
         this.#tries = 0;
         Object.assign(this.status, { connected: true, message: '' });
         this.parts.changed();
-        for (const channel of this.server.channels) this.#send('JOIN', [channel]);
+        for (const channel of this.#channels) this.#send('JOIN', [channel]);
         break;
       case '433': // ERR_NICKNAMEINUSE
         this.#nick = `${this.#nick.slice(0, 12)}_${Math.floor(this.parts.now() % 1000)}`;
@@ -181,6 +209,10 @@ export class IrcClient {
         break;
       case '482': // ERR_CHANOPRIVSNEEDED
         this.#tell(`${params[1] ?? 'the channel'}: only its operators may do this; make ${this.#nick} one`);
+        break;
+      case '432': // ERR_ERRONEUSNICKNAME
+        this.#refused = `the server does not take ${this.#nick} as a name: choose a shorter one of letters and digits`;
+        this.#socket?.destroy();
         break;
       case '464':
         this.#tell('the password is wrong');

@@ -2,6 +2,7 @@ import type { Connector } from '../../core/connectors/connector';
 import { Fault } from '../../core/fault';
 import type { BusFromServer } from '../../protocol/bus';
 import { readConnector } from '../../protocol/connector-schema';
+import type { ServiceChat } from '../audience/service-chat';
 import type { PlatformAddress } from '../audience/platform-feed';
 import type { Database } from '../db/database';
 
@@ -64,6 +65,11 @@ export class Connectors {
     return this.list().flatMap(({ connector: { id, name, events } }) =>
       events ? [{ name: id, title: name, feedUrl: events.url, signedIn: events.signedIn ?? false }] : [],
     );
+  }
+
+  /** Chat servers that a sign-in joins. */
+  chats(): ServiceChat[] {
+    return this.list().flatMap(({ connector: { id, chat } }) => (chat?.account ? [{ name: id, chat }] : []));
   }
 
   /** What pages know of them. */

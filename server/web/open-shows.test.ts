@@ -44,6 +44,8 @@ beforeEach(() => {
     database,
     secrets: new SecretRepository(database, path.join(folder, 'key')),
     feeds: () => [],
+    chats: () => [],
+    chatLogin: () => Promise.reject(new Error('nobody is signed in')),
     token: () => Promise.reject(new Error('nobody is signed in')),
     log: pino({ level: 'silent' }),
     writes: { do: (write) => write() },

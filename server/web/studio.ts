@@ -186,6 +186,8 @@ export class Studio {
       database: this.#database,
       secrets: this.secrets,
       feeds: () => this.connectors.feeds(),
+      chats: () => this.connectors.chats(),
+      chatLogin: (destination) => this.accounts.chatLogin(destination),
       token: (destination) => this.accounts.token(destination),
       log,
       guests: {

@@ -8,7 +8,7 @@ import pino from 'pino';
 import { afterEach, describe, expect, test, vi } from 'vitest';
 import type { AudienceEvent, Incoming } from '../../core/audience/events';
 import { freePort } from '../../scripts/lib/studio.mjs';
-import { IrcClient } from '../../server/audience/irc-client';
+import { IrcClient, ownLogin } from '../../server/audience/irc-client';
 import { ChatRoom } from '../../standins/platforms/irc-room';
 
 const closing: (() => void)[] = [];
@@ -21,11 +21,11 @@ describe('IRC, with the stand-in', () => {
     const taken: Incoming[] = [];
     const refused: string[] = [];
     const client = new IrcClient(
-      { id: 'c', name: 'cairn', host: '127.0.0.1', port, tls: false, nick: 'studio', channels },
+      { name: 'cairn', host: '127.0.0.1', port, tls: false },
       {
         log: pino({ level: 'silent' }),
         now: Date.now,
-        password: null,
+        login: ownLogin({ nick: 'studio', channels }, null),
         take: (incoming) => taken.push(incoming),
         reject: (_, reason) => refused.push(reason),
         changed: () => {},
@@ -138,19 +138,11 @@ describe('IRC, with ngIRCd', () => {
   async function studio(port: number, password: string | null = null) {
     const taken: Incoming[] = [];
     const client = new IrcClient(
-      {
-        id: 'c',
-        name: 'hut',
-        host: '127.0.0.1',
-        port,
-        tls: false,
-        nick: 'studio',
-        channels: ['#box', '#pass'],
-      },
+      { name: 'hut', host: '127.0.0.1', port, tls: false },
       {
         log: pino({ level: 'silent' }),
         now: Date.now,
-        password,
+        login: ownLogin({ nick: 'studio', channels: ['#box', '#pass'] }, password),
         take: (i) => taken.push(i),
         reject: () => {},
         changed: () => {},
@@ -202,15 +194,43 @@ describe('IRC, with ngIRCd', () => {
     );
   });
 
+  test('who is to sign in first joins nothing; then as whom the account is, with its token; a name it does not take is told', async () => {
+    const port = await start('oauth:t0k3n');
+    let signedIn = false;
+    // Nine letters are the most this server takes.
+    let nick = 'lampwright';
+    const client = new IrcClient(
+      { name: 'hut', host: '127.0.0.1', port, tls: false },
+      {
+        log: pino({ level: 'silent' }),
+        now: Date.now,
+        login: () =>
+          signedIn
+            ? Promise.resolve({ nick, password: 'oauth:t0k3n', channels: ['#lampwright'] })
+            : Promise.reject(new Error('sign in to Hut first')),
+        take: () => {},
+        reject: () => {},
+        changed: () => {},
+      },
+    );
+    closing.push(() => client.close());
+    await vi.waitFor(() => expect(client.status.message).toContain('sign in to Hut first'), 5000);
+    expect(client.status.connected).toBe(false);
+    signedIn = true;
+    await vi.waitFor(() => expect(client.status.message).toContain('does not take lampwright'), 20_000);
+    nick = 'lampman';
+    await vi.waitFor(() => expect([...client.joined]).toEqual(['#lampwright']), 20_000);
+  });
+
   test('a password is sent, a wrong one is told', async () => {
     const port = await start('lamp oil');
     await studio(port, 'lamp oil');
     const wrong = new IrcClient(
-      { id: 'w', name: 'hut', host: '127.0.0.1', port, tls: false, nick: 'other', channels: ['#box'] },
+      { name: 'hut', host: '127.0.0.1', port, tls: false },
       {
         log: pino({ level: 'silent' }),
         now: Date.now,
-        password: 'water',
+        login: ownLogin({ nick: 'other', channels: ['#box'] }, 'water'),
         take: () => {},
         reject: () => {},
         changed: () => {},
