@@ -12,6 +12,7 @@ import { ActionMenu } from '../sound/action-menu';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 import { orderOrSay } from '../studio/order';
 import { RuleEditor } from './rule-editor';
+import { useTranslation } from '../words/words';
 
 export const EVENT_NAMES: Record<EventType, string> = {
   follow: 'Follow',
@@ -49,6 +50,7 @@ function secondLine(rule: AlertRuleRecord, currency: string): string {
 
 /** The bench: a button for each rule, the queue, and the rule that is chosen. */
 export function AlertsPanel() {
+  const { t } = useTranslation();
   const document = useDocument();
   const { store, showId, say } = useStudio();
   const rules = recordsOf(document, 'alertRule');
@@ -86,10 +88,7 @@ export function AlertsPanel() {
       >
         <div className={chosen ? 'rules' : 'rules wide'}>
           {rules.length === 0 && (
-            <p style={{ color: 'var(--quiet)', lineHeight: 1.5 }}>
-              An alert shows on the picture what a viewer did. Add one for each kind of event you want to be
-              seen.
-            </p>
+            <p style={{ color: 'var(--quiet)', lineHeight: 1.5 }}>{t('audience.anAlertShowsOnThe')}</p>
           )}
           {rules.map((rule) => (
             <div key={rule.id} className="rule-row" data-chosen={rule.id === chosenId || undefined}>
@@ -103,20 +102,20 @@ export function AlertsPanel() {
                 <small>{`${rule.on ? '' : 'off · '}${secondLine(rule, currency)}`}</small>
               </button>
               <Button
-                aria-label={`Test ${rule.name}`}
+                aria-label={t('audience.testName', { name: rule.name })}
                 onClick={() => test(rule)}
                 sx={{ color: 'var(--glacier)', minWidth: 0 }}
               >
-                Test
+                {t('audience.test')}
               </Button>
             </div>
           ))}
           <ActionMenu
-            label="Add an alert"
+            label={t('audience.addAnAlert')}
             words={
               <>
                 <AddRounded sx={{ fontSize: 17, mr: 0.5 }} />
-                Add an alert
+                {t('audience.addAnAlert')}
               </>
             }
           >
@@ -135,10 +134,10 @@ export function AlertsPanel() {
             }
           </ActionMenu>
           <Button
-            title="200 test events within five seconds"
+            title={t('audience.n200TestEventsWithinFive')}
             onClick={() => void orderOrSay(`/show/${showId}/test-event`, { ruleId: null }, say)}
           >
-            Storm
+            {t('audience.storm')}
           </Button>
         </div>
         {chosen && (
@@ -157,6 +156,7 @@ export function AlertsPanel() {
 
 /** What the queue does now, and everything that can be done with it. */
 export function QueueBar({ compact = false }: { compact?: boolean }) {
+  const { t } = useTranslation();
   const { desk } = useStudio();
   const stage = useDesk((now) => now.stage);
   const alerts = stage?.alerts;
@@ -173,28 +173,34 @@ export function QueueBar({ compact = false }: { compact?: boolean }) {
   return (
     <div
       role="group"
-      aria-label="Queue of alerts"
+      aria-label={t('audience.queueOfAlerts')}
       className={compact ? 'control-bar compact' : 'control-bar'}
     >
       <span className="one-line">
         <b className="figure" style={{ color: (alerts?.waiting ?? 0) > 0 ? 'var(--larch)' : 'var(--quiet)' }}>
           {alerts?.waiting ?? 0}
         </b>
-        {' waiting · '}
+        {t('audience.waiting')}
         <span style={{ color: 'var(--quiet)' }}>{now}</span>
       </span>
-      <Button aria-pressed={alerts?.paused ?? false} onClick={() => say(alerts?.paused ? 'resume' : 'pause')}>
-        {alerts?.paused ? 'Resume' : 'Pause'}
+      <Button
+        aria-pressed={alerts?.paused ?? false}
+        onClick={() => say(alerts?.paused ? 'resume' : 'pause')}
+      >
+        {alerts?.paused ? t('audience.resume') : t('audience.pause')}
       </Button>
       <Button onClick={() => say('skip')} disabled={alerts?.running == null}>
-        Skip
+        {t('audience.skip')}
       </Button>
-      <Button onClick={() => say('replay')}>Replay</Button>
+      <Button onClick={() => say('replay')}>{t('audience.replay')}</Button>
       <Button onClick={() => say('clear')} disabled={(alerts?.waiting ?? 0) === 0}>
-        Clear
+        {t('audience.clear')}
       </Button>
-      <Button aria-pressed={alerts?.muted ?? false} onClick={() => say(alerts?.muted ? 'unmute' : 'mute')}>
-        {alerts?.muted ? 'Unmute' : 'Mute'}
+      <Button
+        aria-pressed={alerts?.muted ?? false}
+        onClick={() => say(alerts?.muted ? 'unmute' : 'mute')}
+      >
+        {alerts?.muted ? t('audience.unmute') : t('audience.mute')}
       </Button>
     </div>
   );

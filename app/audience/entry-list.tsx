@@ -13,6 +13,7 @@ import { OPENING } from './entry-pages';
 import { EntryMenu } from './entry-menu';
 import { EntryRow, type RowActions } from './entry-row';
 import { useEntries } from './use-entries';
+import { useTranslation } from '../words/words';
 
 const SHOWS: readonly { value: EntryFilter['show']; words: string; title: string }[] = [
   { value: 'all', words: 'All', title: 'Chat and events' },
@@ -44,6 +45,7 @@ function seqOf(target: EventTarget): number | null {
 
 /** Chat and events of all platforms in one list, newest at the bottom; stays where the reader has scrolled to. */
 export function EntryList({ dense = false }: { dense?: boolean }) {
+  const { t } = useTranslation();
   const { showId, bus, say } = useStudio();
   const document = useDocument();
   const platforms = useBus((now) => now.platforms);
@@ -141,7 +143,7 @@ export function EntryList({ dense = false }: { dense?: boolean }) {
       {!dense && (
         <div style={{ display: 'grid', gap: 6 }}>
           <ChoiceRow
-            label="Which entries"
+            label={t('audience.whichEntries')}
             options={SHOWS}
             value={filter.show}
             onChange={(show) => setFilter({ ...filter, show })}
@@ -151,7 +153,7 @@ export function EntryList({ dense = false }: { dense?: boolean }) {
               value={filter.search}
               onChange={(e) => setFilter({ ...filter, search: e.target.value })}
               onKeyDown={(e) => e.stopPropagation()}
-              placeholder="Search names and words"
+              placeholder={t('audience.searchNamesAndWords')}
               inputProps={{ 'aria-label': 'Search names and words' }}
               sx={{ background: 'var(--ground)', borderRadius: '6px', px: 1.25, height: 32, fontSize: 13 }}
             />
@@ -162,7 +164,7 @@ export function EntryList({ dense = false }: { dense?: boolean }) {
               inputProps={{ 'aria-label': 'Platform' }}
               sx={{ height: 32, fontSize: 13 }}
             >
-              <MenuItem value="">All platforms</MenuItem>
+              <MenuItem value="">{t('audience.allPlatforms')}</MenuItem>
               {[...new Set([...platforms.map((p) => p.platform), 'test'])].map((platform) => (
                 <MenuItem key={platform} value={platform}>
                   {platform}
@@ -176,7 +178,7 @@ export function EntryList({ dense = false }: { dense?: boolean }) {
         <div
           ref={box}
           role="log"
-          aria-label="Chat and events"
+          aria-label={t('audience.chatAndEvents')}
           tabIndex={0}
           onScroll={onScroll}
           onKeyDown={onKey}
@@ -192,14 +194,14 @@ export function EntryList({ dense = false }: { dense?: boolean }) {
           {state === 'ready' && rows.length === 0 && (
             <p style={{ color: 'var(--quiet)', lineHeight: 1.5 }}>
               {filter.search !== '' || filter.show !== 'all' || filter.platform !== ''
-                ? 'Nothing fits this filter.'
-                : 'Chat and events arrive here as soon as a platform is connected. Press a Test button to see one.'}
+                ? t('audience.nothingFitsThisFilter')
+                : t('audience.chatAndEventsArriveHere')}
             </p>
           )}
           {rows.map((entry, i) => (
             <div key={entry.event.seq}>
               {entry.event.seq > readSeq && rows[i - 1]?.event.seq <= readSeq && (
-                <div className="unread-mark">new</div>
+                <div className="unread-mark">{t('audience.new')}</div>
               )}
               <EntryRow
                 entry={entry}
@@ -226,7 +228,7 @@ export function EntryList({ dense = false }: { dense?: boolean }) {
           >
             {unread > 0
               ? `${unread}${unread >= MAX_EVENTS ? ' or more' : ''} new · to the newest`
-              : 'To the newest'}
+              : t('audience.toTheNewest')}
           </Button>
         )}
       </div>

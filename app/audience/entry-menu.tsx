@@ -12,6 +12,7 @@ import { recordsOf } from '~/core/show/document';
 import type { EntryMark, ListedEntry } from '~/protocol/audience-bus';
 import { useDocument, useStudio } from '../studio/studio-context';
 import { orderOrSay } from '../studio/order';
+import { useTranslation } from '../words/words';
 
 /** What can be done with an entry and its writer. */
 export function EntryMenu({
@@ -23,6 +24,7 @@ export function EntryMenu({
   anchor: HTMLElement;
   onClose: () => void;
 }) {
+  const { t } = useTranslation();
   const { showId, bus, say, store } = useStudio();
   const document = useDocument();
   const [note, setNote] = useState<string | null>(null);
@@ -52,7 +54,7 @@ export function EntryMenu({
             multiline
             minRows={3}
             fullWidth
-            label="For you alone"
+            label={t('audience.forYouAlone')}
             value={note}
             onChange={(e) => setNote(e.target.value.slice(0, 2000))}
             onKeyDown={(e) => e.stopPropagation()}
@@ -60,12 +62,12 @@ export function EntryMenu({
           />
         </DialogContent>
         <DialogActions>
-          <Button onClick={onClose}>Cancel</Button>
+          <Button onClick={onClose}>{t('audience.cancel')}</Button>
           <Button
             variant="contained"
             onClick={then(() => void orderOrSay(url, { what: 'note', platform, viewer, note }, say))}
           >
-            Save
+            {t('audience.save')}
           </Button>
         </DialogActions>
       </Dialog>
@@ -76,20 +78,20 @@ export function EntryMenu({
       {isChat &&
         !hidden && [
           <MenuItem key="show" onClick={then(() => bus.say({ type: 'readOut', order: 'show', seq }))}>
-            Read out now
+            {t('audience.readOutNow')}
           </MenuItem>,
           <MenuItem key="queue" onClick={then(() => bus.say({ type: 'readOut', order: 'queue', seq }))}>
-            Read out later
+            {t('audience.readOutLater')}
           </MenuItem>,
         ]}
       <MenuItem onClick={then(() => mark(pinned ? 'not-pinned' : 'pinned'))}>
-        {pinned ? 'Unpin' : 'Pin'}
+        {pinned ? t('audience.unpin') : t('audience.pin')}
       </MenuItem>
-      <MenuItem onClick={() => void openNote()}>Note on this viewer…</MenuItem>
+      <MenuItem onClick={() => void openNote()}>{t('audience.noteOnThisViewer')}</MenuItem>
       {isChat && [
         <Divider key="line" />,
         <MenuItem key="hide" disabled={hidden} onClick={then(() => mark('hidden'))}>
-          Hide from stream
+          {t('audience.hideFromStream')}
         </MenuItem>,
         <MenuItem key="remove" disabled={hidden} onClick={then(() => void moderate('remove'))}>
           Remove on {platform}
@@ -115,7 +117,7 @@ export function EntryMenu({
             ]),
           )}
         >
-          Never on my picture
+          {t('audience.neverOnMyPicture')}
         </MenuItem>,
       ]}
     </Menu>

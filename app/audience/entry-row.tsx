@@ -9,6 +9,7 @@ import { moneyText } from '~/core/audience/money';
 import { cleanName, cleanText, shownName } from '~/core/audience/words';
 import type { EntryMark, ListedEntry } from '~/protocol/audience-bus';
 import { SmallButton } from '../studio/small-button';
+import { useTranslation } from '../words/words';
 
 const TIME = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
 const HUES = ['#E2AE45', '#A7C7E0', '#B7A6E0', '#83B168', '#E39A88', '#63BDBB'] as const;
@@ -69,6 +70,7 @@ export const EntryRow = memo(function EntryRow({
   /** Whether it shows its buttons. */
   active: boolean;
 }) {
+  const { t } = useTranslation();
   const { event, done, pinned, hidden } = entry;
   const isChat = event.type === 'chat';
   const test = !isChat && event.test;
@@ -88,12 +90,12 @@ export const EntryRow = memo(function EntryRow({
       )}
       <span className="entry-words" style={{ textDecoration: hidden ? 'line-through' : undefined }}>
         <b>{name}</b> {isChat ? <ChatWords message={event} /> : wordsOf(event)}
-        {done && <i> · done</i>}
-        {hidden && <i> · removed</i>}
-        {pinned && <i> · pinned</i>}
+        {done && <i> {t('audience.done')}</i>}
+        {hidden && <i> {t('audience.removed')}</i>}
+        {pinned && <i> {t('audience.pinned')}</i>}
       </span>
       <span className="entry-where" style={{ borderColor: platformColour(test ? 'test' : event.platform) }}>
-        {test ? 'test' : event.platform}
+        {test ? t('audience.test2') : event.platform}
       </span>
       {active && <EntryActions entry={entry} name={name} dense={dense} actions={actions} />}
     </div>
@@ -112,6 +114,7 @@ function EntryActions({
   dense: boolean;
   actions: RowActions;
 }) {
+  const { t } = useTranslation();
   const { event, done, pinned, hidden } = entry;
   const press = (act: () => void) => (e: MouseEvent) => {
     e.stopPropagation();
@@ -121,8 +124,8 @@ function EntryActions({
     <span className="entry-actions">
       {event.type === 'chat' && !hidden && (
         <SmallButton
-          label={`Read out ${name}`}
-          title="Read out: put it on the picture"
+          label={t('audience.readOutName', { name })}
+          title={t('audience.readOutPutItOn')}
           onClick={press(() => actions.readOut(event.seq))}
         >
           <SpeakerNotesRounded />
@@ -130,8 +133,8 @@ function EntryActions({
       )}
       {event.type !== 'chat' && (
         <SmallButton
-          label={`Done: ${name}`}
-          title={done ? 'Not done after all' : 'Done: thanked, answered'}
+          label={t('audience.doneName', { name })}
+          title={done ? t('audience.notDoneAfterAll') : t('audience.doneThankedAnswered')}
           pressed={done}
           onClick={press(() => actions.mark(event.seq, done ? 'not-done' : 'done'))}
         >
@@ -140,8 +143,8 @@ function EntryActions({
       )}
       {!dense && (
         <SmallButton
-          label={`Pin ${name}`}
-          title={pinned ? 'Unpin' : 'Pin'}
+          label={t('audience.pinName', { name })}
+          title={pinned ? t('audience.unpin') : t('audience.pin')}
           pressed={pinned}
           onClick={press(() => actions.mark(event.seq, pinned ? 'not-pinned' : 'pinned'))}
         >
@@ -149,8 +152,8 @@ function EntryActions({
         </SmallButton>
       )}
       <SmallButton
-        label={`More for ${name}`}
-        title="More"
+        label={t('audience.moreForName', { name })}
+        title={t('audience.more')}
         onClick={(e) => actions.menu(entry, e.currentTarget)}
       >
         <MoreHorizRounded />

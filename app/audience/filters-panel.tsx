@@ -11,6 +11,7 @@ import { useDocument, useStudio } from '../studio/studio-context';
 import { Toggle } from '../studio/toggle';
 import { FieldHeading } from '../stage/field-layout';
 import { orderOrSay } from '../studio/order';
+import { useTranslation } from '../words/words';
 
 const lines = (text: string) =>
   [
@@ -38,6 +39,7 @@ function ratesOf(text: string): Record<string, number> | null {
 
 /** What comes on the picture and in what money it counts. */
 export function FiltersPanel() {
+  const { t } = useTranslation();
   const document = useDocument();
   const { store, showId, say } = useStudio();
   const show = recordsOf(document, 'show')[0];
@@ -47,63 +49,63 @@ export function FiltersPanel() {
     store.edit(what, [{ ...show, audience: { ...audience, ...part } }]);
   return (
     <div style={{ overflowY: 'auto', height: '100%', display: 'grid', gap: 8, alignContent: 'start' }}>
-      <FieldHeading>Names</FieldHeading>
+      <FieldHeading>{t('audience.names')}</FieldHeading>
       <ChoiceRow
-        label="Names on the picture"
+        label={t('audience.namesOnThePicture')}
         value={audience.names}
         options={[
-          { value: 'full', words: 'As they are' },
-          { value: 'short', words: 'Shortened' },
-          { value: 'hidden', words: 'Hidden' },
+          { value: 'full', words: t('audience.asTheyAre') },
+          { value: 'short', words: t('audience.shortened') },
+          { value: 'hidden', words: t('audience.hidden') },
         ]}
-        onChange={(names) => set('Names on the picture', { names })}
+        onChange={(names) => set(t('audience.namesOnThePicture'), { names })}
       />
       <Toggle
-        label="Mask names in my lists too (when the studio itself is seen)"
+        label={t('audience.maskNamesInMyLists')}
         on={audience.maskLists}
-        onChange={(maskLists) => set('Masked names', { maskLists })}
+        onChange={(maskLists) => set(t('audience.maskedNames'), { maskLists })}
       />
-      <FieldHeading>Chat on the picture</FieldHeading>
+      <FieldHeading>{t('audience.chatOnThePicture')}</FieldHeading>
       <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 6, alignItems: 'center' }}>
         <Toggle
-          label="Hide commands (!…)"
+          label={t('audience.hideCommands')}
           on={audience.hideCommands}
-          onChange={(hideCommands) => set('Commands', { hideCommands })}
+          onChange={(hideCommands) => set(t('audience.commands'), { hideCommands })}
         />
         <Toggle
-          label="Mask links"
+          label={t('audience.maskLinks')}
           on={audience.maskLinks}
-          onChange={(maskLinks) => set('Links', { maskLinks })}
+          onChange={(maskLinks) => set(t('audience.links'), { maskLinks })}
         />
         <NumberField
-          label="Chat delay"
+          label={t('audience.chatDelay')}
           unit="s"
           value={audience.holdSeconds}
           min={0}
           max={60}
-          onCommit={(holdSeconds) => set('Chat delay', { holdSeconds })}
+          onCommit={(holdSeconds) => set(t('audience.chatDelay'), { holdSeconds })}
         />
       </div>
       <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 8, marginTop: 6 }}>
         <CommitField
-          label="Blocked words, one per line"
+          label={t('audience.blockedWordsOnePerLine')}
           value={audience.blockedWords.join('\n')}
           max={20_000}
           lines={3}
           allowEmpty
-          help="Also with look-alike letters and signs between"
-          onCommit={(text) => set('Blocked words', { blockedWords: lines(text) })}
+          help={t('audience.alsoWithLookAlikeLetters')}
+          onCommit={(text) => set(t('audience.blockedWords'), { blockedWords: lines(text) })}
         />
         <CommitField
-          label="Viewers never shown, one per line"
+          label={t('audience.viewersNeverShownOnePer')}
           value={audience.hiddenViewers.join('\n')}
           max={20_000}
           lines={3}
           allowEmpty
-          onCommit={(text) => set('Viewers never shown', { hiddenViewers: lines(text) })}
+          onCommit={(text) => set(t('audience.viewersNeverShown'), { hiddenViewers: lines(text) })}
         />
       </div>
-      <FieldHeading>Alerts wait while these are on air</FieldHeading>
+      <FieldHeading>{t('audience.alertsWaitWhileTheseAre')}</FieldHeading>
       <div style={{ display: 'flex', flexWrap: 'wrap', gap: 6 }}>
         {recordsOf(document, 'scene').map((scene) => {
           const on = audience.quietSceneIds.includes(scene.id);
@@ -114,7 +116,7 @@ export function FiltersPanel() {
               className="chip"
               aria-pressed={on}
               onClick={() =>
-                set('Quiet scenes', {
+                set(t('audience.quietScenes'), {
                   quietSceneIds: on
                     ? audience.quietSceneIds.filter((id) => id !== scene.id)
                     : [...audience.quietSceneIds, scene.id],
@@ -126,13 +128,13 @@ export function FiltersPanel() {
           );
         })}
       </div>
-      <FieldHeading>Money</FieldHeading>
+      <FieldHeading>{t('audience.money')}</FieldHeading>
       <div style={{ display: 'grid', gridTemplateColumns: '140px 1fr', gap: 8, alignItems: 'start' }}>
         <TextField
           select
-          label="Counted in"
+          label={t('audience.countedIn')}
           value={audience.currency}
-          onChange={(e) => set('Currency', { currency: e.target.value })}
+          onChange={(e) => set(t('audience.currency'), { currency: e.target.value })}
         >
           {[...new Set([audience.currency, 'EUR', 'USD', 'GBP', 'CHF', 'JPY', 'SEK', 'CAD', 'AUD'])].map(
             (code) => (
@@ -143,27 +145,27 @@ export function FiltersPanel() {
           )}
         </TextField>
         <CommitField
-          label={`Exchange rates to ${audience.currency}, one per line`}
+          label={t('audience.exchangeRatesToCurrencyOne', { currency: audience.currency })}
           value={Object.entries(audience.rates)
             .map(([code, rate]) => `${code} ${rate}`)
             .join('\n')}
           max={2000}
           lines={2}
           allowEmpty
-          help="GBP 1.17 — money without a rate is shown but not counted"
+          help={t('audience.gbp117MoneyWithout')}
           problem={(text) =>
             ratesOf(text) === null ? 'a line is a currency and a figure, like GBP 1.17' : null
           }
-          onCommit={(text) => set('Rates', { rates: ratesOf(text) ?? {} })}
+          onCommit={(text) => set(t('audience.rates'), { rates: ratesOf(text) ?? {} })}
         />
       </div>
-      <FieldHeading>Evening</FieldHeading>
+      <FieldHeading>{t('audience.evening')}</FieldHeading>
       <div>
         <Button onClick={() => void orderOrSay(`/show/${showId}/entries`, { what: 'evening' }, say)}>
-          Begin a new evening
+          {t('audience.beginANewEvening')}
         </Button>
         <p style={{ color: 'var(--quiet)', fontSize: 12, margin: '4px 0 0' }}>
-          Latest, largest, credits and streak count from now on; goals continue, and the list is kept.
+          {t('audience.latestLargestCreditsAndStreak')}
         </p>
       </div>
     </div>

@@ -9,6 +9,7 @@ import { CommitField } from '../studio/commit-field';
 import { NumberField } from '../studio/number-field';
 import { useDocument, useStudio } from '../studio/studio-context';
 import { FIELD_GRID } from '../stage/field-layout';
+import { useTranslation } from '../words/words';
 
 const KIND_WORDS: Record<GoalRecord['of'], string> = {
   money: 'Money',
@@ -38,12 +39,13 @@ const localTime = (ms: number) =>
 
 /** What is to be reached together; each goal can stand on the picture and in any text. */
 export function GoalsPanel() {
+  const { t } = useTranslation();
   const document = useDocument();
   const { store, showId } = useStudio();
   const goals = recordsOf(document, 'goal');
   const currency = recordsOf(document, 'show')[0]?.audience.currency ?? 'EUR';
   const add = () =>
-    store.edit('New goal', [
+    store.edit(t('audience.newGoal'), [
       {
         kind: 'goal',
         id: crypto.randomUUID(),
@@ -65,13 +67,12 @@ export function GoalsPanel() {
     <div style={{ overflowY: 'auto', height: '100%', display: 'grid', gap: 14, alignContent: 'start' }}>
       {goals.length === 0 && (
         <p style={{ color: 'var(--quiet)', lineHeight: 1.5, margin: 0 }}>
-          A goal counts money, follows, subscriptions or orders towards something. Show it with a goal layer
-          in Stage.
+          {t('audience.aGoalCountsMoneyFollows')}
         </p>
       )}
       {goals.map((goal) => {
         const set = (what: string, part: Partial<GoalRecord>) =>
-          store.edit(`${what} of ${goal.name}`, [{ ...goal, ...part }]);
+          store.edit(t('audience.whatOfName', { what, name: goal.name }), [{ ...goal, ...part }]);
         const unit = goal.of === 'money' ? 10 ** minorDigits(currency) : 1;
         const amount = (label: string, key: 'target' | 'start') => (
           <NumberField
@@ -87,16 +88,20 @@ export function GoalsPanel() {
         return (
           <section
             key={goal.id}
-            aria-label={`Goal ${goal.name}`}
+            aria-label={t('audience.goalName', { name: goal.name })}
             style={{ display: 'grid', gap: 8, paddingTop: 8 }}
           >
             <div style={FIELD_GRID}>
-              <CommitField label="Name" value={goal.name} onCommit={(name) => set('Name', { name })} />
               <CommitField
-                label="Key in texts"
+                label={t('audience.name')}
+                value={goal.name}
+                onCommit={(name) => set(t('audience.name'), { name })}
+              />
+              <CommitField
+                label={t('audience.keyInTexts')}
                 value={goal.key}
                 max={30}
-                help={`{{goal.${goal.key}.percent}} .value .target .missing`}
+                help={t('audience.goalKeyPercentValueTarget', { key: goal.key })}
                 problem={(key) =>
                   !/^[a-z0-9-]{1,30}$/.test(key)
                     ? 'small letters, figures and dashes'
@@ -104,13 +109,13 @@ export function GoalsPanel() {
                       ? 'another goal has this key'
                       : null
                 }
-                onCommit={(key) => set('Key', { key })}
+                onCommit={(key) => set(t('audience.key'), { key })}
               />
               <TextField
                 select
-                label="Counts"
+                label={t('audience.counts')}
                 value={goal.of}
-                onChange={(e) => set('Kind', { of: e.target.value as GoalRecord['of'] })}
+                onChange={(e) => set(t('audience.kind'), { of: e.target.value as GoalRecord['of'] })}
               >
                 {GOAL_KINDS.map((kind) => (
                   <MenuItem key={kind} value={kind}>
@@ -120,12 +125,12 @@ export function GoalsPanel() {
               </TextField>
               <TextField
                 type="datetime-local"
-                label="Until (may be empty)"
+                label={t('audience.untilMayBeEmpty')}
                 value={goal.deadlineMs === null ? '' : localTime(goal.deadlineMs)}
                 slotProps={{ inputLabel: { shrink: true } }}
                 onChange={(e) => {
                   const ms = e.target.value === '' ? null : new Date(e.target.value).getTime();
-                  if (ms === null || Number.isFinite(ms)) set('Deadline', { deadlineMs: ms });
+                  if (ms === null || Number.isFinite(ms)) set(t('audience.deadline'), { deadlineMs: ms });
                 }}
                 onKeyDown={(e) => e.stopPropagation()}
               />
@@ -133,13 +138,15 @@ export function GoalsPanel() {
               {amount('Had before', 'start')}
             </div>
             <div style={{ display: 'flex', gap: 6 }}>
-              <Button onClick={() => set('Start', { sinceMs: Date.now() })}>Count from now</Button>
+              <Button onClick={() => set(t('audience.start'), { sinceMs: Date.now() })}>
+                {t('audience.countFromNow')}
+              </Button>
               <span style={{ flex: 1 }} />
               <Button
                 sx={{ color: 'var(--rose)' }}
-                onClick={() => store.edit(`Goal ${goal.name} removed`, [], [goal.id])}
+                onClick={() => store.edit(t('audience.goalNameRemoved', { name: goal.name }), [], [goal.id])}
               >
-                Remove
+                {t('audience.remove')}
               </Button>
             </div>
           </section>
@@ -147,7 +154,7 @@ export function GoalsPanel() {
       })}
       <div>
         <Button startIcon={<AddRounded />} onClick={add}>
-          Add a goal
+          {t('audience.addAGoal')}
         </Button>
       </div>
     </div>

@@ -22,6 +22,7 @@ import { Toggle } from '../studio/toggle';
 import { FieldHeading, FIELD_GRID } from '../stage/field-layout';
 import { StyleFields } from '../stage/text-fields';
 import { bringIn } from '../stage/upload-file';
+import { useTranslation } from '../words/words';
 
 const MOTION_WORDS: Record<AlertMotion, string> = {
   drop: 'From above',
@@ -44,10 +45,11 @@ export function RuleEditor({
   onTest: (count: number) => void;
   onRemoved: () => void;
 }) {
+  const { t } = useTranslation();
   const { store } = useStudio();
   const problem = useDesk((now) => now.sound.problems.get(rule.id));
   const set = (what: string, part: Partial<AlertRuleRecord>) =>
-    store.edit(`${what} of ${rule.name}`, [{ ...rule, ...part }]);
+    store.edit(t('audience.whatOfName', { what, name: rule.name }), [{ ...rule, ...part }]);
   const counted = AMOUNT_OF[rule.event];
   const unit = 10 ** minorDigits(currency);
   const number = (
@@ -72,46 +74,50 @@ export function RuleEditor({
   );
   return (
     <section
-      aria-label={`Alert ${rule.name}`}
+      aria-label={t('audience.alertName', { name: rule.name })}
       style={{ overflowY: 'auto', minHeight: 0, padding: '8px 4px 0 0' }}
     >
       <div style={{ height: 92, marginBottom: 14, borderRadius: 6, overflow: 'hidden' }}>
         <LiveView
           subject={{ type: 'alertPreview', ruleId: rule.id, frame: 'wide' }}
-          label={`Preview of ${rule.name}, not on air`}
+          label={t('audience.previewOfNameNotOn', { name: rule.name })}
         />
       </div>
       <div style={{ display: 'flex', gap: 6, alignItems: 'center' }}>
         <div style={{ flex: 1, minWidth: 0 }}>
-          <CommitField label="Name" value={rule.name} onCommit={(name) => set('Name', { name })} />
+          <CommitField
+            label={t('audience.name')}
+            value={rule.name}
+            onCommit={(name) => set(t('audience.name'), { name })}
+          />
         </div>
         <Toggle
-          label="On"
+          label={t('audience.on')}
           on={rule.on}
-          onChange={(on) => set(on ? 'Switching on' : 'Switching off', { on })}
+          onChange={(on) => set(on ? t('audience.switchingOn') : t('audience.switchingOff'), { on })}
         />
       </div>
       <div style={{ marginTop: 10 }}>
         <CommitField
-          label="Text"
+          label={t('audience.text')}
           value={rule.text}
           max={300}
           lines={2}
           help={ALERT_FIELDS.map((name) => `{{${name}}}`).join(' ')}
-          onCommit={(text) => set('Words', { text })}
+          onCommit={(text) => set(t('audience.words'), { text })}
         />
       </div>
       <div style={{ ...FIELD_GRID, marginTop: 8 }}>
         {counted !== null && (
           <NumberField
-            label="Minimum amount"
+            label={t('audience.minimumAmount')}
             unit={counted === 'money' ? currency : counted === 'months' ? 'months' : ''}
             value={counted === 'money' ? rule.from / unit : rule.from}
             min={0}
             max={1e9}
             digits={counted === 'money' ? minorDigits(currency) : 0}
             onCommit={(value) =>
-              set('Amount', { from: Math.round(counted === 'money' ? value * unit : value) })
+              set(t('audience.amount'), { from: Math.round(counted === 'money' ? value * unit : value) })
             }
           />
         )}
@@ -119,36 +125,36 @@ export function RuleEditor({
         {rule.event === 'subscription' && (
           <TextField
             select
-            label="Which"
+            label={t('audience.which')}
             value={rule.way}
-            onChange={(e) => set('Kind', { way: e.target.value as AlertRuleRecord['way'] })}
+            onChange={(e) => set(t('audience.kind'), { way: e.target.value as AlertRuleRecord['way'] })}
           >
-            <MenuItem value="any">All</MenuItem>
-            <MenuItem value="new">New ones</MenuItem>
-            <MenuItem value="renewed">Renewed ones</MenuItem>
-            <MenuItem value="gifted">Gifts</MenuItem>
+            <MenuItem value="any">{t('audience.all')}</MenuItem>
+            <MenuItem value="new">{t('audience.newOnes')}</MenuItem>
+            <MenuItem value="renewed">{t('audience.renewedOnes')}</MenuItem>
+            <MenuItem value="gifted">{t('audience.gifts')}</MenuItem>
           </TextField>
         )}
         {['reward', 'command', 'other', 'order'].includes(rule.event) && (
           <CommitField
-            label="Only for"
+            label={t('audience.onlyFor')}
             value={rule.title}
             max={80}
             allowEmpty
-            onCommit={(title) => set('Name asked for', { title })}
+            onCommit={(title) => set(t('audience.nameAskedFor'), { title })}
           />
         )}
       </div>
 
-      <FieldHeading>Picture and sound</FieldHeading>
+      <FieldHeading>{t('audience.pictureAndSound')}</FieldHeading>
       <div style={{ display: 'grid', gap: 6 }}>
         <PictureOfAlert rule={rule} set={set} />
         {rule.picture && (
           <ChoiceRow
-            label="Picture stands"
+            label={t('audience.pictureStands')}
             value={rule.layout}
             options={ALERT_LAYOUTS.map((value) => ({ value, words: LAYOUT_WORDS[value] }))}
-            onChange={(layout) => set('Layout', { layout })}
+            onChange={(layout) => set(t('audience.layout'), { layout })}
           />
         )}
         <div style={FIELD_GRID}>
@@ -163,15 +169,15 @@ export function RuleEditor({
         )}
       </div>
 
-      <FieldHeading>Motion</FieldHeading>
+      <FieldHeading>{t('audience.motion')}</FieldHeading>
       <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 6 }}>
         {(['motionIn', 'motionOut'] as const).map((key) => (
           <TextField
             key={key}
             select
-            label={key === 'motionIn' ? 'Comes' : 'Leaves'}
+            label={key === 'motionIn' ? t('audience.comes') : t('audience.leaves')}
             value={rule[key]}
-            onChange={(e) => set('Motion', { [key]: e.target.value })}
+            onChange={(e) => set(t('audience.motion'), { [key]: e.target.value })}
           >
             {ALERT_MOTIONS.map((motion) => (
               <MenuItem key={motion} value={motion}>
@@ -183,16 +189,16 @@ export function RuleEditor({
         {number('Animation time', 's', 'motionSeconds', 0, 3, 1)}
       </div>
 
-      <FieldHeading>Queue</FieldHeading>
+      <FieldHeading>{t('audience.queue')}</FieldHeading>
       <ChoiceRow
-        label="Priority"
+        label={t('audience.priority')}
         value={rule.priority}
         options={[
-          { value: 'low', words: 'Last' },
-          { value: 'normal', words: 'In order' },
-          { value: 'high', words: 'First' },
+          { value: 'low', words: t('audience.last') },
+          { value: 'normal', words: t('audience.inOrder') },
+          { value: 'high', words: t('audience.first') },
         ]}
-        onChange={(priority) => set('Priority', { priority })}
+        onChange={(priority) => set(t('audience.priority'), { priority })}
       />
       <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 6, marginTop: 6 }}>
         {number('Merge within', 's', 'mergeSeconds', 0, 600)}
@@ -200,43 +206,42 @@ export function RuleEditor({
         {number('Per-viewer cooldown', 's', 'perViewerSeconds', 0, 86_400)}
       </div>
       <p style={{ color: 'var(--quiet)', fontSize: 12, margin: '6px 0 0', lineHeight: 1.4 }}>
-        Alerts that wait no further apart than “Merge within” become one that counts. After an alert the next
-        one waits for the cooldown; the same viewer waits for the per-viewer cooldown. 0 switches either off.
+        {t('audience.alertsThatWaitNoFurther')}
       </p>
 
-      <FieldHeading>Look</FieldHeading>
+      <FieldHeading>{t('audience.look')}</FieldHeading>
       {rule.style === null ? (
         <Button
           onClick={() =>
-            set('Look', {
+            set(t('audience.look'), {
               style: { ...DEFAULT_TEXT_STYLE, align: 'center', box: '#63BDBBF2', colour: '#10201F' },
             })
           }
         >
-          Custom style
+          {t('audience.customStyle')}
         </Button>
       ) : (
         <>
-          <StyleFields style={rule.style} onChange={(style) => set('Look', { style })} />
-          <Button sx={{ mt: 0.75 }} onClick={() => set('Look', { style: null })}>
-            The look of its layer
+          <StyleFields style={rule.style} onChange={(style) => set(t('audience.look'), { style })} />
+          <Button sx={{ mt: 0.75 }} onClick={() => set(t('audience.look'), { style: null })}>
+            {t('audience.theLookOfItsLayer')}
           </Button>
         </>
       )}
       <div style={{ display: 'flex', gap: 6, marginTop: 14 }}>
         <Button onClick={() => onTest(1)} sx={{ color: 'var(--glacier)' }}>
-          Test it
+          {t('audience.testIt')}
         </Button>
-        <Button onClick={() => onTest(40)}>Test 40 at once</Button>
+        <Button onClick={() => onTest(40)}>{t('audience.test40AtOnce')}</Button>
         <span style={{ flex: 1 }} />
         <Button
           sx={{ color: 'var(--rose)' }}
           onClick={() => {
-            store.edit(`Alert ${rule.name} removed`, [], [rule.id]);
+            store.edit(t('audience.alertNameRemoved', { name: rule.name }), [], [rule.id]);
             onRemoved();
           }}
         >
-          Remove
+          {t('audience.remove')}
         </Button>
       </div>
     </section>
@@ -246,6 +251,7 @@ export function RuleEditor({
 type Set = (what: string, part: Partial<AlertRuleRecord>) => void;
 
 function PictureOfAlert({ rule, set }: { rule: AlertRuleRecord; set: Set }) {
+  const { t } = useTranslation();
   const { say, showId } = useStudio();
   const [share, setShare] = useState<number | null>(null);
   const take = async (file: File) => {
@@ -257,7 +263,7 @@ function PictureOfAlert({ rule, set }: { rule: AlertRuleRecord; set: Set }) {
         : asset.mime.includes('lottie')
           ? 'lottie'
           : 'picture';
-      set('Picture', { picture: { assetId: asset.id, name: file.name.slice(0, 200), as } });
+      set(t('audience.picture'), { picture: { assetId: asset.id, name: file.name.slice(0, 200), as } });
     } catch (error) {
       say(messageOf(error));
     } finally {
@@ -270,11 +276,11 @@ function PictureOfAlert({ rule, set }: { rule: AlertRuleRecord; set: Set }) {
         {rule.picture?.name ?? 'No picture'}
       </span>
       <Button component="label" disabled={share !== null}>
-        {share === null ? 'Picture or animation…' : `${Math.round(share * 100)}%`}
+        {share === null ? t('audience.pictureOrAnimation') : `${Math.round(share * 100)}%`}
         <input
           type="file"
           hidden
-          aria-label="Picture of the alert"
+          aria-label={t('audience.pictureOfTheAlert')}
           accept="image/png,image/apng,image/jpeg,image/webp,image/gif,image/avif,image/svg+xml,video/webm,video/mp4,.json,.lottie"
           onChange={(e) => {
             const file = e.target.files?.[0];
@@ -283,37 +289,37 @@ function PictureOfAlert({ rule, set }: { rule: AlertRuleRecord; set: Set }) {
           }}
         />
       </Button>
-      {rule.picture && <Button onClick={() => set('Picture', { picture: null })}>None</Button>}
+      {rule.picture && (
+        <Button onClick={() => set(t('audience.picture'), { picture: null })}>{t('audience.none')}</Button>
+      )}
     </div>
   );
 }
 
 function SpokenAlert({ rule, set }: { rule: AlertRuleRecord; set: Set }) {
+  const { t } = useTranslation();
   const { data } = useStudio();
   const heard = recordsOf(useDocument(), 'channel').some((c) => c.source.type === 'speech');
   if (!data.canSpeak)
     return (
-      <p style={{ color: 'var(--quiet)', fontSize: 12, margin: 0 }}>
-        To have alerts read aloud, install the program espeak-ng on this computer and start Dolomite again.
-      </p>
+      <p style={{ color: 'var(--quiet)', fontSize: 12, margin: 0 }}>{t('audience.toHaveAlertsReadAloud')}</p>
     );
   return (
     <>
       <Toggle
-        label="Text to speech"
+        label={t('audience.textToSpeech')}
         on={rule.spoken}
-        onChange={(spoken) => set('Reading aloud', { spoken })}
+        onChange={(spoken) => set(t('audience.readingAloud'), { spoken })}
       />
       {rule.spoken && !heard && (
-        <p style={{ color: 'var(--larch)', fontSize: 12, margin: 0 }}>
-          Nobody hears it yet: add the channel “Alerts read aloud” in Sound.
-        </p>
+        <p style={{ color: 'var(--larch)', fontSize: 12, margin: 0 }}>{t('audience.nobodyHearsItYetAdd')}</p>
       )}
     </>
   );
 }
 
 function SoundOfAlert({ rule, set }: { rule: AlertRuleRecord; set: Set }) {
+  const { t } = useTranslation();
   const { say, showId } = useStudio();
   const [busy, setBusy] = useState(false);
   const value = rule.sound === null ? '' : rule.sound.type === 'file' ? 'file' : rule.sound.effect;
@@ -321,7 +327,7 @@ function SoundOfAlert({ rule, set }: { rule: AlertRuleRecord; set: Set }) {
     setBusy(true);
     try {
       const { asset } = await bringIn(`/show/${showId}/assets`, file, () => {});
-      set('Sound', { sound: { type: 'file', assetId: asset.id, name: file.name.slice(0, 200) } });
+      set(t('audience.sound'), { sound: { type: 'file', assetId: asset.id, name: file.name.slice(0, 200) } });
     } catch (error) {
       say(messageOf(error));
     } finally {
@@ -333,14 +339,14 @@ function SoundOfAlert({ rule, set }: { rule: AlertRuleRecord; set: Set }) {
       <TextField
         select
         fullWidth
-        label="Sound"
+        label={t('audience.sound')}
         value={value}
         onChange={(e) => {
           const effect = SIMULATED_EFFECTS.find((name) => name === e.target.value);
-          set('Sound', { sound: effect ? { type: 'simulated', effect } : null });
+          set(t('audience.sound'), { sound: effect ? { type: 'simulated', effect } : null });
         }}
       >
-        <MenuItem value="">None</MenuItem>
+        <MenuItem value="">{t('audience.none')}</MenuItem>
         {SIMULATED_EFFECTS.map((effect) => (
           <MenuItem key={effect} value={effect}>
             {effect[0].toUpperCase() + effect.slice(1)}
@@ -349,12 +355,12 @@ function SoundOfAlert({ rule, set }: { rule: AlertRuleRecord; set: Set }) {
         {rule.sound?.type === 'file' && <MenuItem value="file">{rule.sound.name}</MenuItem>}
       </TextField>
       <Button component="label" disabled={busy} sx={{ minWidth: 0, px: 1 }}>
-        {busy ? '…' : 'File…'}
+        {busy ? '…' : t('audience.file')}
         <input
           type="file"
           hidden
           accept="audio/*"
-          aria-label="Sound of the alert"
+          aria-label={t('audience.soundOfTheAlert')}
           onChange={(e) => {
             const file = e.target.files?.[0];
             if (file) void take(file);

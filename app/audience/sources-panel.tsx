@@ -10,6 +10,7 @@ import { useBus, useStudio } from '../studio/studio-context';
 import { FieldHeading } from '../stage/field-layout';
 import { order } from '../studio/order';
 import { ChatServerDialog, type ChatServer } from './chat-server-dialog';
+import { useTranslation } from '../words/words';
 
 interface Sources {
   hooks: { id: string; name: string }[];
@@ -20,6 +21,7 @@ interface Sources {
 
 /** Where events come from: platforms, chat servers, hooks; and what was refused. */
 export function SourcesPanel() {
+  const { t } = useTranslation();
   const { showId, say } = useStudio();
   const platforms = useBus((now) => now.platforms);
   const services = useBus((now) => now.services);
@@ -55,32 +57,36 @@ export function SourcesPanel() {
   };
   return (
     <div style={{ overflowY: 'auto', height: '100%' }}>
-      <FieldHeading>Platforms</FieldHeading>
+      <FieldHeading>{t('audience.platforms')}</FieldHeading>
       {platforms.length === 0 && (
-        <p style={{ color: 'var(--quiet)' }}>
-          No platform is connected. The demonstration brings Larch, Cairn and Marmot.
-        </p>
+        <p style={{ color: 'var(--quiet)' }}>{t('audience.noPlatformIsConnectedThe')}</p>
       )}
       {platforms.map((status, i) => {
         const watch = services.find((service) => service.id === status.platform);
 
         return (
           <div key={`${status.platform}-${i}`} className="source-row">
-            <b>{status.by === 'irc' ? `${status.platform} · chat` : status.platform}</b>
+            <b>
+              {status.by === 'irc'
+                ? t('audience.platformChat', { platform: status.platform })
+                : status.platform}
+            </b>
             <span style={{ color: status.connected ? 'var(--moss)' : 'var(--rose)', flex: 1 }}>
-              {status.connected ? status.message || 'connected' : status.message || 'connecting'}
+              {status.connected
+                ? status.message || t('audience.connected')
+                : status.message || t('audience.connecting')}
             </span>
             {status.viewers !== null && <span className="figure">{status.viewers} watching</span>}
             {watch && status.by === 'events' && (
               <>
                 {watch.watchUrl && (
                   <Button component="a" href={watch.watchUrl} target="_blank" rel="noopener">
-                    Watch page
+                    {t('audience.watchPage')}
                   </Button>
                 )}
                 {watch.accountUrl && (
                   <Button component="a" href={watch.accountUrl} target="_blank" rel="noopener">
-                    Account
+                    {t('audience.account')}
                   </Button>
                 )}
               </>
@@ -88,29 +94,31 @@ export function SourcesPanel() {
           </div>
         );
       })}
-      <FieldHeading>Chat servers (IRC)</FieldHeading>
+      <FieldHeading>{t('audience.chatServersIrc')}</FieldHeading>
       {sources.chatServers.map((server) => (
         <div key={server.id} className="source-row">
           <b>{server.name}</b>
           <span className="one-line" style={{ color: 'var(--quiet)' }}>
             {`${server.host}:${server.port} · ${server.channels.join(' ')}`}
           </span>
-          <Button onClick={() => setChat(server)}>Change</Button>
+          <Button onClick={() => setChat(server)}>{t('audience.change')}</Button>
           <Button
             sx={{ color: 'var(--rose)' }}
             onClick={() => void act({ what: 'removeChat', id: server.id })}
           >
-            Remove
+            {t('audience.remove')}
           </Button>
         </div>
       ))}
-      <Button onClick={() => setChat('new')}>Add a chat server…</Button>
-      <FieldHeading>Webhooks: events from other programs</FieldHeading>
+      <Button onClick={() => setChat('new')}>{t('audience.addAChatServer')}</Button>
+      <FieldHeading>{t('audience.webhooksEventsFromOtherPrograms')}</FieldHeading>
       {sources.hooks.map((hook) => (
         <div key={hook.id} className="source-row">
           <b>{hook.name}</b>
           <code className="one-line" style={{ fontSize: 12 }}>
-            {sources.hooksUrl === null ? 'The door is not open yet' : `${sources.hooksUrl}hooks/${hook.id}`}
+            {sources.hooksUrl === null
+              ? t('audience.theDoorIsNotOpen')
+              : t('audience.hooksurlHooksId', { hooksUrl: sources.hooksUrl, id: hook.id })}
           </code>
           <Button
             onClick={() =>
@@ -119,28 +127,28 @@ export function SourcesPanel() {
               )
             }
           >
-            New secret
+            {t('audience.newSecret')}
           </Button>
           <Button sx={{ color: 'var(--rose)' }} onClick={() => void act({ what: 'removeHook', id: hook.id })}>
-            Remove
+            {t('audience.remove')}
           </Button>
         </div>
       ))}
       <div style={{ display: 'flex', gap: 6, marginTop: 4 }}>
         <TextField
-          label="Name of the sender"
+          label={t('audience.nameOfTheSender')}
           value={hookName}
           onChange={(e) => setHookName(e.target.value.slice(0, 40))}
           onKeyDown={(e) => e.stopPropagation()}
         />
         <Button disabled={hookName.trim() === ''} onClick={() => void addHook()}>
-          Add webhook
+          {t('audience.addWebhook')}
         </Button>
       </div>
-      <FieldHeading>Rejected events</FieldHeading>
+      <FieldHeading>{t('audience.rejectedEvents')}</FieldHeading>
       {rejections.length === 0 ? (
         <p style={{ color: 'var(--quiet)', margin: 0, fontSize: 13 }}>
-          Nothing was refused since the studio started.
+          {t('audience.nothingWasRefusedSinceThe')}
         </p>
       ) : (
         rejections.slice(0, 30).map((r) => (
@@ -155,10 +163,7 @@ export function SourcesPanel() {
       <Dialog open={secret !== null} onClose={() => setSecret(null)}>
         <DialogTitle sx={{ fontSize: 16 }}>{`Secret of ${secret?.name ?? ''}`}</DialogTitle>
         <DialogContent>
-          <p style={{ marginTop: 0, lineHeight: 1.5 }}>
-            Shown this once. Copy it into the program that sends, which signs each call with it (Standard
-            Webhooks).
-          </p>
+          <p style={{ marginTop: 0, lineHeight: 1.5 }}>{t('audience.shownThisOnceCopyIt')}</p>
           <code
             style={{
               display: 'block',
@@ -174,13 +179,13 @@ export function SourcesPanel() {
         <DialogActions>
           <Button
             onClick={() =>
-              void navigator.clipboard.writeText(secret?.secret ?? '').then(() => say('Copied.'))
+              void navigator.clipboard.writeText(secret?.secret ?? '').then(() => say(t('audience.copied')))
             }
           >
-            Copy
+            {t('audience.copy')}
           </Button>
           <Button variant="contained" onClick={() => setSecret(null)}>
-            I have it
+            {t('audience.iHaveIt')}
           </Button>
         </DialogActions>
       </Dialog>

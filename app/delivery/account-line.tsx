@@ -51,7 +51,7 @@ export function AccountLine({
     <div
       style={{ fontSize: 13, lineHeight: 1.45, gridColumn: '1 / -1' }}
       role="group"
-      aria-label={`Account of ${name}`}
+      aria-label={t('delivery.accountOfName', { name })}
     >
       {state.state === 'none' && (
         <Button onClick={() => void send('begin')} sx={{ bgcolor: 'var(--ground)' }}>
@@ -65,7 +65,7 @@ export function AccountLine({
             {name}
           </a>{' '}
           and enter <b className="figure">{state.userCode}</b>. Waiting…{' '}
-          <Button onClick={() => void send('signOut')}>Give up</Button>
+          <Button onClick={() => void send('signOut')}>{t('delivery.giveUp')}</Button>
         </>
       )}
       {state.state === 'away' && (
@@ -74,19 +74,20 @@ export function AccountLine({
             {t('services.goThere', { name })}
           </a>
           {'. '}
-          {t('services.away')} <Button onClick={() => void send('signOut')}>Give up</Button>
+          {t('services.away')} <Button onClick={() => void send('signOut')}>{t('delivery.giveUp')}</Button>
         </>
       )}
       {state.state === 'signedIn' && (
         <>
-          <span style={{ color: 'var(--moss)' }}>● Signed in.</span> The key arrives automatically; title and
-          category are set at going live. <Button onClick={() => void send('signOut')}>Sign out</Button>
+          <span style={{ color: 'var(--moss)' }}>{t('delivery.signedIn')}</span>{' '}
+          {t('delivery.theKeyArrivesAutomaticallyTitle')}{' '}
+          <Button onClick={() => void send('signOut')}>{t('delivery.signOut')}</Button>
         </>
       )}
       {state.state === 'failed' && (
         <>
           <span style={{ color: 'var(--rose)' }}>◆ {state.message}</span>{' '}
-          <Button onClick={() => void send('begin')}>Try again</Button>
+          <Button onClick={() => void send('begin')}>{t('delivery.tryAgain')}</Button>
         </>
       )}
       {problem && <span style={{ color: 'var(--rose)' }}>{problem}</span>}

@@ -6,6 +6,7 @@ import DialogTitle from '@mui/material/DialogTitle';
 import { comparePlans } from '~/core/delivery/compare-plans';
 import { recordsOf } from '~/core/show/document';
 import { useDocument } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 
 /** All plans beside each other; what they differ in stands out. */
 export function CompareDialog({
@@ -17,12 +18,13 @@ export function CompareDialog({
   onUse: (planId: string) => void;
   onClose: () => void;
 }) {
+  const { t } = useTranslation();
   const document = useDocument();
   const plans = recordsOf(document, 'plan');
   const cell = { padding: '7px 10px', textAlign: 'left', verticalAlign: 'top', fontSize: 13 } as const;
   return (
     <Dialog open onClose={onClose} maxWidth="lg">
-      <DialogTitle>Compare plans</DialogTitle>
+      <DialogTitle>{t('delivery.comparePlans')}</DialogTitle>
       <DialogContent>
         <table style={{ borderCollapse: 'collapse', minWidth: 420 }}>
           <thead>
@@ -65,7 +67,7 @@ export function CompareDialog({
                     onClick={() => onUse(plan.id)}
                     sx={{ bgcolor: 'var(--ground)' }}
                   >
-                    {plan.id === inUse ? 'In use' : `Use ${plan.name}`}
+                    {plan.id === inUse ? t('delivery.inUse') : t('delivery.useName', { name: plan.name })}
                   </Button>
                 </td>
               ))}
@@ -74,7 +76,7 @@ export function CompareDialog({
         </table>
       </DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>Close</Button>
+        <Button onClick={onClose}>{t('delivery.close')}</Button>
       </DialogActions>
     </Dialog>
   );

@@ -14,6 +14,7 @@ import { keyInAddress } from '~/core/delivery/ingest-address';
 import { useBus, useStudio } from '../studio/studio-context';
 import { useBroadcastActions } from './broadcast-actions';
 import { DestinationSettings } from './destination-settings';
+import { useTranslation } from '../words/words';
 
 const STATE_WORDS: Record<DestinationStatus['state'], string> = {
   connecting: 'connecting',
@@ -44,6 +45,7 @@ export function DestinationRow({
   open: boolean;
   onOpen: (open: boolean) => void;
 }) {
+  const { t } = useTranslation();
   const { store, data, showId } = useStudio();
   const actions = useBroadcastActions();
   const hasKey = keyFacts !== null || data.destinationsWithKey.includes(destination.id);
@@ -62,7 +64,7 @@ export function DestinationRow({
     if (!good) return;
     setUrl(address);
     if (address !== destination.url)
-      store.edit(`Address of ${destination.name}`, [{ ...destination, url: address }]);
+      store.edit(t('delivery.addressOfName', { name: destination.name }), [{ ...destination, url: address }]);
     // What was pasted with its key: nobody sees the key again.
     if (split)
       void store
@@ -91,7 +93,9 @@ export function DestinationRow({
           checked={destination.enabled}
           onChange={() =>
             store.edit(
-              destination.enabled ? `Switch off ${destination.name}` : `Switch on ${destination.name}`,
+              destination.enabled
+                ? t('delivery.switchOffName', { name: destination.name })
+                : t('delivery.switchOnName', { name: destination.name }),
               [{ ...destination, enabled: !destination.enabled }],
             )
           }
@@ -100,21 +104,23 @@ export function DestinationRow({
         <b style={{ fontSize: 14.5 }}>{destination.name}</b>
         <FrameChoice destination={destination} />
         <span style={{ flex: 1 }} />
-        {platform?.accountUrl && <PageLink href={platform.accountUrl}>Account</PageLink>}
-        {platform?.watchUrl && <PageLink href={platform.watchUrl}>Watch</PageLink>}
+        {platform?.accountUrl && <PageLink href={platform.accountUrl}>{t('delivery.account')}</PageLink>}
+        {platform?.watchUrl && <PageLink href={platform.watchUrl}>{t('delivery.watch')}</PageLink>}
         <IconButton
-          aria-label={`Settings of ${destination.name}`}
+          aria-label={t('delivery.settingsOfName', { name: destination.name })}
           aria-expanded={open}
-          title={`Settings of ${destination.name}`}
+          title={t('delivery.settingsOfName', { name: destination.name })}
           onClick={() => onOpen(!open)}
           sx={{ color: open ? 'var(--glacier)' : 'var(--quiet)' }}
         >
           <TuneRounded sx={{ fontSize: 18 }} />
         </IconButton>
         <IconButton
-          aria-label={`Remove ${destination.name}`}
-          title={`Remove ${destination.name}`}
-          onClick={() => store.edit(`Remove ${destination.name}`, [], [destination.id])}
+          aria-label={t('delivery.removeName', { name: destination.name })}
+          title={t('delivery.removeName', { name: destination.name })}
+          onClick={() =>
+            store.edit(t('delivery.removeName', { name: destination.name }), [], [destination.id])
+          }
           sx={{ color: 'var(--quiet)' }}
         >
           <DeleteOutlineRounded sx={{ fontSize: 18 }} />
@@ -136,7 +142,7 @@ export function DestinationRow({
           {status.delaySeconds > 0 && status.state === 'live' && (
             <Button
               onClick={() => void actions.cut(destination.id, Math.min(20, status.delaySeconds))}
-              title="The cover stands in for it"
+              title={t('delivery.theCoverStandsInFor')}
               sx={{ ml: 1, color: 'var(--rose)' }}
             >
               Cut the last {Math.min(20, status.delaySeconds)} s
@@ -153,14 +159,10 @@ export function DestinationRow({
         }}
       >
         <TextField
-          label="Server URL"
+          label={t('delivery.serverUrl')}
           value={url}
           error={urlProblem !== ''}
-          helperText={
-            urlProblem ||
-            keyForm.data?.message ||
-            (taken ? 'The key at its end was moved into the key field' : '')
-          }
+          helperText={urlProblem || keyForm.data?.message || (taken ? t('delivery.theKeyAtItsEnd') : '')}
           onChange={(e) => setUrl(e.target.value)}
           onBlur={commitUrl}
           onKeyDown={(e) => {
@@ -190,7 +192,7 @@ export function DestinationRow({
                 )
               }
             >
-              Try again
+              {t('delivery.tryAgain')}
             </Button>
           )}
         </p>
@@ -210,13 +212,14 @@ function PageLink({ href, children }: { href: string; children: string }) {
 
 /** Which of the two pictures goes there. */
 function FrameChoice({ destination }: { destination: DestinationRecord }) {
+  const { t } = useTranslation();
   const { store } = useStudio();
   return (
     <select
-      aria-label={`Frame for ${destination.name}`}
+      aria-label={t('delivery.frameForName', { name: destination.name })}
       value={destination.frame}
       onChange={(e) =>
-        store.edit(`Frame for ${destination.name}`, [
+        store.edit(t('delivery.frameForName', { name: destination.name }), [
           { ...destination, frame: e.target.value === 'tall' ? 'tall' : 'wide' },
         ])
       }
@@ -231,8 +234,8 @@ function FrameChoice({ destination }: { destination: DestinationRecord }) {
         background: 'var(--ground)',
       }}
     >
-      <option value="wide">Wide</option>
-      <option value="tall">Tall</option>
+      <option value="wide">{t('delivery.wide')}</option>
+      <option value="tall">{t('delivery.tall')}</option>
     </select>
   );
 }
@@ -248,6 +251,7 @@ function KeyForm({
   hasKey: boolean;
   refresh: () => Promise<void>;
 }) {
+  const { t } = useTranslation();
   const { showId } = useStudio();
   const fetcher = useFetcher<{ saved?: boolean; message?: string }>();
   const [value, setValue] = useState('');
@@ -269,7 +273,7 @@ function KeyForm({
         name="key"
         type="password"
         autoComplete="off"
-        label={saved ? 'Stream key (saved)' : 'Stream key'}
+        label={saved ? t('delivery.streamKeySaved') : t('delivery.streamKey')}
         placeholder={saved ? '••••••••' : ''}
         value={value}
         error={problem !== ''}
@@ -283,7 +287,7 @@ function KeyForm({
         disabled={value.trim() === '' || fetcher.state !== 'idle'}
         sx={{ height: 36, whiteSpace: 'nowrap' }}
       >
-        {saved ? 'Replace' : 'Store'}
+        {saved ? t('delivery.replace') : t('delivery.store')}
       </Button>
     </fetcher.Form>
   );

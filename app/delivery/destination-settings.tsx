@@ -40,7 +40,7 @@ export function DestinationSettings({
   const { connector } = destination;
   const service = useBus((now) => now.services).find(({ id }) => id === connector);
   const set = (change: Partial<DestinationRecord>) =>
-    store.edit(`Settings of ${destination.name}`, [{ ...destination, ...change }]);
+    store.edit(t('delivery.settingsOfName', { name: destination.name }), [{ ...destination, ...change }]);
   const { details, servers } = destination;
   const detail = (change: Partial<BroadcastDetails>) => set({ details: { ...details, ...change } });
   return (
@@ -58,11 +58,11 @@ export function DestinationSettings({
       {connector !== null && !service && (
         <p className="hint service-gone">{t('services.gone', { connector })}</p>
       )}
-      <CommitField label="Name" value={destination.name} onCommit={(name) => set({ name })} />
+      <CommitField label={t('delivery.name')} value={destination.name} onCommit={(name) => set({ name })} />
       {servers.length > 0 ? (
         <TextField
           select
-          label="Server"
+          label={t('delivery.server')}
           value={servers.some((s) => s.url === destination.url) ? destination.url : ''}
           onChange={(e) => set({ url: e.target.value })}
         >
@@ -76,7 +76,7 @@ export function DestinationSettings({
         <span />
       )}
       <NumberField
-        label="Max bitrate (0 = none)"
+        label={t('delivery.maxBitrate0None')}
         unit="kbps"
         value={destination.capKbps ?? 0}
         min={0}
@@ -85,7 +85,7 @@ export function DestinationSettings({
         onCommit={(kbps) => set({ capKbps: kbps === 0 ? null : Math.max(100, kbps) })}
       />
       <NumberField
-        label="Bitrate override (0 = plan)"
+        label={t('delivery.bitrateOverride0Plan')}
         unit="kbps"
         value={destination.ownKbps ?? 0}
         min={0}
@@ -95,7 +95,7 @@ export function DestinationSettings({
       />
       <TextField
         select
-        label="Override is encoded by"
+        label={t('delivery.overrideIsEncodedBy')}
         value={destination.encodedBy}
         onChange={(e) => set({ encodedBy: e.target.value as DestinationRecord['encodedBy'] })}
       >
@@ -106,7 +106,7 @@ export function DestinationSettings({
         ))}
       </TextField>
       <NumberField
-        label="Delay"
+        label={t('delivery.delay')}
         unit="s"
         value={destination.delaySeconds}
         min={0}
@@ -116,7 +116,7 @@ export function DestinationSettings({
       />
       <TextField
         select
-        label="Key"
+        label={t('delivery.key')}
         value={destination.keyUse}
         onChange={(e) => set({ keyUse: e.target.value as DestinationRecord['keyUse'] })}
       >
@@ -128,7 +128,7 @@ export function DestinationSettings({
       </TextField>
       <TextField
         select
-        label="Latency"
+        label={t('delivery.latency')}
         value={details.latency}
         onChange={(e) => detail({ latency: e.target.value as BroadcastDetails['latency'] })}
       >
@@ -147,21 +147,25 @@ export function DestinationSettings({
         />
       )}
       <CommitField
-        label="Title"
+        label={t('delivery.title')}
         max={200}
         allowEmpty
         value={details.title}
         onCommit={(title) => detail({ title })}
       />
       <CommitField
-        label="Category"
+        label={t('delivery.category')}
         max={100}
         allowEmpty
         value={details.category}
         onCommit={(category) => detail({ category })}
       />
       <div style={{ gridColumn: '1 / -1' }}>
-        <Toggle label="Strict CBR (padded)" on={destination.padded} onChange={(padded) => set({ padded })} />
+        <Toggle
+          label={t('delivery.strictCbrPadded')}
+          on={destination.padded}
+          onChange={(padded) => set({ padded })}
+        />
       </div>
       <Thumbnail
         assetId={details.thumbnailId}
@@ -169,7 +173,7 @@ export function DestinationSettings({
         onChange={(thumbnailId) => detail({ thumbnailId })}
       />
       <CommitField
-        label="Tags, with commas"
+        label={t('delivery.tagsWithCommas')}
         max={400}
         allowEmpty
         value={details.tags.join(', ')}
@@ -184,7 +188,7 @@ export function DestinationSettings({
         }
       />
       <CommitField
-        label="Description"
+        label={t('delivery.description')}
         max={5000}
         lines={3}
         allowEmpty
@@ -205,6 +209,7 @@ function Thumbnail({
   name: string;
   onChange: (assetId: string | null) => void;
 }) {
+  const { t } = useTranslation();
   const { showId, say } = useStudio();
   const [share, setShare] = useState<number | null>(null);
   const take = async (file: File) => {
@@ -212,7 +217,7 @@ function Thumbnail({
       setShare(0);
       const { asset } = await bringIn(`/show/${showId}/assets`, file, setShare);
       if (['image/png', 'image/jpeg', 'image/webp'].includes(asset.mime)) onChange(asset.id);
-      else say('A thumbnail must be a PNG, JPEG or WebP picture.');
+      else say(t('delivery.aThumbnailMustBeA'));
     } catch (error) {
       say(messageOf(error));
     } finally {
@@ -224,18 +229,18 @@ function Thumbnail({
       {assetId ? (
         <img
           src={`/files/assets/${assetId}`}
-          alt={`Thumbnail for ${name}`}
+          alt={t('delivery.thumbnailForName', { name })}
           style={{ height: 45, width: 80, objectFit: 'cover', borderRadius: 4 }}
         />
       ) : (
-        <span style={{ color: 'var(--quiet)' }}>No thumbnail</span>
+        <span style={{ color: 'var(--quiet)' }}>{t('delivery.noThumbnail')}</span>
       )}
       <Button component="label" disabled={share !== null} sx={{ bgcolor: 'var(--ground)' }}>
-        {share === null ? 'Picture…' : `${Math.round(share * 100)}%`}
+        {share === null ? t('delivery.picture') : `${Math.round(share * 100)}%`}
         <input
           type="file"
           hidden
-          aria-label={`Picture of ${name}`}
+          aria-label={t('delivery.pictureOfName', { name })}
           accept="image/png,image/jpeg,image/webp"
           onChange={(e) => {
             const file = e.target.files?.[0];
@@ -244,7 +249,7 @@ function Thumbnail({
           }}
         />
       </Button>
-      {assetId && <Button onClick={() => onChange(null)}>None</Button>}
+      {assetId && <Button onClick={() => onChange(null)}>{t('delivery.none')}</Button>}
     </div>
   );
 }

@@ -3,6 +3,7 @@ import { kbpsFor, uploadKbps, type Encode } from '~/core/delivery/encodes';
 import { mbps } from '~/core/delivery/plan-advice';
 import type { DestinationRecord, PlanRecord, ShowRecord } from '~/core/show/records';
 import type { DestinationStatus } from '~/protocol/relay-orders';
+import { useTranslation } from '../words/words';
 
 const BOX = { width: 142, height: 64 };
 const COLUMNS = [8, 214, 424] as const;
@@ -30,6 +31,7 @@ function spread(count: number): (i: number) => number {
 
 /** Frames → encodes → destinations → line; widths are kbps, and what does not fit is marked. */
 export function FlowDrawing({ plan, encodes, frames, destinations, statuses, roundTrips, onOpen }: Props) {
+  const { t } = useTranslation();
   const order = encodes.flatMap((e) => e.destinationIds);
   const shown = [...destinations].sort((a, b) => order.indexOf(a.id) - order.indexOf(b.id));
   const frameNames = [...new Set(encodes.map((e) => e.frame))];
@@ -121,7 +123,7 @@ export function FlowDrawing({ plan, encodes, frames, destinations, statuses, rou
           key={frame}
           x={COLUMNS[0]}
           y={yFrame(i)}
-          title={frame === 'wide' ? 'Wide' : 'Tall'}
+          title={frame === 'wide' ? t('delivery.wide') : t('delivery.tall')}
           lines={[`${frames[frame].width}×${frames[frame].height}`]}
           edge={colour(frame)}
         />
@@ -172,7 +174,7 @@ export function FlowDrawing({ plan, encodes, frames, destinations, statuses, rou
       })}
       {shown.length === 0 && (
         <text x={COLUMNS[2]} y={HEIGHT / 2 + 4} fill="var(--quiet)" fontSize={13}>
-          No destination is on: recorded only
+          {t('delivery.noDestinationIsOnRecorded')}
         </text>
       )}
       <g>
@@ -213,7 +215,7 @@ export function FlowDrawing({ plan, encodes, frames, destinations, statuses, rou
             fill="var(--quiet)"
             fontSize={11}
           >
-            left free
+            {t('delivery.leftFree')}
           </text>
         )}
         <text
@@ -235,7 +237,7 @@ export function FlowDrawing({ plan, encodes, frames, destinations, statuses, rou
           fontSize={11}
           className="figure"
         >
-          {plan.lineKbps === null ? 'of ?' : `of ${mbps(plan.lineKbps)}`}
+          {plan.lineKbps === null ? t('delivery.of') : `of ${mbps(plan.lineKbps)}`}
         </text>
         <text
           x={LINE.x + LINE.width / 2}
@@ -244,7 +246,7 @@ export function FlowDrawing({ plan, encodes, frames, destinations, statuses, rou
           fill="var(--quiet)"
           fontSize={12}
         >
-          connection, Mbps
+          {t('delivery.connectionMbps')}
         </text>
       </g>
     </svg>

@@ -9,6 +9,7 @@ import { CommitField } from '../studio/commit-field';
 import { NumberField } from '../studio/number-field';
 import { useBus, useDocument, useStudio } from '../studio/studio-context';
 import { Toggle } from '../studio/toggle';
+import { useTranslation } from '../words/words';
 
 const NO_SERVER = 'The studio server does not answer: check that it runs, then try again.';
 const RECORD_WORDS = {
@@ -25,6 +26,7 @@ export function KeepingPanel({
   facts: ServerFacts | null;
   refresh: () => Promise<void>;
 }) {
+  const { t } = useTranslation();
   const { store } = useStudio();
   const document = useDocument();
   const relay = useBus((now) => now.relay);
@@ -36,11 +38,11 @@ export function KeepingPanel({
     store.edit(name, [{ ...show, delivery: { ...delivery, ...change } }]);
   const { record, lookback } = delivery;
   const setRecord = (change: Partial<DeliverySettings['record']>) =>
-    set('Recording', { record: { ...record, ...change } });
+    set(t('delivery.recording'), { record: { ...record, ...change } });
   const back = relay?.session?.lookback ?? null;
   return (
     <div style={{ overflow: 'auto', display: 'grid', gap: 10, alignContent: 'start', minHeight: 0 }}>
-      <h3 className="small-head">Record while live</h3>
+      <h3 className="small-head">{t('delivery.recordWhileLive')}</h3>
       {RECORDED_PICTURES.filter((p) => show.frames[p === 'clean' ? 'wide' : p].used).map((picture) => (
         <Toggle
           key={picture}
@@ -55,14 +57,14 @@ export function KeepingPanel({
       ))}
       <RecordingFolder facts={facts} refresh={refresh} />
       <CommitField
-        label="Name of the files"
+        label={t('delivery.nameOfTheFiles')}
         value={record.pattern}
-        help="{date}, {time}, {show} and {frame} are filled in"
+        help={t('delivery.dateTimeShowAndFrame')}
         problem={(value) => (/[/\\:*?"<>|]/.test(value) ? 'no / \\ : * ? " < > | in a file name' : null)}
         onCommit={(pattern) => setRecord({ pattern })}
       />
       <NumberField
-        label="A new file every (0: never)"
+        label={t('delivery.aNewFileEvery')}
         unit="min"
         value={record.splitMinutes}
         min={0}
@@ -71,7 +73,7 @@ export function KeepingPanel({
         onCommit={(splitMinutes) => setRecord({ splitMinutes })}
       />
       <NumberField
-        label="And when one has (0: never)"
+        label={t('delivery.andWhenOneHas')}
         unit="MB"
         value={record.splitMb}
         min={0}
@@ -80,39 +82,39 @@ export function KeepingPanel({
         onCommit={(mb) => setRecord({ splitMb: mb > 0 ? Math.max(10, mb) : 0 })}
       />
       <Toggle
-        label="Make an MP4 of every recording afterwards"
+        label={t('delivery.makeAnMp4OfEvery')}
         on={record.rewrap}
         onChange={(rewrap) => setRecord({ rewrap })}
       />
       <NumberField
-        label="The evening is planned for"
+        label={t('delivery.theEveningIsPlannedFor')}
         unit="min"
         value={delivery.plannedMinutes}
         min={1}
         max={2880}
         step={10}
-        onCommit={(plannedMinutes) => set('Planned length', { plannedMinutes })}
+        onCommit={(plannedMinutes) => set(t('delivery.plannedLength'), { plannedMinutes })}
       />
-      <h3 className="small-head">Lookback</h3>
+      <h3 className="small-head">{t('delivery.lookback')}</h3>
       <Toggle
-        label="Keep the last minutes at hand while live"
+        label={t('delivery.keepTheLastMinutesAt')}
         on={lookback.on}
-        onChange={(on) => set('Look back', { lookback: { ...lookback, on } })}
+        onChange={(on) => set(t('delivery.lookBack'), { lookback: { ...lookback, on } })}
       />
       <NumberField
-        label="Lookback length"
+        label={t('delivery.lookbackLength')}
         unit="s"
         value={lookback.seconds}
         min={30}
         max={900}
         step={30}
         disabled={!lookback.on}
-        onCommit={(seconds) => set('Look back', { lookback: { ...lookback, seconds } })}
+        onCommit={(seconds) => set(t('delivery.lookBack'), { lookback: { ...lookback, seconds } })}
       />
       <span style={{ color: 'var(--quiet)', fontSize: 12.5 }}>
         {back
           ? `${Math.round(back.seconds)} of ${back.maxSeconds} s; ${(back.memoryBytes / 1e6).toFixed(0)} MB in memory, ${(back.diskBytes / 1e6).toFixed(0)} on the disk. K keeps it.`
-          : 'K keeps it as a file while live. Counts from the next broadcast.'}
+          : t('delivery.kKeepsItAsA')}
         {back?.message && <b style={{ color: 'var(--rose)' }}> {back.message}</b>}
       </span>
       {broadcast.state === 'off' && (
@@ -120,9 +122,9 @@ export function KeepingPanel({
           onClick={control.lookBack}
           disabled={control.busy}
           sx={{ bgcolor: 'var(--raised)', justifySelf: 'start' }}
-          title="Nothing is sent and nothing recorded; K keeps the last minutes"
+          title={t('delivery.nothingIsSentAndNothing')}
         >
-          Keep them at hand without sending
+          {t('delivery.keepThemAtHandWithout')}
         </Button>
       )}
       {control.dialog}
@@ -133,6 +135,7 @@ export function KeepingPanel({
 
 /** Where recordings go on this machine: not a part of the show, which may travel. */
 function RecordingFolder({ facts, refresh }: { facts: ServerFacts | null; refresh: () => Promise<void> }) {
+  const { t } = useTranslation();
   const { showId } = useStudio();
   const [problem, setProblem] = useState('');
   const chosen = facts?.recordings.chosen ?? '';
@@ -153,11 +156,11 @@ function RecordingFolder({ facts, refresh }: { facts: ServerFacts | null; refres
   return (
     <>
       <CommitField
-        label="Folder on this machine (empty: the studio’s own)"
+        label={t('delivery.folderOnThisMachineEmpty')}
         value={chosen}
         max={1000}
         allowEmpty
-        help="The whole path. Counts from the next broadcast."
+        help={t('delivery.theWholePathCountsFrom')}
         onCommit={(folder) => void choose(folder)}
       />
       {wrong && (
@@ -180,6 +183,7 @@ function Announce({
   settings: DeliverySettings['announce'];
   set: (name: string, change: Partial<DeliverySettings>) => void;
 }) {
+  const { t } = useTranslation();
   const { showId } = useStudio();
   const [url, setUrl] = useState('');
   const [secret, setSecret] = useState('');
@@ -206,22 +210,22 @@ function Announce({
   };
   return (
     <>
-      <h3 className="small-head">Announce the beginning</h3>
+      <h3 className="small-head">{t('delivery.announceTheBeginning')}</h3>
       <Toggle
-        label={target ? `Tell ${target} when it is live` : 'Tell another service when it is live'}
+        label={target ? t('delivery.tellTargetWhenItIs', { target }) : t('delivery.tellAnotherServiceWhenIt')}
         on={settings.on}
-        onChange={(on) => set('Announce', { announce: { ...settings, on } })}
+        onChange={(on) => set(t('delivery.announce'), { announce: { ...settings, on } })}
       />
       <CommitField
-        label="Words"
+        label={t('delivery.words')}
         value={settings.text}
         max={1000}
-        help="{show}, {title} and {destinations} are filled in"
-        onCommit={(text) => set('Announce', { announce: { ...settings, text } })}
+        help={t('delivery.showTitleAndDestinationsAre')}
+        onCommit={(text) => set(t('delivery.announce'), { announce: { ...settings, text } })}
       />
       <div style={{ display: 'flex', gap: 8 }}>
         <TextField
-          label={target ? 'Another address (stored, hidden)' : 'Address of the hook'}
+          label={target ? t('delivery.anotherAddressStoredHidden') : t('delivery.addressOfTheHook')}
           type="password"
           autoComplete="off"
           value={url}
@@ -230,16 +234,16 @@ function Announce({
           slotProps={{ inputLabel: { shrink: true } }}
         />
         <Button onClick={() => void send('set')} disabled={url.trim() === ''} sx={{ height: 36 }}>
-          Store
+          {t('delivery.store')}
         </Button>
       </div>
       {target && (
         <div style={{ display: 'flex', gap: 8 }}>
           <Button onClick={() => void send('try')} sx={{ bgcolor: 'var(--raised)' }}>
-            Send test
+            {t('delivery.sendTest')}
           </Button>
           <Button onClick={() => void send('remove')} sx={{ color: 'var(--rose)' }}>
-            Remove the address
+            {t('delivery.removeTheAddress')}
           </Button>
         </div>
       )}

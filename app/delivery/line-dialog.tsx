@@ -11,6 +11,7 @@ import { mbps } from '~/core/delivery/plan-advice';
 import type { DestinationRecord, PlanRecord } from '~/core/show/records';
 import type { LineTest } from '~/protocol/vault';
 import { useBus, useStudio } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 
 const SECONDS = 5;
 const TIME = new Intl.DateTimeFormat('en-GB', {
@@ -52,6 +53,7 @@ export function LineDialog({
   refresh: () => Promise<void>;
   live: boolean;
 }) {
+  const { t } = useTranslation();
   const { showId, store } = useStudio();
   const services = useBus((now) => now.services);
   const secondsOf = ({ connector }: DestinationRecord) =>
@@ -93,14 +95,14 @@ export function LineDialog({
   const history = tests.slice(0, 24).reverse();
   return (
     <Dialog open={open} onClose={onClose} maxWidth="md" fullWidth>
-      <DialogTitle>Test upload speed</DialogTitle>
+      <DialogTitle>{t('delivery.testUploadSpeed')}</DialogTitle>
       <DialogContent>
         <p style={{ color: 'var(--quiet)', margin: '0 0 12px', lineHeight: 1.45 }}>
           Sends as much as it can to each server for some seconds, without broadcasting. Stop other uploads
           first
           {live ? '; a broadcast is on now and will be disturbed' : ''}.
         </p>
-        <div role="table" aria-label="Servers">
+        <div role="table" aria-label={t('delivery.servers')}>
           {servers.map((server) => {
             const test = newest(server);
             const problem = problems.get(server.url);
@@ -126,7 +128,7 @@ export function LineDialog({
                 </span>
                 {running?.url === server.url ? (
                   <span role="cell" style={{ gridColumn: '2 / 5' }}>
-                    <LinearProgress aria-label={`Testing ${server.name}`} />
+                    <LinearProgress aria-label={t('delivery.testingName', { name: server.name })} />
                   </span>
                 ) : problem ? (
                   <span role="cell" style={{ gridColumn: '2 / 5', color: 'var(--rose)', fontSize: 13 }}>
@@ -144,7 +146,7 @@ export function LineDialog({
                       {Math.round(test.idleRoundTripMs)} ms
                       <span style={{ display: 'block' }}>
                         {test.loadedRoundTripMs === null
-                          ? 'full: no answer'
+                          ? t('delivery.fullNoAnswer')
                           : `full ${Math.round(test.loadedRoundTripMs)} ms`}
                       </span>
                     </span>
@@ -154,21 +156,21 @@ export function LineDialog({
                   </>
                 ) : (
                   <span role="cell" style={{ gridColumn: '2 / 5', color: 'var(--quiet)', fontSize: 13 }}>
-                    not measured yet
+                    {t('delivery.notMeasuredYet')}
                   </span>
                 )}
                 <span role="cell" style={{ textAlign: 'right' }}>
                   {used ? (
-                    <span style={{ color: 'var(--moss)', fontSize: 13 }}>● in use</span>
+                    <span style={{ color: 'var(--moss)', fontSize: 13 }}>{t('delivery.inUse2')}</span>
                   ) : (
                     <Button
                       onClick={() =>
-                        store.edit(`Server of ${server.destination.name}`, [
+                        store.edit(t('delivery.serverOfName', { name: server.destination.name }), [
                           { ...server.destination, url: server.url },
                         ])
                       }
                     >
-                      Use this one
+                      {t('delivery.useThisOne')}
                     </Button>
                   )}
                 </span>
@@ -176,26 +178,27 @@ export function LineDialog({
             );
           })}
         </div>
-        {servers.length === 0 && <p>Switch a destination on first: its servers are tested.</p>}
+        {servers.length === 0 && <p>{t('delivery.switchADestinationOnFirst')}</p>}
         {history.length > 1 && <History tests={history} />}
       </DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>Close</Button>
+        <Button onClick={onClose}>{t('delivery.close')}</Button>
         {running ? (
-          <Button onClick={() => (stop.current = true)}>Stop after this one</Button>
+          <Button onClick={() => (stop.current = true)}>{t('delivery.stopAfterThisOne')}</Button>
         ) : (
           <Button onClick={() => void measure()} disabled={servers.length === 0}>
-            Measure now
+            {t('delivery.measureNow')}
           </Button>
         )}
         <Button
           variant="contained"
           disabled={running !== null || best === 0 || !plan || plan.lineKbps === Math.round(best)}
           onClick={() =>
-            plan && store.edit('Measured line', [{ ...plan, lineKbps: Math.max(1, Math.round(best)) }])
+            plan &&
+            store.edit(t('delivery.measuredLine'), [{ ...plan, lineKbps: Math.max(1, Math.round(best)) }])
           }
         >
-          {best > 0 ? `Plan with ${mbps(best)} Mbps` : 'Plan with it'}
+          {best > 0 ? `Plan with ${mbps(best)} Mbps` : t('delivery.planWithIt')}
         </Button>
       </DialogActions>
     </Dialog>
@@ -204,6 +207,7 @@ export function LineDialog({
 
 /** The rate over one test. */
 function RateLine({ rates }: { rates: readonly number[] }) {
+  const { t } = useTranslation();
   const x = scaleLinear([0, Math.max(1, rates.length - 1)], [2, 198]);
   const y = scaleLinear([0, Math.max(1, ...rates)], [30, 4]);
   const path = line<number>(
@@ -215,7 +219,7 @@ function RateLine({ rates }: { rates: readonly number[] }) {
       viewBox="0 0 200 34"
       style={{ width: '100%', height: 34 }}
       role="img"
-      aria-label="Rate over the test"
+      aria-label={t('delivery.rateOverTheTest')}
     >
       <path d={path ?? ''} fill="none" stroke="var(--glacier)" strokeWidth={1.8} />
     </svg>
@@ -224,6 +228,7 @@ function RateLine({ rates }: { rates: readonly number[] }) {
 
 /** What earlier tests found. */
 function History({ tests }: { tests: readonly LineTest[] }) {
+  const { t } = useTranslation();
   const top = Math.max(1, ...tests.map((t) => t.sustainedKbps));
   return (
     <figure style={{ margin: '14px 0 0' }}>
@@ -234,7 +239,7 @@ function History({ tests }: { tests: readonly LineTest[] }) {
         viewBox={`0 0 ${tests.length * 24} 60`}
         style={{ height: 60, maxWidth: '100%' }}
         role="img"
-        aria-label="Earlier tests"
+        aria-label={t('delivery.earlierTests')}
       >
         {tests.map((t, i) => {
           const height = Math.max(2, (t.sustainedKbps / top) * 54);

@@ -9,6 +9,7 @@ import { ChoiceRow } from '../studio/choice-row';
 import { Panel } from '../studio/panel';
 import { useStudio } from '../studio/studio-context';
 import { PlanDiffers, StepButtons } from './plan-change';
+import { useTranslation } from '../words/words';
 
 const SPANS = { '1': 60, '5': 300, '10': 600 } as const;
 type Span = keyof typeof SPANS;
@@ -30,6 +31,7 @@ const TROUBLE: Record<Cause, (s: HealthSample) => number> = {
 
 /** How the broadcast does, by cause and destination, over the last minutes, with what to do. */
 export function LiveHistory({ onPlan }: { onPlan: () => void }) {
+  const { t } = useTranslation();
   const { history } = useStudio();
   const samples = useSyncExternalStore(history.subscribe, history.snapshot);
   const [span, setSpan] = useState<Span>('5');
@@ -46,19 +48,19 @@ export function LiveHistory({ onPlan }: { onPlan: () => void }) {
   const names = shown.at(-1)?.destinations.map((d) => d.name) ?? [];
   return (
     <Panel
-      label="Health"
-      title="Health"
+      label={t('delivery.health')}
+      title={t('delivery.health')}
       aside={
         <div style={{ display: 'flex', gap: 8 }}>
           <Button onClick={onPlan} sx={{ bgcolor: 'var(--raised)' }}>
-            The plan
+            {t('delivery.thePlan')}
           </Button>
           <ChoiceRow
-            label="Span"
+            label={t('delivery.span')}
             options={[
-              { value: '1', words: '1 min' },
-              { value: '5', words: '5 min' },
-              { value: '10', words: '10 min' },
+              { value: '1', words: t('delivery.n1Min') },
+              { value: '5', words: t('delivery.n5Min') },
+              { value: '10', words: t('delivery.n10Min') },
             ]}
             value={span}
             onChange={setSpan}
@@ -69,7 +71,9 @@ export function LiveHistory({ onPlan }: { onPlan: () => void }) {
     >
       <PlanDiffers />
       <div role="status" style={{ display: 'grid', gap: 5, marginBottom: 8, minHeight: 22 }}>
-        {advice.length === 0 && <span style={{ color: 'var(--moss)', fontSize: 13 }}>● All good</span>}
+        {advice.length === 0 && (
+          <span style={{ color: 'var(--moss)', fontSize: 13 }}>{t('delivery.allGood')}</span>
+        )}
         {advice.map((a) => (
           <div key={a.text} style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
             <span style={{ flex: 1, color: 'var(--rose)', fontSize: 13, lineHeight: 1.35 }}>
@@ -114,6 +118,7 @@ function TroubleRow({
   span: number;
   of: (s: HealthSample) => number;
 }) {
+  const { t } = useTranslation();
   const x = scaleLinear([0, span - 1], [0, ROW.width]);
   const y = scaleLinear([0, 0.5], [ROW.height - 1, 2]).clamp(true);
   const from = span - samples.length;
@@ -130,7 +135,7 @@ function TroubleRow({
         preserveAspectRatio="none"
         style={{ width: '100%', height: ROW.height, background: 'var(--ground)', borderRadius: 4 }}
         role="img"
-        aria-label={`${name}: ${bad} of ${samples.length} seconds`}
+        aria-label={t('delivery.nameBadOfLengthSeconds', { name, bad, length: samples.length })}
       >
         <path d={path ?? ''} fill="var(--rose)" fillOpacity={0.75} />
       </svg>
@@ -138,13 +143,14 @@ function TroubleRow({
         className="figure"
         style={{ fontSize: 12, color: bad > 0 ? 'var(--rose)' : 'var(--quiet)', textAlign: 'right' }}
       >
-        {bad === 0 ? 'never' : `${bad} s`}
+        {bad === 0 ? t('delivery.never') : `${bad} s`}
       </span>
     </div>
   );
 }
 
 function RateRow({ name, samples, span }: { name: string; samples: readonly HealthSample[]; span: number }) {
+  const { t } = useTranslation();
   const of = (s: HealthSample) => s.destinations.find((d) => d.name === name);
   const top = Math.max(500, ...samples.map((s) => of(s)?.kbps ?? 0)) * 1.1;
   const x = scaleLinear([0, span - 1], [0, ROW.width]);
@@ -178,7 +184,9 @@ function RateRow({ name, samples, span }: { name: string; samples: readonly Heal
         className="figure"
         style={{ fontSize: 12, color: fine ? 'var(--quiet)' : 'var(--rose)', textAlign: 'right' }}
       >
-        {fine ? `${last?.kbps ?? 0} kbps${dropped > 0 ? `, ${dropped} lost` : ''}` : (last?.state ?? 'off')}
+        {fine
+          ? `${last?.kbps ?? 0} kbps${dropped > 0 ? `, ${dropped} lost` : ''}`
+          : (last?.state ?? t('delivery.off'))}
       </span>
     </div>
   );

@@ -11,9 +11,11 @@ import {
 } from '~/core/delivery/plan-steps';
 import { useBus, useDocument, useStudio } from '../studio/studio-context';
 import { useBroadcastActions } from './broadcast-actions';
+import { useTranslation } from '../words/words';
 
 /** What helps, as buttons that do it to the running broadcast; at most two. */
 export function StepButtons({ steps }: { steps: readonly PlanStep[] }) {
+  const { t } = useTranslation();
   const document = useDocument();
   const on = useBus((now) => now.broadcast.state === 'on');
   const { store } = useStudio();
@@ -32,7 +34,7 @@ export function StepButtons({ steps }: { steps: readonly PlanStep[] }) {
         store.edit(`Plan: ${stepWords(by)}`, [{ ...plan, ...by }]);
         void actions.plan();
       }}
-      title="From the next keyframe, in the same stream"
+      title={t('delivery.fromTheNextKeyframeIn')}
       sx={{ bgcolor: 'var(--raised)', minHeight: 26, py: 0, whiteSpace: 'nowrap' }}
     >
       {stepWords(by)}
@@ -42,6 +44,7 @@ export function StepButtons({ steps }: { steps: readonly PlanStep[] }) {
 
 /** While live: what is sent, when the plan says something else by now, and a button that sends it so. */
 export function PlanDiffers() {
+  const { t } = useTranslation();
   const document = useDocument();
   const broadcast = useBus((now) => now.broadcast);
   const actions = useBroadcastActions();
@@ -57,7 +60,7 @@ export function PlanDiffers() {
   return (
     <div
       role="status"
-      aria-label="The plan was changed"
+      aria-label={t('delivery.thePlanWasChanged')}
       style={{ display: 'flex', gap: 10, alignItems: 'center', fontSize: 13, marginBottom: 8 }}
     >
       <span style={{ flex: 1, color: 'var(--larch)', lineHeight: 1.35 }}>
@@ -69,10 +72,10 @@ export function PlanDiffers() {
       </span>
       <Button
         onClick={() => void actions.plan()}
-        title="From the next keyframe, in the same stream"
+        title={t('delivery.fromTheNextKeyframeIn')}
         sx={{ bgcolor: 'var(--raised)', whiteSpace: 'nowrap' }}
       >
-        Send by the plan now
+        {t('delivery.sendByThePlanNow')}
       </Button>
     </div>
   );

@@ -8,9 +8,11 @@ import type { PlanRecord } from '~/core/show/records';
 import { CompareDialog } from './compare-dialog';
 import { NameField } from '../studio/name-field';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 
 /** The plan in use: named, changed for another, duplicated before trying anything, removed. */
 export function PlanChoice({ plan }: { plan: PlanRecord | null }) {
+  const { t } = useTranslation();
   const { store } = useStudio();
   const live = useDesk((now) => now.live);
   const document = useDocument();
@@ -24,7 +26,7 @@ export function PlanChoice({ plan }: { plan: PlanRecord | null }) {
     ]);
   const duplicate = () => {
     const id = crypto.randomUUID();
-    store.edit(`Duplicate ${plan.name}`, [
+    store.edit(t('delivery.duplicateName', { name: plan.name }), [
       { ...plan, id, name: `${plan.name} copy`, position: (plans.at(-1)?.position ?? 0) + 1 },
       { ...show, delivery: { ...show.delivery, planId: id } },
     ]);
@@ -33,10 +35,10 @@ export function PlanChoice({ plan }: { plan: PlanRecord | null }) {
     <span style={{ display: 'flex', alignItems: 'center', gap: 2 }}>
       {plans.length > 1 ? (
         <select
-          aria-label="Plan in use"
+          aria-label={t('delivery.planInUse')}
           value={plan.id}
           onChange={(e) => choose(e.target.value)}
-          title={live ? 'Counts from the next broadcast' : undefined}
+          title={live ? t('delivery.countsFromTheNextBroadcast') : undefined}
           style={{
             font: '700 16px "Bricolage Grotesque Variable"',
             color: 'var(--text)',
@@ -56,24 +58,32 @@ export function PlanChoice({ plan }: { plan: PlanRecord | null }) {
         </select>
       ) : null}
       <NameField
-        label="Name of the plan"
+        label={t('delivery.nameOfThePlan')}
         name={plan.name}
-        onRename={(name) => store.edit(`Rename ${plan.name}`, [{ ...plan, name }])}
+        onRename={(name) => store.edit(t('delivery.renameName', { name: plan.name }), [{ ...plan, name }])}
       />
-      <IconButton aria-label={`Duplicate ${plan.name}`} title={`Duplicate ${plan.name}`} onClick={duplicate}>
+      <IconButton
+        aria-label={t('delivery.duplicateName', { name: plan.name })}
+        title={t('delivery.duplicateName', { name: plan.name })}
+        onClick={duplicate}
+      >
         <ContentCopyRounded sx={{ fontSize: 17 }} />
       </IconButton>
       {plans.length > 1 && (
-        <IconButton aria-label="Compare plans" title="Compare plans" onClick={() => setComparing(true)}>
+        <IconButton
+          aria-label={t('delivery.comparePlans')}
+          title={t('delivery.comparePlans')}
+          onClick={() => setComparing(true)}
+        >
           <CompareArrowsRounded sx={{ fontSize: 19 }} />
         </IconButton>
       )}
       {comparing && <CompareDialog inUse={plan.id} onUse={choose} onClose={() => setComparing(false)} />}
       {plans.length > 1 && (
         <IconButton
-          aria-label={`Remove ${plan.name}`}
-          title={`Remove ${plan.name}`}
-          onClick={() => store.edit(`Remove ${plan.name}`, [], [plan.id])}
+          aria-label={t('delivery.removeName', { name: plan.name })}
+          title={t('delivery.removeName', { name: plan.name })}
+          onClick={() => store.edit(t('delivery.removeName', { name: plan.name }), [], [plan.id])}
         >
           <DeleteOutlineRounded sx={{ fontSize: 18 }} />
         </IconButton>

@@ -30,23 +30,24 @@ export function PlanValues({
   /** While live: back to how the broadcast does. */
   onHealth?: () => void;
 }) {
+  const { t } = useTranslation();
   const [byHand, setByHand] = useState(false);
   const warnings = planWarnings(plan, encodes);
   const [main] = encodes;
   const need = Math.max(0, ...encodes.map((e) => e.videoKbps + plan.audioKbps)) * 1.2;
   return (
     <Panel
-      label="Plan"
-      title={byHand ? 'Values' : 'Summary'}
+      label={t('delivery.plan')}
+      title={byHand ? t('delivery.values') : t('delivery.summary')}
       aside={
         <div style={{ display: 'flex', gap: 8 }}>
           {onHealth && (
             <Button onClick={onHealth} sx={{ bgcolor: 'var(--raised)' }}>
-              Health
+              {t('delivery.health')}
             </Button>
           )}
           <Button onClick={() => setByHand(!byHand)} sx={{ bgcolor: 'var(--raised)' }}>
-            {byHand ? 'Summary' : 'Edit values'}
+            {byHand ? t('delivery.summary') : t('delivery.editValues')}
           </Button>
         </div>
       }
@@ -59,21 +60,27 @@ export function PlanValues({
         <div style={{ display: 'grid', gridTemplateColumns: 'repeat(4, minmax(0, 1fr))', gap: 14 }}>
           {main && (
             <Fact
-              title="Picture quality"
+              title={t('delivery.pictureQuality')}
               figure={`${bitsPerPixel(main, plan.fps).toFixed(3)} bits a pixel`}
               words={judgePicture(main, plan.fps, plan.content)}
             />
           )}
           <Fact
-            title="Viewers need"
+            title={t('delivery.viewersNeed')}
             figure={`${mbps(need)} Mbps`}
             words={`about ${viewersOf100(need)} of 100 common lines`}
           />
-          <Fact title="Sound" figure={`${plan.audioKbps} kbps AAC`} words="48 kHz stereo" />
           <Fact
-            title="Keyframes"
+            title={t('delivery.sound')}
+            figure={`${plan.audioKbps} kbps AAC`}
+            words={t('delivery.n48KhzStereo')}
+          />
+          <Fact
+            title={t('delivery.keyframes')}
             figure={`${plan.keyframeSeconds.toFixed(2)} s`}
-            words={plan.keyframeSeconds === 2 ? 'as platforms ask' : 'platforms ask for 2 s'}
+            words={
+              plan.keyframeSeconds === 2 ? t('delivery.asPlatformsAsk') : t('delivery.platformsAskFor2S')
+            }
           />
         </div>
       )}
@@ -114,7 +121,8 @@ function Fields({ plan }: { plan: PlanRecord }) {
   const { store } = useStudio();
   const { t } = useTranslation();
   const document = useDocument();
-  const set = (change: Partial<PlanRecord>) => store.edit('Delivery plan', [{ ...plan, ...change }]);
+  const set = (change: Partial<PlanRecord>) =>
+    store.edit(t('delivery.deliveryPlan'), [{ ...plan, ...change }]);
   return (
     <div style={{ display: 'grid', gridTemplateColumns: 'repeat(3, minmax(0, 1fr))', gap: 10 }}>
       {usedFrames(document).map((frame) => (
@@ -122,7 +130,7 @@ function Fields({ plan }: { plan: PlanRecord }) {
       ))}
       <TextField
         select
-        label="Frame rate"
+        label={t('delivery.frameRate')}
         value={plan.fps}
         onChange={(e) => set({ fps: Number(e.target.value) })}
       >
@@ -134,7 +142,7 @@ function Fields({ plan }: { plan: PlanRecord }) {
       </TextField>
       <TextField
         select
-        label="Sound, AAC stereo"
+        label={t('delivery.soundAacStereo')}
         value={plan.audioKbps}
         onChange={(e) => set({ audioKbps: Number(e.target.value) })}
       >
@@ -145,26 +153,26 @@ function Fields({ plan }: { plan: PlanRecord }) {
         ))}
       </TextField>
       <SelectField
-        label="Encoder preset"
+        label={t('delivery.encoderPreset')}
         value={plan.effort}
         options={[
-          { value: 'quick', words: 'Fast: least work' },
-          { value: 'careful', words: 'Quality: better, more work' },
+          { value: 'quick', words: t('delivery.fastLeastWork') },
+          { value: 'careful', words: t('delivery.qualityBetterMoreWork') },
         ]}
         onChange={(effort) => set({ effort })}
       />
       <SelectField
-        label="Encoder"
+        label={t('delivery.encoder')}
         value={plan.encoder}
         options={[
-          { value: 'any', words: 'Automatic' },
-          { value: 'cpu', words: 'CPU' },
-          { value: 'gpu', words: 'GPU' },
+          { value: 'any', words: t('delivery.automatic') },
+          { value: 'cpu', words: t('delivery.cpu') },
+          { value: 'gpu', words: t('delivery.gpu') },
         ]}
         onChange={(encoder) => set({ encoder })}
       />
       <NumberField
-        label="Keyframe interval"
+        label={t('delivery.keyframeInterval')}
         unit="s"
         digits={1}
         value={plan.keyframeSeconds}
@@ -174,7 +182,7 @@ function Fields({ plan }: { plan: PlanRecord }) {
         onCommit={(keyframeSeconds) => set({ keyframeSeconds })}
       />
       <NumberField
-        label="Upload speed"
+        label={t('delivery.uploadSpeed')}
         unit="kbps"
         value={plan.lineKbps ?? 0}
         min={0}
@@ -183,7 +191,7 @@ function Fields({ plan }: { plan: PlanRecord }) {
         onCommit={(kbps) => set({ lineKbps: kbps === 0 ? null : kbps })}
       />
       <NumberField
-        label="Headroom"
+        label={t('delivery.headroom')}
         unit="%"
         value={plan.headroom * 100}
         min={0}
@@ -197,7 +205,11 @@ function Fields({ plan }: { plan: PlanRecord }) {
         options={KEEPS.map((value) => ({ value, words: t(`plans.keeps.${value}`) }))}
         onChange={(keep) => set({ keep })}
       />
-      <Toggle label="Adaptive bitrate" on={plan.adaptive} onChange={(adaptive) => set({ adaptive })} />
+      <Toggle
+        label={t('delivery.adaptiveBitrate')}
+        on={plan.adaptive}
+        onChange={(adaptive) => set({ adaptive })}
+      />
     </div>
   );
 }
@@ -215,7 +227,7 @@ function FrameFields({ plan, frame }: { plan: PlanRecord; frame: FrameName }) {
   const offered = sizes.some((s) => key(s) === key(now)) ? sizes : [...sizes, now];
   const name = frame === 'wide' ? 'Wide' : 'Tall';
   const set = (change: Partial<typeof now>) =>
-    store.edit(`${name} in the plan`, [
+    store.edit(t('delivery.nameInThePlan', { name }), [
       {
         ...plan,
         frames: {
@@ -227,7 +239,7 @@ function FrameFields({ plan, frame }: { plan: PlanRecord; frame: FrameName }) {
   return (
     <div
       role="group"
-      aria-label={`${name} in the plan`}
+      aria-label={t('delivery.nameInThePlan', { name })}
       style={{
         gridColumn: '1 / 4',
         display: 'grid',
@@ -238,7 +250,7 @@ function FrameFields({ plan, frame }: { plan: PlanRecord; frame: FrameName }) {
     >
       <TextField
         select
-        label={`${name} picture`}
+        label={t('delivery.namePicture', { name })}
         value={other ? 'other' : key(now)}
         onChange={(e) => {
           setOther(e.target.value === 'other');

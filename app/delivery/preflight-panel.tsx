@@ -5,6 +5,7 @@ import { enabledDestinations } from '~/core/delivery/live-plan';
 import { findRecord } from '~/core/show/document';
 import { useBroadcastControl } from '../studio/broadcast-control';
 import { useBus, useDesk, useDocument, useStudio } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 
 const MARK: Record<Check['state'], { sign: string; colour: string; word: string }> = {
   fine: { sign: '●', colour: 'var(--moss)', word: 'fine' },
@@ -22,6 +23,7 @@ export function PreflightPanel({
   /** Fixes that this place makes itself. */
   onFix: (fix: Fix, recordId: string | null) => void;
 }) {
+  const { t } = useTranslation();
   const { store, desk, showId, data } = useStudio();
   const broadcast = useBus((now) => now.broadcast);
   const live = useDesk((now) => now.live);
@@ -37,12 +39,14 @@ export function PreflightPanel({
         break;
       case 'unmute': {
         const channel = findRecord(store.document(), 'channel', recordId);
-        if (channel) store.edit(`Unmute ${channel.name}`, [{ ...channel, muted: false }]);
+        if (channel)
+          store.edit(t('delivery.unmuteName', { name: channel.name }), [{ ...channel, muted: false }]);
         break;
       }
       case 'keepReady': {
         const input = findRecord(store.document(), 'input', recordId);
-        if (input) store.edit(`Keep ${input.name} ready`, [{ ...input, keepReady: true }]);
+        if (input)
+          store.edit(t('delivery.keepNameReady', { name: input.name }), [{ ...input, keepReady: true }]);
         break;
       }
       case 'openStage':
@@ -88,7 +92,7 @@ export function PreflightPanel({
           padding: '2px 2px 6px',
         }}
       >
-        <span style={{ color: 'var(--quiet)', fontSize: 12.5 }}>Updates live</span>
+        <span style={{ color: 'var(--quiet)', fontSize: 12.5 }}>{t('delivery.updatesLive')}</span>
         <b
           style={{
             color: mend > 0 ? 'var(--rose)' : look > 0 ? 'var(--larch)' : 'var(--moss)',
@@ -96,13 +100,17 @@ export function PreflightPanel({
           }}
           role="status"
         >
-          {mend > 0 ? `${mend} to fix` : look > 0 ? `${look} to check` : 'All good'}
+          {mend > 0
+            ? t('delivery.mendToFix', { mend })
+            : look > 0
+              ? t('delivery.lookToCheck', { look })
+              : t('delivery.allGood2')}
         </b>
       </div>
       <ul
         style={{ listStyle: 'none', margin: 0, padding: 0, overflow: 'auto', minHeight: 0 }}
         tabIndex={0}
-        aria-label="Checks"
+        aria-label={t('delivery.checks')}
       >
         {checks.map((check) => {
           const { sign, colour, word } = MARK[check.state];
@@ -154,9 +162,9 @@ export function PreflightPanel({
             {later
               ? `Go live (${ready}), add ${broken.map((d) => d.name).join(' and ')} later`
               : mend > 0
-                ? 'Go live anyway'
+                ? t('delivery.goLiveAnyway')
                 : ready === 0
-                  ? 'Go live: no destination is switched on'
+                  ? t('delivery.goLiveNoDestinationIs')
                   : `Go live (${ready === 1 ? '1 destination' : `${ready} destinations`})`}
           </Button>
           <Button
@@ -164,15 +172,15 @@ export function PreflightPanel({
             disabled={control.busy}
             sx={{ bgcolor: 'var(--raised)', height: 36 }}
           >
-            Record only
+            {t('delivery.recordOnly')}
           </Button>
           <Button
             onClick={control.rehearse}
             disabled={control.busy || !data.canRehearse}
-            title="The same plan, sent to a stand-in that shows it to nobody"
+            title={t('delivery.theSamePlanSentTo')}
             sx={{ bgcolor: 'var(--raised)', height: 36 }}
           >
-            Rehearse privately
+            {t('delivery.rehearsePrivately')}
           </Button>
         </div>
       )}

@@ -14,9 +14,11 @@ import { ChoiceRow } from '../studio/choice-row';
 import { NumberField } from '../studio/number-field';
 import { useKeptMeasure } from './kept-measure';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 
 /** A plan from the line, with its reasons; taken, or kept beside the present one. */
 export function ProposalDialog({ plan, onClose }: { plan: PlanRecord; onClose: () => void }) {
+  const { t } = useTranslation();
   const { store } = useStudio();
   const stage = useDesk((now) => now.stage);
   const document = useDocument();
@@ -42,13 +44,13 @@ export function ProposalDialog({ plan, onClose }: { plan: PlanRecord; onClose: (
     pixelsPerSecond,
   });
   const take = () => {
-    store.edit('Proposed plan', [{ ...plan, ...proposed }]);
+    store.edit(t('delivery.proposedPlan'), [{ ...plan, ...proposed }]);
     onClose();
   };
   const keepBeside = () => {
     const id = crypto.randomUUID();
     const plans = recordsOf(document, 'plan');
-    store.edit('New plan', [
+    store.edit(t('delivery.newPlan'), [
       {
         ...plan,
         ...proposed,
@@ -62,11 +64,11 @@ export function ProposalDialog({ plan, onClose }: { plan: PlanRecord; onClose: (
   };
   return (
     <Dialog open onClose={onClose} maxWidth="sm" fullWidth>
-      <DialogTitle>Propose a plan</DialogTitle>
+      <DialogTitle>{t('delivery.proposeAPlan')}</DialogTitle>
       <DialogContent>
         <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 10, marginBottom: 12 }}>
           <NumberField
-            label="Upload speed"
+            label={t('delivery.uploadSpeed')}
             unit="kbps"
             value={lineKbps}
             min={300}
@@ -75,7 +77,7 @@ export function ProposalDialog({ plan, onClose }: { plan: PlanRecord; onClose: (
             onCommit={setLineKbps}
           />
           <NumberField
-            label="Headroom"
+            label={t('delivery.headroom')}
             unit="%"
             value={headroom * 100}
             min={0}
@@ -85,10 +87,10 @@ export function ProposalDialog({ plan, onClose }: { plan: PlanRecord; onClose: (
           />
           <div style={{ gridColumn: '1 / 3' }}>
             <ChoiceRow
-              label="Content type"
+              label={t('delivery.contentType')}
               options={[
-                { value: 'talk', words: 'Talk, music, crafts' },
-                { value: 'game', words: 'Fast game or sport' },
+                { value: 'talk', words: t('delivery.talkMusicCrafts') },
+                { value: 'game', words: t('delivery.fastGameOrSport') },
               ]}
               value={content}
               onChange={setContent}
@@ -102,10 +104,10 @@ export function ProposalDialog({ plan, onClose }: { plan: PlanRecord; onClose: (
         </ul>
       </DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>Discard</Button>
-        <Button onClick={keepBeside}>Keep beside the present one</Button>
+        <Button onClick={onClose}>{t('delivery.discard')}</Button>
+        <Button onClick={keepBeside}>{t('delivery.keepBesideThePresentOne')}</Button>
         <Button variant="contained" onClick={take}>
-          Apply
+          {t('delivery.apply')}
         </Button>
       </DialogActions>
     </Dialog>

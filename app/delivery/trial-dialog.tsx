@@ -12,6 +12,7 @@ import type { PlanRecord } from '~/core/show/records';
 import { encodePlans } from '~/engine/encode/encode-plans';
 import type { FromTrial, ToTrial, TrialResult, TrialWay } from '~/protocol/engine';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 
 /** Pictures that are tried: a second and a half. */
 const PICTURES = 45;
@@ -31,6 +32,7 @@ export function TrialDialog({
   encodes: readonly Encode[];
   onClose: () => void;
 }) {
+  const { t } = useTranslation();
   const { desk, store } = useStudio();
   const live = useDesk((now) => now.live);
   const document = useDocument();
@@ -86,7 +88,7 @@ export function TrialDialog({
   const take = (result: TrialResult) => {
     const way = ways.find((w) => w.name === result.name);
     if (!way) return;
-    store.edit('Encoder of the plan', [
+    store.edit(t('delivery.encoderOfThePlan'), [
       {
         ...plan,
         effort: way.plan.effort,
@@ -101,7 +103,7 @@ export function TrialDialog({
   };
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth>
-      <DialogTitle>Compare encoders</DialogTitle>
+      <DialogTitle>{t('delivery.compareEncoders')}</DialogTitle>
       <DialogContent>
         <p style={{ color: 'var(--quiet)', margin: '0 0 12px', lineHeight: 1.45 }}>
           Encodes a second and a half of what is on air now at {main?.videoKbps ?? 0} kbps in each way, reads
@@ -110,7 +112,7 @@ export function TrialDialog({
         {problem && <p style={{ color: 'var(--rose)' }}>{problem}</p>}
         {state === 'running' && (
           <LinearProgress
-            aria-label="Trying"
+            aria-label={t('delivery.trying')}
             variant="determinate"
             value={ways.length === 0 ? 0 : (100 * results.length) / ways.length}
           />
@@ -119,12 +121,12 @@ export function TrialDialog({
           <table style={{ width: '100%', borderCollapse: 'collapse', fontSize: 13.5, marginTop: 10 }}>
             <thead>
               <tr style={{ color: 'var(--quiet)', textAlign: 'left' }}>
-                <th scope="col">Encoder</th>
-                <th scope="col">Time per frame</th>
-                <th scope="col">Bitrate</th>
-                <th scope="col">Quality (PSNR)</th>
+                <th scope="col">{t('delivery.encoder')}</th>
+                <th scope="col">{t('delivery.timePerFrame')}</th>
+                <th scope="col">{t('delivery.bitrate')}</th>
+                <th scope="col">{t('delivery.qualityPsnr')}</th>
                 <th scope="col">
-                  <span className="visually-hidden">Use</span>
+                  <span className="visually-hidden">{t('delivery.use')}</span>
                 </th>
               </tr>
             </thead>
@@ -133,7 +135,7 @@ export function TrialDialog({
                 <tr key={r.name} style={{ borderTop: '1px solid var(--line)', height: 40 }}>
                   <td>
                     {r.name}
-                    {r === best && <b style={{ color: 'var(--moss)' }}> ● best here</b>}
+                    {r === best && <b style={{ color: 'var(--moss)' }}> {t('delivery.bestHere')}</b>}
                   </td>
                   <td
                     className="figure"
@@ -146,8 +148,8 @@ export function TrialDialog({
                     <span className="figure">{r.psnrDb.toFixed(1)} dB</span>, {likeness(r.psnrDb)}
                   </td>
                   <td style={{ textAlign: 'right' }}>
-                    <Button onClick={() => take(r)} aria-label={`Use ${r.name}`}>
-                      Use
+                    <Button onClick={() => take(r)} aria-label={t('delivery.useName', { name: r.name })}>
+                      {t('delivery.use')}
                     </Button>
                   </td>
                 </tr>
@@ -166,13 +168,13 @@ export function TrialDialog({
         )}
       </DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>Close</Button>
+        <Button onClick={onClose}>{t('delivery.close')}</Button>
         <Button
           variant="contained"
           onClick={() => void run()}
           disabled={state === 'running' || live || !main}
         >
-          {state === 'done' ? 'Try again' : 'Try now'}
+          {state === 'done' ? t('delivery.tryAgain') : t('delivery.tryNow')}
         </Button>
       </DialogActions>
     </Dialog>

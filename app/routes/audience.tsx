@@ -13,6 +13,7 @@ import { ChoiceRow } from '../studio/choice-row';
 import { FramePair } from '../studio/frame-pair';
 import { Panel } from '../studio/panel';
 import { useDesk, useDocument } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 
 export { PlaceError as ErrorBoundary } from '../studio/place-error';
 
@@ -26,6 +27,7 @@ const PARTS = [
 export { askAhead as clientLoader };
 
 export default function Audience() {
+  const { t } = useTranslation();
   const document = useDocument();
   const onAirSceneId = useDesk((now) => now.onAirSceneId);
   const onAirPoseId = useDesk((now) => now.onAirPoseId);
@@ -53,15 +55,15 @@ export default function Audience() {
       }}
     >
       <Panel
-        label="Chat and events"
+        label={t('audience.chatAndEvents')}
         style={{ display: 'grid', gridTemplateRows: 'minmax(0, 1fr)', overflow: 'hidden' }}
       >
         <EntryList />
       </Panel>
       <div style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', gap: 12, minHeight: 0 }}>
-        <Panel label="On the picture">
+        <Panel label={t('audience.onThePicture')}>
           <div style={{ height: '27vh', display: 'grid', placeItems: 'center' }}>
-            <FramePair subject={{ type: 'onAir' }} label="What viewers see" />
+            <FramePair subject={{ type: 'onAir' }} label={t('audience.whatViewersSee')} />
           </div>
           <p style={{ color: 'var(--quiet)', margin: '6px 0', fontSize: 12.5 }}>
             {scene?.name ?? 'Nothing'} is on air
@@ -72,10 +74,10 @@ export default function Audience() {
           <ReadOutBar />
         </Panel>
         <Panel
-          label="Audience graphics"
+          label={t('audience.audienceGraphics')}
           style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', gap: 10, overflow: 'hidden' }}
         >
-          <ChoiceRow label="Part of Audience" options={PARTS} value={part} onChange={setPart} />
+          <ChoiceRow label={t('audience.partOfAudience')} options={PARTS} value={part} onChange={setPart} />
           <div style={{ minHeight: 0 }}>
             {listed && part === 'alerts' && <AlertsPanel />}
             {listed && part === 'goals' && <GoalsPanel />}

@@ -77,7 +77,7 @@ export default function Delivery() {
   };
   const add = () => {
     const id = crypto.randomUUID();
-    store.edit('Add destination', [
+    store.edit(t('delivery.addDestination'), [
       {
         kind: 'destination',
         id,
@@ -111,25 +111,25 @@ export default function Delivery() {
     >
       <div style={{ display: 'grid', gridTemplateRows: 'minmax(0, 1fr) auto', gap: 12, minHeight: 0 }}>
         <Panel
-          label="Flow"
+          label={t('delivery.flow')}
           title={<PlanChoice plan={plan} />}
           aside={
             <div style={{ display: 'flex', gap: 8 }}>
               <Button onClick={() => setDialog('line')} sx={{ bgcolor: 'var(--raised)' }}>
-                Test upload speed
+                {t('delivery.testUploadSpeed')}
               </Button>
               <Button onClick={() => setDialog('computer')} sx={{ bgcolor: 'var(--raised)' }}>
                 {t('carries.open')}
               </Button>
               <Button onClick={() => setDialog('trial')} disabled={!plan} sx={{ bgcolor: 'var(--raised)' }}>
-                Compare encoders
+                {t('delivery.compareEncoders')}
               </Button>
               <Button
                 onClick={() => setDialog('proposal')}
                 disabled={!plan}
                 sx={{ bgcolor: 'var(--raised)' }}
               >
-                Propose plan
+                {t('delivery.proposePlan')}
               </Button>
             </div>
           }
@@ -160,15 +160,15 @@ export default function Delivery() {
         )}
       </div>
       <Panel
-        label="Delivery side"
+        label={t('delivery.deliverySide')}
         style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', gap: 10, overflow: 'hidden' }}
       >
         <ChoiceRow
-          label="Shown beside"
+          label={t('delivery.shownBeside')}
           options={[
-            { value: 'preflight', words: 'Preflight' },
-            { value: 'destinations', words: 'Destinations' },
-            { value: 'keeping', words: 'Recording' },
+            { value: 'preflight', words: t('delivery.preflight') },
+            { value: 'destinations', words: t('delivery.destinations') },
+            { value: 'keeping', words: t('delivery.recording') },
           ]}
           value={side}
           onChange={setSide}
@@ -178,16 +178,14 @@ export default function Delivery() {
         ) : side === 'keeping' ? (
           <KeepingPanel facts={facts} refresh={refresh} />
         ) : (
-          <section aria-label="Destinations" style={{ overflow: 'auto', minHeight: 0 }}>
+          <section aria-label={t('delivery.destinations')} style={{ overflow: 'auto', minHeight: 0 }}>
             {broadcast.state === 'relayGone' && (
               <p role="alert" style={{ color: 'var(--rose)', marginTop: 0 }}>
                 {broadcast.message}
               </p>
             )}
             {destinations.length === 0 && (
-              <p style={{ color: 'var(--quiet)', lineHeight: 1.5 }}>
-                Where the broadcast goes: a platform's ingest address and your key. Add one to begin.
-              </p>
+              <p style={{ color: 'var(--quiet)', lineHeight: 1.5 }}>{t('delivery.whereTheBroadcastGoesA')}</p>
             )}
             {destinations.map((destination) => (
               <DestinationRow

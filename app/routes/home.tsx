@@ -1,6 +1,5 @@
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
-import type { TFunction } from 'i18next';
 import { useEffect, useState } from 'react';
 import { data, Link, redirect, useFetcher, useRevalidator } from 'react-router';
 import { homeOrderSchema } from '~/protocol/home';
@@ -15,7 +14,7 @@ import { When } from '../home/when';
 import { faultResponse, studioOf } from '../server/context.server';
 import { formOf } from '../server/form.server';
 import { ThemeSwitch } from '../studio/theme-switch';
-import { useTranslation } from '../words/words';
+import { useTranslation, type Translate } from '../words/words';
 import type { Route } from './+types/home';
 
 export const meta = () => [{ title: 'Dolomite' }];
@@ -91,7 +90,7 @@ interface Undo {
 
 /** How an order that was just given is taken back; null for those that another one in the menu takes back. */
 function undoOf(
-  t: TFunction,
+  t: Translate,
   { id, name, nextMs }: HomeShow,
   { intent }: Record<string, string>,
 ): Undo | null {

@@ -18,6 +18,7 @@ import { SoundSwitches } from '../sound/sound-switches';
 import { TenSecondTest } from '../sound/ten-second-test';
 import { Panel } from '../studio/panel';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 
 export { PlaceError as ErrorBoundary } from '../studio/place-error';
 
@@ -31,6 +32,7 @@ const VIEWS = [
 type View = (typeof VIEWS)[number]['id'];
 
 export default function Sound() {
+  const { t } = useTranslation();
   const document = useDocument();
   const { desk, showId } = useStudio();
   const channels = recordsOf(document, 'channel');
@@ -52,14 +54,14 @@ export default function Sound() {
   return (
     <div className="sound-place">
       <Panel
-        label="Channels"
-        title="Channels"
+        label={t('sound.channels')}
+        title={t('sound.channels')}
         aside={
           <div className="sound-bar" style={{ margin: 0, justifyContent: 'flex-end' }}>
             <BalanceChip />
             <KeepAboveButton voices={channels.filter((c) => c.role === 'voice' && !c.muted)} />
             <button type="button" className="chip tall" onClick={() => setTesting(true)}>
-              Ten-second test
+              {t('sound.tenSecondTest')}
             </button>
             <SoundSwitches />
             <MonitorControl />
@@ -80,7 +82,7 @@ export default function Sound() {
         <div style={{ overflowY: 'auto', minHeight: 0 }}>
           {channels.length === 0 && (
             <p className="hint" style={{ padding: 8 }}>
-              No channel yet. Add a microphone; video files and shared screens bring theirs along.
+              {t('sound.noChannelYetAddA')}
             </p>
           )}
           {channels.map((channel) => (
@@ -95,11 +97,11 @@ export default function Sound() {
         <ProgrammeRow />
       </Panel>
       <Panel
-        label="Chosen channel"
+        label={t('sound.chosenChannel')}
         style={{ display: 'grid', gridTemplateRows: 'auto minmax(0, 1fr)', overflow: 'hidden' }}
       >
         <div className="sound-bar">
-          <div role="tablist" aria-label="What is shown" style={{ display: 'flex' }}>
+          <div role="tablist" aria-label={t('sound.whatIsShown')} style={{ display: 'flex' }}>
             {VIEWS.map(({ id, words }) => (
               <button
                 key={id}
@@ -155,21 +157,21 @@ export default function Sound() {
 }
 
 function SoundState() {
+  const { t } = useTranslation();
   const sound = useDesk((now) => now.sound);
   if (sound.state === 'running' || sound.state === 'starting') return null;
   return (
     <div role="status" className="notice">
       <span style={{ flex: 1 }}>
-        {sound.state === 'failed'
-          ? sound.message
-          : 'The browser lets sound start only after a click or a key in this page.'}
+        {sound.state === 'failed' ? sound.message : t('sound.theBrowserLetsSoundStart')}
       </span>
-      {sound.state === 'waiting' && <Button size="small">Start sound</Button>}
+      {sound.state === 'waiting' && <Button size="small">{t('sound.startSound')}</Button>}
     </div>
   );
 }
 
 function Scale() {
+  const { t } = useTranslation();
   return (
     <div aria-hidden className="channel-row" style={{ minHeight: 16, color: 'var(--quiet)', fontSize: 11 }}>
       <span />
@@ -187,9 +189,9 @@ function Scale() {
           </span>
         ))}
       </span>
-      <span style={{ textAlign: 'right' }}>fader</span>
-      <span style={{ textAlign: 'right' }}>LUFS</span>
-      <span style={{ textAlign: 'right', whiteSpace: 'nowrap' }}>a voice belongs in the bracket</span>
+      <span style={{ textAlign: 'right' }}>{t('sound.fader')}</span>
+      <span style={{ textAlign: 'right' }}>{t('sound.lufs')}</span>
+      <span style={{ textAlign: 'right', whiteSpace: 'nowrap' }}>{t('sound.aVoiceBelongsInThe')}</span>
     </div>
   );
 }

@@ -26,10 +26,12 @@ import { ChoiceRow } from '../studio/choice-row';
 import { HoldButtons } from '../studio/hold-buttons';
 import { Panel } from '../studio/panel';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 
 export { PlaceError as ErrorBoundary } from '../studio/place-error';
 
 export default function Stage() {
+  const { t } = useTranslation();
   const { desk } = useStudio();
   const document = useDocument();
   const onAirSceneId = useDesk((now) => now.onAirSceneId);
@@ -58,7 +60,7 @@ export default function Stage() {
     (id: string) => sceneId && setPoses((before) => ({ ...before, [sceneId]: id })),
     [sceneId],
   );
-  if (!scene) return <p>This show has no scene yet. Undo, or reload the studio.</p>;
+  if (!scene) return <p>{t('layout.thisShowHasNoScene')}</p>;
   return (
     <StageProvider sceneId={scene.id} poseId={poseId} setPose={setPose}>
       <Found gone={gone} />
@@ -88,6 +90,7 @@ function Found({ gone }: { gone: GoneTo | null }) {
  * there is time, in small pieces, so that no edit holds up the pointer.
  */
 function StageLayout({ onEdit, onAir }: { onEdit: (id: string) => void; onAir: boolean }) {
+  const { t } = useTranslation();
   const now = useStage();
   const calm = useDeferredValue(now);
   const clipboard = useStageClipboard();
@@ -103,7 +106,7 @@ function StageLayout({ onEdit, onAir }: { onEdit: (id: string) => void; onAir: b
         <Strip onEdit={onEdit} />
       </StageContext>
       <section
-        aria-label="Frames"
+        aria-label={t('layout.frames')}
         style={{
           display: 'grid',
           // In a narrow window the bars take a second line rather than cut a button.
@@ -139,6 +142,7 @@ function StageLayout({ onEdit, onAir }: { onEdit: (id: string) => void; onAir: b
 const Strip = memo(SceneStrip);
 
 const Header = memo(function Header({ onAir }: { onAir: boolean }) {
+  const { t } = useTranslation();
   const { scene } = useStage();
   return (
     <div style={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: 6, minWidth: 0 }}>
@@ -163,7 +167,7 @@ const Header = memo(function Header({ onAir }: { onAir: boolean }) {
           marginRight: 4,
         }}
       >
-        {onAir ? 'on air' : 'off air'}
+        {onAir ? t('layout.onAir') : t('layout.offAir')}
       </span>
       <AddLayer />
       <ArrangeMenu />
@@ -176,6 +180,7 @@ const Header = memo(function Header({ onAir }: { onAir: boolean }) {
 });
 
 const Side = memo(function Side() {
+  const { t } = useTranslation();
   const { panel, setPanel } = useStage();
   return (
     <div
@@ -186,13 +191,13 @@ const Side = memo(function Side() {
         minHeight: 0,
       }}
     >
-      <Panel label={panel === 'layers' ? 'Layers' : 'Inputs'}>
+      <Panel label={panel === 'layers' ? t('layout.layers') : t('layout.inputs')}>
         <div style={{ marginBottom: 8 }}>
           <ChoiceRow
-            label="List"
+            label={t('layout.list')}
             options={[
-              { value: 'layers', words: 'Layers, top first' },
-              { value: 'inputs', words: 'Inputs of the show' },
+              { value: 'layers', words: t('layout.layersTopFirst') },
+              { value: 'inputs', words: t('layout.inputsOfTheShow') },
             ]}
             value={panel}
             onChange={setPanel}
@@ -208,6 +213,7 @@ const Side = memo(function Side() {
 
 /** How the scene comes on air, and how the frames are looked at. */
 const BottomBar = memo(function BottomBar() {
+  const { t } = useTranslation();
   const { document, shown, setShown, parts, setPart, safeAreas, setSafeAreas } = useStage();
   const used = usedFrames(document);
   const magnified = used.filter((frame) => parts[frame]);
@@ -227,28 +233,28 @@ const BottomBar = memo(function BottomBar() {
       <TransitionChoice />
       <span style={{ flex: 1 }} />
       {magnified.map((frame) => (
-        <Button key={frame} title="Key 0; zoom with Ctrl and the wheel" onClick={() => setPart(frame, null)}>
+        <Button key={frame} title={t('layout.key0ZoomWithCtrl')} onClick={() => setPart(frame, null)}>
           {`Whole ${nameOfFrame(frame)}`}
         </Button>
       ))}
       <Button
         aria-pressed={safeAreas}
-        title="Safe areas for action and titles"
+        title={t('layout.safeAreasForActionAnd')}
         onClick={() => setSafeAreas(!safeAreas)}
         sx={{
           color: safeAreas ? 'var(--glacier)' : undefined,
           boxShadow: safeAreas ? 'inset 0 0 0 1px var(--glacier)' : undefined,
         }}
       >
-        Safe areas
+        {t('layout.safeAreas')}
       </Button>
       {used.length > 1 && (
         <ChoiceRow<'both' | FrameName>
-          label="Frames shown"
+          label={t('layout.framesShown')}
           options={[
-            { value: 'both', words: 'Both' },
-            { value: 'wide', words: 'Wide' },
-            { value: 'tall', words: 'Tall' },
+            { value: 'both', words: t('layout.both') },
+            { value: 'wide', words: t('layout.wide') },
+            { value: 'tall', words: t('layout.tall') },
           ]}
           value={shown}
           onChange={setShown}

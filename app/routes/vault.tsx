@@ -15,6 +15,7 @@ import { RecordingList } from '../vault/recording-list';
 import { RecordingView } from '../vault/recording-view';
 import { RoomDialog } from '../vault/room-dialog';
 import type { Route } from './+types/vault';
+import { useTranslation } from '../words/words';
 
 export { PlaceError as ErrorBoundary } from '../studio/place-error';
 
@@ -90,6 +91,7 @@ export async function action({ request, params, context }: Route.ActionArgs) {
 }
 
 export default function Vault({ loaderData }: Route.ComponentProps) {
+  const { t } = useTranslation();
   const { recordings, evenings, freeBytes } = loaderData;
   const broadcast = useBus((now) => now.broadcast);
   const relay = useBus((now) => now.relay);
@@ -118,7 +120,7 @@ export default function Vault({ loaderData }: Route.ComponentProps) {
     >
       <div style={{ display: 'grid', gridTemplateRows: 'minmax(0, 1fr) auto', gap: 12, minHeight: 0 }}>
         <Panel
-          label="Recordings"
+          label={t('vault.recordings')}
           title={
             <span className="figure" style={{ fontSize: 12.5 }}>
               <span>{`${recordings.length} ${recordings.length === 1 ? 'file' : 'files'}`}</span>
@@ -128,10 +130,10 @@ export default function Vault({ loaderData }: Route.ComponentProps) {
           }
           aside={
             <ChoiceRow
-              label="Shown"
+              label={t('vault.shown')}
               options={[
-                { value: 'files', words: 'Recordings' },
-                { value: 'evenings', words: 'Broadcasts' },
+                { value: 'files', words: t('vault.recordings') },
+                { value: 'evenings', words: t('vault.broadcasts') },
               ]}
               value={shown}
               onChange={setShown}
@@ -146,9 +148,9 @@ export default function Vault({ loaderData }: Route.ComponentProps) {
                     disabled={withoutCopy(recordings).length === 0}
                     onClick={() => void fetcher.submit({ intent: 'rewrapAll' }, { method: 'post' })}
                   >
-                    Make an MP4 of each that has none
+                    {t('vault.makeAnMp4OfEach')}
                   </Button>
-                  <Button onClick={() => setMakingRoom(true)}>Free up space…</Button>
+                  <Button onClick={() => setMakingRoom(true)}>{t('vault.freeUpSpace2')}</Button>
                 </div>
               )}
               <RecordingList recordings={recordings} chosen={current?.id ?? null} onChoose={setChosen} />
@@ -162,8 +164,8 @@ export default function Vault({ loaderData }: Route.ComponentProps) {
       {current ? (
         <RecordingView key={current.id} recording={current} />
       ) : (
-        <Panel title="Player" label="Player">
-          <p style={{ color: 'var(--quiet)' }}>Choose a recording to play it here.</p>
+        <Panel title={t('vault.player')} label={t('vault.player')}>
+          <p style={{ color: 'var(--quiet)' }}>{t('vault.chooseARecordingToPlay')}</p>
         </Panel>
       )}
       {makingRoom && <RoomDialog recordings={recordings} onClose={() => setMakingRoom(false)} />}

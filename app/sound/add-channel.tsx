@@ -46,7 +46,7 @@ export function AddChannel({ onAdded }: { onAdded: (id: string) => void }) {
       channels.map((c) => c.name),
       name,
     );
-    store.edit(`Add ${free}`, [
+    store.edit(t('sound.addFree', { free }), [
       {
         kind: 'channel',
         id,
@@ -82,7 +82,7 @@ export function AddChannel({ onAdded }: { onAdded: (id: string) => void }) {
     const listed = [];
     for (const chosen of files)
       try {
-        say(`Bringing in ${chosen.name} …`);
+        say(t('sound.bringingInName', { name: chosen.name }));
         const { asset } = await bringIn(`/show/${showId}/assets`, chosen, () => {});
         listed.push({ assetId: asset.id, name: chosen.name.replace(/\.\w+$/, '').slice(0, 120) || 'Music' });
       } catch (error) {
@@ -98,12 +98,12 @@ export function AddChannel({ onAdded }: { onAdded: (id: string) => void }) {
   return (
     <>
       <Button startIcon={<AddRounded />} size="small" onClick={(e) => void open(e.currentTarget)}>
-        Add channel
+        {t('sound.addChannel')}
       </Button>
       <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        <ListSubheader>Microphone</ListSubheader>
-        {devices === null && <MenuItem disabled>Looking …</MenuItem>}
-        {devices?.length === 0 && <MenuItem disabled>None was allowed or found</MenuItem>}
+        <ListSubheader>{t('sound.microphone')}</ListSubheader>
+        {devices === null && <MenuItem disabled>{t('sound.looking')}</MenuItem>}
+        {devices?.length === 0 && <MenuItem disabled>{t('sound.noneWasAllowedOrFound')}</MenuItem>}
         {devices?.map((device, i) => {
           const name = device.label.replace(/ \([0-9a-f:]+\)$/, '') || `Microphone ${i + 1}`;
           return (
@@ -142,7 +142,7 @@ export function AddChannel({ onAdded }: { onAdded: (id: string) => void }) {
             </MenuItem>
           );
         })}
-        {inputs.length > 0 && <ListSubheader>Sound of an input</ListSubheader>}
+        {inputs.length > 0 && <ListSubheader>{t('sound.soundOfAnInput')}</ListSubheader>}
         {inputs.map((input) => (
           <MenuItem
             key={input.id}
@@ -157,8 +157,8 @@ export function AddChannel({ onAdded }: { onAdded: (id: string) => void }) {
             {input.name}
           </MenuItem>
         ))}
-        <ListSubheader>More</ListSubheader>
-        <MenuItem onClick={() => file.current?.click()}>Music from files…</MenuItem>
+        <ListSubheader>{t('sound.more')}</ListSubheader>
+        <MenuItem onClick={() => file.current?.click()}>{t('sound.musicFromFiles')}</MenuItem>
         {channelOffers(channels).map(({ words, make }) => (
           <MenuItem
             key={words(t)}
@@ -173,7 +173,7 @@ export function AddChannel({ onAdded }: { onAdded: (id: string) => void }) {
       </Menu>
       <HiddenFile
         of={file}
-        label="Music files"
+        label={t('sound.musicFiles')}
         accept="audio/*"
         multiple
         onFiles={(files) => {

@@ -32,6 +32,7 @@ import { BandFields, BandHandles } from './equaliser-bands';
 import { LiveCanvas, type LiveDrawing } from './live-canvas';
 import { LiveSpectrum } from './live-spectrum';
 import { ParameterSlider } from './parameter-slider';
+import { useTranslation } from '../words/words';
 
 /** What a card says under its drawing. */
 function readingText(processor: Processor, reading: ProcessorReading): string {
@@ -67,6 +68,7 @@ export function ChainCard({
   processor: Processor;
   index: number;
 }) {
+  const { t } = useTranslation();
   const { edit, preview, commit } = useChannelEdit(channel);
   const { chain } = channel;
   const [band, setBand] = useState(0);
@@ -74,7 +76,7 @@ export function ChainCard({
   const move = (by: number) => {
     const processors = chain.processors.filter((p) => p.id !== processor.id);
     processors.splice(index + by, 0, processor);
-    edit(`Order of ${name}`, { chain: { ...chain, processors } });
+    edit(t('sound.orderOfName', { name }), { chain: { ...chain, processors } });
   };
   const working = processor.on && !chain.bypassed;
   const onPreview = (p: Processor) => preview({ chain: withProcessor(chain, p) });
@@ -96,7 +98,7 @@ export function ChainCard({
       <div className="chain-head">
         <h3 title={name}>{title}</h3>
         <ActionMenu
-          label={`More for ${name}`}
+          label={t('sound.moreForName', { name })}
           words={<MoreHorizRounded sx={{ fontSize: 18, verticalAlign: 'middle' }} />}
           className="small-button"
         >
@@ -117,7 +119,7 @@ export function ChainCard({
               item('One place earlier', index === 0, () => move(-1)),
               item('One place later', index === chain.processors.length - 1, () => move(1)),
               item('Remove', false, () =>
-                edit(`Remove ${name}`, {
+                edit(t('sound.removeName', { name }), {
                   chain: { ...chain, processors: chain.processors.filter((p) => p.id !== processor.id) },
                 }),
               ),
@@ -128,15 +130,15 @@ export function ChainCard({
           type="button"
           className="chip"
           aria-pressed={processor.on}
-          aria-label={`${name} on`}
+          aria-label={t('sound.nameOn', { name })}
           style={{ width: 40, color: processor.on ? 'var(--moss)' : 'var(--quiet)' }}
           onClick={() =>
-            edit(processor.on ? `Bypass ${name}` : `Use ${name}`, {
+            edit(processor.on ? t('sound.bypassName', { name }) : t('sound.useName', { name }), {
               chain: withProcessor(chain, { ...processor, on: !processor.on }),
             })
           }
         >
-          {processor.on ? 'on' : 'off'}
+          {processor.on ? t('sound.on') : t('sound.off')}
         </button>
       </div>
       <div className="chain-body">
@@ -167,7 +169,7 @@ export function ChainCard({
             aria-pressed={processor.autoMakeUp}
             onClick={() => onCommit({ ...processor, autoMakeUp: !processor.autoMakeUp })}
           >
-            {processor.autoMakeUp ? 'Auto make-up gain: on' : 'Auto make-up gain: off'}
+            {processor.autoMakeUp ? t('sound.autoMakeUpGainOn') : t('sound.autoMakeUpGainOff')}
           </button>
         )}
       </div>

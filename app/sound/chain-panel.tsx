@@ -20,6 +20,7 @@ import { useChannelEdit } from './channel-edit';
 import { MatchDialog } from './match-dialog';
 import { SoundcheckDialog } from './soundcheck-dialog';
 import { useStrip } from './use-readings';
+import { useTranslation } from '../words/words';
 
 /** A copy whose processors have ids of their own. */
 function fresh(chain: ChainSettings): ChainSettings {
@@ -28,6 +29,7 @@ function fresh(chain: ChainSettings): ChainSettings {
 
 /** What is done with a chain as a whole. */
 export function ChainActions({ channel }: { channel: ChannelRecord }) {
+  const { t } = useTranslation();
   const { desk, store } = useStudio();
   const sound = useDesk((now) => now.sound);
   const document = useDocument();
@@ -47,7 +49,7 @@ export function ChainActions({ channel }: { channel: ChannelRecord }) {
     edit(`Add ${PROCESSOR_NAMES[type]}`, { chain: { ...chain, processors } });
   };
   const save = () =>
-    store.edit(`Keep the chain of ${channel.name}`, [
+    store.edit(t('sound.keepTheChainOfName', { name: channel.name }), [
       {
         kind: 'chainPreset',
         id: crypto.randomUUID(),
@@ -61,7 +63,7 @@ export function ChainActions({ channel }: { channel: ChannelRecord }) {
     <>
       <Delay channelId={channel.id} />
       <span style={{ flex: 1 }} />
-      <ActionMenu label="Add processor" disabled={chain.processors.length >= MAX_PROCESSORS}>
+      <ActionMenu label={t('sound.addProcessor')} disabled={chain.processors.length >= MAX_PROCESSORS}>
         {(close) =>
           PROCESSOR_TYPES.map((type) => (
             <MenuItem
@@ -76,27 +78,27 @@ export function ChainActions({ channel }: { channel: ChannelRecord }) {
           ))
         }
       </ActionMenu>
-      <ActionMenu label="Presets">
+      <ActionMenu label={t('sound.presets')}>
         {(close) => [
           ...SHIPPED_CHAINS.map(({ name, about, make }) => (
             <MenuItem
               key={name}
               onClick={() => {
                 close();
-                edit(`Preset ${name}`, { chain: make(() => crypto.randomUUID()) });
+                edit(t('sound.presetName', { name }), { chain: make(() => crypto.randomUUID()) });
               }}
             >
               <span>{name}</span>
               <span className="menu-words">{about}</span>
             </MenuItem>
           )),
-          presets.length > 0 && <ListSubheader key="own">Your own</ListSubheader>,
+          presets.length > 0 && <ListSubheader key="own">{t('sound.yourOwn')}</ListSubheader>,
           ...presets.map((preset) => (
             <MenuItem
               key={preset.id}
               onClick={() => {
                 close();
-                edit(`Preset ${preset.name}`, { chain: fresh(preset.chain) });
+                edit(t('sound.presetName', { name: preset.name }), { chain: fresh(preset.chain) });
               }}
             >
               {preset.name}
@@ -110,15 +112,17 @@ export function ChainActions({ channel }: { channel: ChannelRecord }) {
               save();
             }}
           >
-            Keep this chain as a preset
+            {t('sound.keepThisChainAsA')}
           </MenuItem>,
-          <ListSubheader key="copy">Copy this chain to</ListSubheader>,
+          <ListSubheader key="copy">{t('sound.copyThisChainTo')}</ListSubheader>,
           ...others.map((other) => (
             <MenuItem
               key={other.id}
               onClick={() => {
                 close();
-                store.edit(`Copy the chain to ${other.name}`, [{ ...other, chain: fresh(chain) }]);
+                store.edit(t('sound.copyTheChainToName', { name: other.name }), [
+                  { ...other, chain: fresh(chain) },
+                ]);
               }}
             >
               {other.name}
@@ -132,28 +136,28 @@ export function ChainActions({ channel }: { channel: ChannelRecord }) {
         aria-pressed={chain.bypassed}
         data-tone={chain.bypassed ? 'larch' : undefined}
         onClick={() =>
-          edit(chain.bypassed ? 'Use the chain' : 'Bypass the chain', {
+          edit(chain.bypassed ? t('sound.useTheChain') : t('sound.bypassTheChain'), {
             chain: { ...chain, bypassed: !chain.bypassed },
           })
         }
       >
-        {chain.bypassed ? 'Bypassed' : 'Bypass all'}
+        {chain.bypassed ? t('sound.bypassed') : t('sound.bypassAll')}
       </button>
       <button
         type="button"
         className="chip tall"
         aria-pressed={comparing}
         data-tone={comparing ? 'larch' : undefined}
-        title="Hear it before the chain, as loud as behind it. Only in the headphones: viewers go on hearing the chain."
+        title={t('sound.hearItBeforeTheChain')}
         onClick={() => desk.sound.setSwitches({ compare: comparing ? null : channel.id })}
       >
-        {comparing ? 'Hearing before' : 'Compare'}
+        {comparing ? t('sound.hearingBefore') : t('sound.compare')}
       </button>
       <button type="button" className="chip tall" onClick={() => setOpen('match')}>
-        Match…
+        {t('sound.match')}
       </button>
       <Button variant="outlined" size="small" onClick={() => setOpen('soundcheck')}>
-        Soundcheck
+        {t('sound.soundcheck')}
       </Button>
       {open === 'soundcheck' && show && (
         <SoundcheckDialog
@@ -169,6 +173,7 @@ export function ChainActions({ channel }: { channel: ChannelRecord }) {
 
 /** The voice chain of the chosen channel. */
 export function ChainPanel({ channel }: { channel: ChannelRecord }) {
+  const { t } = useTranslation();
   const sound = useDesk((now) => now.sound);
   const { edit } = useChannelEdit(channel);
   const { chain } = channel;
@@ -176,7 +181,7 @@ export function ChainPanel({ channel }: { channel: ChannelRecord }) {
   return (
     <>
       {comparing && sound.switches.monitor.deviceId === null && (
-        <p className="hint">Switch the headphones on (top right) to hear the difference.</p>
+        <p className="hint">{t('sound.switchTheHeadphonesOnTop')}</p>
       )}
       {sound.noiseProblem !== '' && chain.processors.some((p) => p.type === 'noise') && (
         <p className="hint" style={{ color: 'var(--rose)' }}>
@@ -191,9 +196,11 @@ export function ChainPanel({ channel }: { channel: ChannelRecord }) {
           </p>
           <Button
             variant="contained"
-            onClick={() => edit('Preset Voice', { chain: SHIPPED_CHAINS[0].make(() => crypto.randomUUID()) })}
+            onClick={() =>
+              edit(t('sound.presetVoice'), { chain: SHIPPED_CHAINS[0].make(() => crypto.randomUUID()) })
+            }
           >
-            Take the voice preset
+            {t('sound.takeTheVoicePreset')}
           </Button>
         </div>
       ) : (

@@ -13,23 +13,25 @@ import { ChannelSourceFields } from './channel-parts';
 import { TrackChoice } from './track-choice';
 import { levelText, useStrip } from './use-readings';
 import { dbOfAmplitude } from '~/core/sound/decibel';
+import { useTranslation } from '../words/words';
 
 /** Everything a channel is set to beside its fader and its chain. */
 export function ChannelFields({ channel, onRemoved }: { channel: ChannelRecord; onRemoved: () => void }) {
+  const { t } = useTranslation();
   const { store } = useStudio();
   const { edit } = useChannelEdit(channel);
   const scenes = recordsOf(useDocument(), 'scene');
   return (
     <div className="channel-fields">
       <div>
-        <h3 className="small-head">Name and kind</h3>
+        <h3 className="small-head">{t('sound.nameAndKind')}</h3>
         <NameField
           name={channel.name}
-          label="Name of the channel"
-          onRename={(name) => edit('Name', { name })}
+          label={t('sound.nameOfTheChannel')}
+          onRename={(name) => edit(t('sound.name'), { name })}
         />
         <ChoiceRow
-          label="Colour"
+          label={t('sound.colour')}
           height={26}
           options={CHANNEL_COLOURS.map((value) => ({
             value,
@@ -49,87 +51,91 @@ export function ChannelFields({ channel, onRemoved }: { channel: ChannelRecord; 
             ),
           }))}
           value={channel.colour}
-          onChange={(colour) => edit('Colour', { colour })}
+          onChange={(colour) => edit(t('sound.colour'), { colour })}
         />
         <ChoiceRow
-          label="Kind"
+          label={t('sound.kind')}
           options={[
-            { value: 'voice', words: 'Voice', title: 'Stands above the rest; cough mutes it' },
-            { value: 'background', words: 'Background' },
+            { value: 'voice', words: t('sound.voice'), title: t('sound.standsAboveTheRestCough') },
+            { value: 'background', words: t('sound.background') },
           ]}
           value={channel.role}
-          onChange={(role) => edit('Kind', { role })}
+          onChange={(role) => edit(t('sound.kind'), { role })}
         />
         <ChannelSourceFields channel={channel} />
         <Button
           color="inherit"
           size="small"
           onClick={() => {
-            store.edit(`Remove ${channel.name}`, [], [channel.id]);
+            store.edit(t('sound.removeName', { name: channel.name }), [], [channel.id]);
             onRemoved();
           }}
         >
-          Remove channel
+          {t('sound.removeChannel')}
         </Button>
       </div>
       <div>
-        <h3 className="small-head">Placing</h3>
+        <h3 className="small-head">{t('sound.placing')}</h3>
         <NumberField
-          label="Input gain"
+          label={t('sound.inputGain')}
           unit="dB"
           digits={1}
           value={channel.trimDb}
           min={-40}
           max={40}
-          onCommit={(trimDb) => edit('Input gain', { trimDb })}
+          onCommit={(trimDb) => edit(t('sound.inputGain'), { trimDb })}
         />
         <NumberField
-          label="Pan (−100 left, 100 right)"
+          label={t('sound.pan100Left100Right')}
           unit="%"
           value={Math.round(channel.pan * 100)}
           min={-100}
           max={100}
-          onCommit={(pan) => edit('Pan', { pan: pan / 100 })}
+          onCommit={(pan) => edit(t('sound.pan'), { pan: pan / 100 })}
         />
         <NumberField
-          label="Sync offset"
+          label={t('sound.syncOffset')}
           unit="ms"
           value={channel.offsetMs}
           min={OFFSET_MIN_MS}
           max={OFFSET_MAX_MS}
-          onCommit={(offsetMs) => edit('Sync offset', { offsetMs })}
+          onCommit={(offsetMs) => edit(t('sound.syncOffset'), { offsetMs })}
         />
-        <Toggle label="One side (mono)" on={channel.mono} onChange={(mono) => edit('Mono', { mono })} />
         <Toggle
-          label="Invert polarity"
-          on={channel.inverted}
-          onChange={(inverted) => edit('Phase', { inverted })}
+          label={t('sound.oneSideMono')}
+          on={channel.mono}
+          onChange={(mono) => edit(t('sound.mono'), { mono })}
         />
-        <h3 className="small-head">In the headphones</h3>
+        <Toggle
+          label={t('sound.invertPolarity')}
+          on={channel.inverted}
+          onChange={(inverted) => edit(t('sound.phase'), { inverted })}
+        />
+        <h3 className="small-head">{t('sound.inTheHeadphones')}</h3>
         <ChoiceRow
-          label="Monitor"
+          label={t('sound.monitor')}
           options={[
-            { value: 'off', words: 'Off' },
-            { value: 'with', words: 'Headphones and viewers', title: 'You hear it, and viewers do' },
-            { value: 'only', words: 'Headphones only', title: 'You hear it, viewers do not' },
+            { value: 'off', words: t('sound.off2') },
+            { value: 'with', words: t('sound.headphonesAndViewers'), title: t('sound.youHearItAndViewers') },
+            { value: 'only', words: t('sound.headphonesOnly'), title: t('sound.youHearItViewersDo') },
           ]}
           value={channel.monitor}
-          onChange={(monitor) => edit('Monitor', { monitor })}
+          onChange={(monitor) => edit(t('sound.monitor'), { monitor })}
         />
       </div>
       <div>
-        <h3 className="small-head">Heard</h3>
+        <h3 className="small-head">{t('sound.heard')}</h3>
         <ChoiceRow
-          label="Heard"
+          label={t('sound.heard')}
           options={[
-            { value: 'always', words: 'Every scene' },
-            { value: 'scenes', words: 'Some' },
+            { value: 'always', words: t('sound.everyScene') },
+            { value: 'scenes', words: t('sound.some') },
             ...(channel.pictureInputId !== null
-              ? [{ value: 'with-picture' as const, words: 'With picture' }]
+              ? [{ value: 'with-picture' as const, words: t('sound.withPicture') }]
               : []),
           ]}
           value={channel.heard}
-          onChange={(heard) => edit('Scenes', { heard })}
+          onChange={(heard) => edit(t('sound.scenes'), { heard })}
         />
         {channel.heard === 'scenes' && (
           <div className="scene-choice">
@@ -139,7 +145,7 @@ export function ChannelFields({ channel, onRemoved }: { channel: ChannelRecord; 
                 label={scene.name}
                 on={channel.sceneIds.includes(scene.id)}
                 onChange={(on) =>
-                  edit('Scenes', {
+                  edit(t('sound.scenes'), {
                     sceneIds: on
                       ? [...channel.sceneIds, scene.id]
                       : channel.sceneIds.filter((id) => id !== scene.id),
@@ -150,23 +156,23 @@ export function ChannelFields({ channel, onRemoved }: { channel: ChannelRecord; 
           </div>
         )}
         <NumberField
-          label="Comes and goes in"
+          label={t('sound.comesAndGoesIn')}
           unit="s"
           digits={1}
           step={0.1}
           value={channel.fadeSeconds}
           min={0}
           max={10}
-          onCommit={(fadeSeconds) => edit('Fade', { fadeSeconds })}
+          onCommit={(fadeSeconds) => edit(t('sound.fade'), { fadeSeconds })}
         />
         <Readings channelId={channel.id} />
       </div>
       <div>
-        <h3 className="small-head">Tracks</h3>
+        <h3 className="small-head">{t('sound.tracks')}</h3>
         <TrackChoice channel={channel} />
       </div>
       <div>
-        <h3 className="small-head">Ducking</h3>
+        <h3 className="small-head">{t('sound.ducking')}</h3>
         <DuckingFields channel={channel} />
       </div>
     </div>

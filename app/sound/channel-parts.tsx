@@ -1,7 +1,7 @@
-import type { TFunction } from 'i18next';
 import type { ComponentType } from 'react';
 import type { ChannelSource } from '~/core/show/channel-kinds';
 import type { ChannelRecord } from '~/core/show/records';
+import type { Translate } from '../words/words';
 
 export interface ChannelFieldsProps<S> {
   channel: ChannelRecord;
@@ -10,10 +10,10 @@ export interface ChannelFieldsProps<S> {
 
 /** A line of the menu that adds channels, for kinds that need nothing to be chosen first. */
 export interface ChannelOffer {
-  words: (t: TFunction) => string;
+  words: (t: Translate) => string;
   /** A show has one of them at most. */
   once: boolean;
-  make: (t: TFunction) => { name: string; source: ChannelSource } & Partial<Omit<ChannelRecord, 'source'>>;
+  make: (t: Translate) => { name: string; source: ChannelSource } & Partial<Omit<ChannelRecord, 'source'>>;
 }
 
 /** What Sound has for one kind of channel. */

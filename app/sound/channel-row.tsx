@@ -12,6 +12,7 @@ import { MeterTrack } from './meter-track';
 import { TrackChoice } from './track-choice';
 import { useStrip } from './use-readings';
 import { useStanding } from './use-standing';
+import { useTranslation } from '../words/words';
 
 /** Where the channel comes from and when it is heard, in a few words. */
 function describe(
@@ -39,6 +40,7 @@ export function ChannelRow({
   chosen: boolean;
   onChoose: () => void;
 }) {
+  const { t } = useTranslation();
   const { desk } = useStudio();
   const sound = useDesk((now) => now.sound);
   const onAirSceneId = useDesk((now) => now.onAirSceneId);
@@ -90,14 +92,14 @@ export function ChannelRow({
           style={{ width: 58 }}
           onClick={() => setMuted(!muted)}
         >
-          {muted ? 'Muted' : 'Mute'}
+          {muted ? t('sound.muted') : t('sound.mute')}
         </button>
         <button
           type="button"
           className="chip"
           data-tone={soloed ? 'glacier' : undefined}
           aria-pressed={soloed}
-          title="Hear it alone in the headphones; viewers still hear everything"
+          title={t('sound.hearItAloneInThe')}
           style={{ width: 46 }}
           onClick={() =>
             desk.sound.setSwitches({
@@ -107,10 +109,10 @@ export function ChannelRow({
             })
           }
         >
-          Solo
+          {t('sound.solo')}
         </button>
         <Folded
-          label={`Ducking of ${channel.name}`}
+          label={t('sound.duckingOfName', { name: channel.name })}
           words={<DuckWords channel={channel} />}
           pressed={channel.ducking !== null}
           width={92}
@@ -118,8 +120,12 @@ export function ChannelRow({
           <DuckingFields channel={channel} />
         </Folded>
         <Folded
-          label={`Tracks of ${channel.name}`}
-          words={channel.tracks.length === 0 ? 'No track' : `Tracks ${[...channel.tracks].sort().join(' ')}`}
+          label={t('sound.tracksOfName', { name: channel.name })}
+          words={
+            channel.tracks.length === 0
+              ? t('sound.noTrack')
+              : `Tracks ${[...channel.tracks].sort().join(' ')}`
+          }
           width={104}
         >
           <TrackChoice channel={channel} />
@@ -134,6 +140,7 @@ function markOf({ colour }: ChannelRecord): string {
 }
 
 function Loudness({ channelId }: { channelId: string }) {
+  const { t } = useTranslation();
   const { samples, words } = useStrip(channelId, (reading) => {
     const lufs = reading?.shortTermLufs ?? -Infinity;
     return {
@@ -145,9 +152,7 @@ function Loudness({ channelId }: { channelId: string }) {
   return (
     <span
       className="figure channel-lufs"
-      title={
-        clipped ? `${samples} samples at full scale: turn the input down` : 'Loudness of the last 3 s, LUFS'
-      }
+      title={clipped ? t('sound.samplesSamplesAtFullScale', { samples }) : t('sound.loudnessOfTheLast')}
       data-clipped={clipped}
     >
       {clipped ? `clip ${Math.min(999, samples)}` : words}
@@ -156,12 +161,13 @@ function Loudness({ channelId }: { channelId: string }) {
 }
 
 function DuckWords({ channel }: { channel: ChannelRecord }) {
+  const { t } = useTranslation();
   const down = useStrip(channel.id, (reading) => Math.round(reading?.duckDb ?? 0));
-  if (channel.ducking === null) return <>Duck</>;
+  if (channel.ducking === null) return <>{t('sound.duck')}</>;
   return down < 0 ? (
     <span style={{ color: 'var(--larch)' }}>Ducked {withMinus(String(down))}</span>
   ) : (
-    <>Ducks</>
+    <>{t('sound.ducks')}</>
   );
 }
 

@@ -6,14 +6,16 @@ import { DUCKING_RANGES, type DuckingValues } from '~/core/sound/ducker';
 import { useDocument } from '../studio/studio-context';
 import { useChannelEdit } from './channel-edit';
 import { ParameterSlider } from './parameter-slider';
+import { useTranslation } from '../words/words';
 
 /** Turns a channel down while another one speaks. */
 export function DuckingFields({ channel }: { channel: ChannelRecord }) {
+  const { t } = useTranslation();
   const others = recordsOf(useDocument(), 'channel').filter((c) => c.id !== channel.id);
   const { edit, preview, commit } = useChannelEdit(channel);
   const { ducking } = channel;
   const choose = (byChannelId: string) =>
-    edit('Ducking', {
+    edit(t('sound.ducking'), {
       ducking:
         byChannelId === ''
           ? null
@@ -31,13 +33,13 @@ export function DuckingFields({ channel }: { channel: ChannelRecord }) {
         select
         fullWidth
         size="small"
-        label="Goes down while this one speaks"
+        label={t('sound.goesDownWhileThisOne')}
         value={others.some((c) => c.id === ducking?.byChannelId) ? ducking!.byChannelId : ''}
         onChange={(e) => choose(e.target.value)}
         sx={{ mb: 1.5 }}
         slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
       >
-        <MenuItem value="">None</MenuItem>
+        <MenuItem value="">{t('sound.none')}</MenuItem>
         {others.map((c) => (
           <MenuItem key={c.id} value={c.id}>
             {c.name}

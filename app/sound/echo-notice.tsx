@@ -2,9 +2,11 @@ import Button from '@mui/material/Button';
 import { findRecord } from '~/core/show/document';
 import { explainEcho } from '~/core/sound/analysis/echo-finder';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 
 /** Names an echo that was found, and offers what this program can do about it. */
 export function EchoNotice() {
+  const { t } = useTranslation();
   const { desk, store } = useStudio();
   const echo = useDesk((now) => now.echo);
   const sound = useDesk((now) => now.sound);
@@ -21,9 +23,11 @@ export function EchoNotice() {
       {echo.kind === 'monitor' && channel && channel.monitor !== 'off' && (
         <Button
           size="small"
-          onClick={() => store.edit(`Monitor of ${channel.name} off`, [{ ...channel, monitor: 'off' }])}
+          onClick={() =>
+            store.edit(t('sound.monitorOfNameOff', { name: channel.name }), [{ ...channel, monitor: 'off' }])
+          }
         >
-          Take it out of the headphones
+          {t('sound.takeItOutOfThe')}
         </Button>
       )}
       {echo.kind !== 'tab' && monitor.deviceId !== null && (
@@ -31,13 +35,15 @@ export function EchoNotice() {
           size="small"
           onClick={() => desk.sound.setSwitches({ monitor: { ...monitor, deviceId: null } })}
         >
-          Headphones off
+          {t('sound.headphonesOff')}
         </Button>
       )}
       {channel && !channel.muted && (
         <Button
           size="small"
-          onClick={() => store.edit(`Mute ${channel.name}`, [{ ...channel, muted: true }])}
+          onClick={() =>
+            store.edit(t('sound.muteName', { name: channel.name }), [{ ...channel, muted: true }])
+          }
         >
           Mute {channel.name}
         </Button>

@@ -8,6 +8,7 @@ import { NameField } from '../studio/name-field';
 import { NumberField } from '../studio/number-field';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
 import { FileButton } from '../studio/file-button';
+import { useTranslation } from '../words/words';
 
 /** The buttons alone; they play at the press. */
 export function EffectButtons({
@@ -63,6 +64,7 @@ export function EffectButtons({
 
 /** The bank with what each button is set to. */
 export function EffectsBank({ showId }: { showId: string }) {
+  const { t } = useTranslation();
   const { desk, store } = useStudio();
   const sound = useDesk((now) => now.sound);
   const document = useDocument();
@@ -95,22 +97,20 @@ export function EffectsBank({ showId }: { showId: string }) {
         ...PLAIN_CHANNEL,
         gainDb: -6,
       });
-    store.edit('Add effects', records);
+    store.edit(t('sound.addEffects'), records);
   };
   const set = (what: string, part: Partial<EffectRecord>) =>
-    chosen && store.edit(`${what} of ${chosen.name}`, [{ ...chosen, ...part }]);
+    chosen && store.edit(t('sound.whatOfName', { what, name: chosen.name }), [{ ...chosen, ...part }]);
   return (
     <div className="effects-bank">
       <div style={{ minWidth: 0 }}>
         <div className="sound-bar">
-          <FileButton label="Add effects…" onFiles={add} />
+          <FileButton label={t('sound.addEffects2')} onFiles={add} />
           <button type="button" className="chip tall" onClick={() => desk.sound.stopEffects(null, 0.3)}>
-            <StopRounded sx={{ fontSize: 16, verticalAlign: 'middle' }} /> Stop all
+            <StopRounded sx={{ fontSize: 16, verticalAlign: 'middle' }} /> {t('sound.stopAll')}
           </button>
         </div>
-        {effects.length === 0 && (
-          <p className="hint">No effect yet: bring in WAV, MP3, Ogg or FLAC, one minute at most.</p>
-        )}
+        {effects.length === 0 && <p className="hint">{t('sound.noEffectYetBringIn')}</p>}
         <EffectButtons chosen={chosen?.id} onChoose={setChosenId} />
       </div>
       {chosen && (
@@ -122,57 +122,57 @@ export function EffectsBank({ showId }: { showId: string }) {
           )}
           <NameField
             name={chosen.name}
-            label="Name of the effect"
-            onRename={(name) => set('Name', { name })}
+            label={t('sound.nameOfTheEffect')}
+            onRename={(name) => set(t('sound.name'), { name })}
           />
           <NumberField
-            label="Level"
+            label={t('sound.level')}
             unit="dB"
             digits={1}
             value={chosen.gainDb}
             min={-60}
             max={FADER_MAX_DB}
-            onCommit={(gainDb) => set('Level', { gainDb })}
+            onCommit={(gainDb) => set(t('sound.level'), { gainDb })}
           />
           <NumberField
-            label="Fade when stopped"
+            label={t('sound.fadeWhenStopped')}
             unit="s"
             digits={1}
             step={0.1}
             value={chosen.fadeSeconds}
             min={0}
             max={10}
-            onCommit={(fadeSeconds) => set('Fade', { fadeSeconds })}
+            onCommit={(fadeSeconds) => set(t('sound.fade'), { fadeSeconds })}
           />
           <label className="hint" style={{ display: 'flex', alignItems: 'center', gap: 8, margin: 0 }}>
-            Key: Alt +
+            {t('sound.keyAlt')}
             <input
               className="name-field figure"
-              aria-label="Key of the effect"
+              aria-label={t('sound.keyOfTheEffect')}
               value={chosen.key}
               maxLength={1}
               style={{ width: 36, textAlign: 'center' }}
               onChange={(e) => {
                 const key = e.target.value.slice(-1).toLowerCase();
-                if (key === '' || /[a-z0-9]/.test(key)) set('Key', { key });
+                if (key === '' || /[a-z0-9]/.test(key)) set(t('sound.key'), { key });
               }}
             />
           </label>
           <ChoiceRow
-            label="Pressed again"
+            label={t('sound.pressedAgain')}
             options={[
-              { value: 'overlap', words: 'Once more over it' },
-              { value: 'restart', words: 'From the start' },
+              { value: 'overlap', words: t('sound.onceMoreOverIt') },
+              { value: 'restart', words: t('sound.fromTheStart') },
             ]}
             value={chosen.repeat}
-            onChange={(repeat) => set('Repeat', { repeat })}
+            onChange={(repeat) => set(t('sound.repeat'), { repeat })}
           />
           <ChoiceRow
-            label="Colour"
+            label={t('sound.colour')}
             height={26}
             options={CHANNEL_COLOURS.map((value) => ({ value, words: value }))}
             value={chosen.colour}
-            onChange={(colour) => set('Colour', { colour })}
+            onChange={(colour) => set(t('sound.colour'), { colour })}
           />
           <div className="sound-bar">
             <button
@@ -180,14 +180,14 @@ export function EffectsBank({ showId }: { showId: string }) {
               className="chip tall"
               onClick={() => desk.sound.stopEffects(chosen.id, chosen.fadeSeconds)}
             >
-              Stop it
+              {t('sound.stopIt')}
             </button>
             <button
               type="button"
               className="chip tall"
-              onClick={() => store.edit(`Remove ${chosen.name}`, [], [chosen.id])}
+              onClick={() => store.edit(t('sound.removeName', { name: chosen.name }), [], [chosen.id])}
             >
-              Remove
+              {t('sound.remove')}
             </button>
           </div>
         </div>

@@ -13,6 +13,7 @@ import {
 import { SmallButton } from '../studio/small-button';
 import { DRAWING_HEIGHT, EQ_RANGE_DB, eqScale, hzScale } from './chain-drawings';
 import { ParameterSlider, valueText } from './parameter-slider';
+import { useTranslation } from '../words/words';
 
 const SHAPE_NAMES: Record<BandShape, string> = {
   'high-pass': 'High-pass',
@@ -108,6 +109,7 @@ export function BandHandles({ processor, onPreview, onCommit, chosen, onChoose }
 
 /** The chosen band in figures. */
 export function BandFields({ processor, onPreview, onCommit, chosen, onChoose }: Props) {
+  const { t } = useTranslation();
   const { bands } = processor;
   const index = Math.min(chosen, bands.length - 1);
   const band = bands[index];
@@ -132,7 +134,7 @@ export function BandFields({ processor, onPreview, onCommit, chosen, onChoose }:
         {band ? (
           <select
             className="plain-select"
-            aria-label={`Shape of band ${index + 1}`}
+            aria-label={t('sound.shapeOfBandNumber', { number: index + 1 })}
             value={band.shape}
             onChange={(e) => onCommit(put({ shape: e.target.value as BandShape }), 'Equaliser')}
           >
@@ -150,18 +152,18 @@ export function BandFields({ processor, onPreview, onCommit, chosen, onChoose }:
             type="button"
             className="chip"
             aria-pressed={band.on}
-            aria-label={`Band ${index + 1} on`}
+            aria-label={t('sound.bandNumberOn', { number: index + 1 })}
             onClick={() => onCommit(put({ on: !band.on }), 'Equaliser')}
           >
-            {band.on ? 'on' : 'off'}
+            {band.on ? t('sound.on') : t('sound.off')}
           </button>
         )}
-        <SmallButton label="Add a band" disabled={bands.length >= MAX_BANDS} onClick={add}>
+        <SmallButton label={t('sound.addABand')} disabled={bands.length >= MAX_BANDS} onClick={add}>
           <AddRounded sx={{ fontSize: 17 }} />
         </SmallButton>
         {band && (
           <SmallButton
-            label={`Remove band ${index + 1}`}
+            label={t('sound.removeBandNumber', { number: index + 1 })}
             onClick={() =>
               onCommit({ ...processor, bands: bands.filter((_, i) => i !== index) }, 'Equaliser')
             }

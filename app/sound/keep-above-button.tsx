@@ -8,11 +8,13 @@ import { NumberField } from '../studio/number-field';
 import { useDocument, useStudio } from '../studio/studio-context';
 import { BalanceChip } from './programme-panel';
 import { useProgramme } from './use-readings';
+import { useTranslation } from '../words/words';
 
 const USUAL_DB = 12;
 
 /** One press: everything else goes down while a voice speaks, by what was measured to be missing. */
 export function KeepAboveButton({ voices }: { voices: readonly ChannelRecord[] }) {
+  const { t } = useTranslation();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
     <>
@@ -23,7 +25,7 @@ export function KeepAboveButton({ voices }: { voices: readonly ChannelRecord[] }
         disabled={voices.length === 0}
         onClick={(e) => setAnchor(e.currentTarget)}
       >
-        Voice above the rest
+        {t('sound.voiceAboveTheRest')}
       </button>
       <Popover
         open={anchor !== null}
@@ -42,6 +44,7 @@ export function KeepAboveButton({ voices }: { voices: readonly ChannelRecord[] }
 }
 
 function Fields({ voices }: { voices: readonly ChannelRecord[] }) {
+  const { t } = useTranslation();
   const { store, desk } = useStudio();
   const channels = recordsOf(useDocument(), 'channel');
   const [wanted, setWanted] = useState(USUAL_DB);
@@ -56,16 +59,16 @@ function Fields({ voices }: { voices: readonly ChannelRecord[] }) {
       restLufs,
       duckDb: Math.min(0, ...downs),
     });
-    store.edit(`Keep ${voice.name} ${wanted} dB above the rest`, changed);
+    store.edit(t('sound.keepNameWantedDbAbove', { name: voice.name, wanted }), changed);
     setDone(
       `${changed.length} channels go down by ${depthDb} dB while ${voice.name} speaks. Go on talking: the measure follows within eight seconds.`,
     );
   };
   return (
     <>
-      <p className="hint">Talk while you press: it measures how far the rest must go down.</p>
+      <p className="hint">{t('sound.talkWhileYouPressIt')}</p>
       <NumberField
-        label={`Keep ${voice.name} above the rest by`}
+        label={t('sound.keepNameAboveTheRest', { name: voice.name })}
         unit="dB"
         value={wanted}
         min={3}
@@ -74,10 +77,10 @@ function Fields({ voices }: { voices: readonly ChannelRecord[] }) {
       />
       <div className="sound-bar" style={{ margin: '10px 0' }}>
         <Button variant="contained" size="small" onClick={set}>
-          Set it
+          {t('sound.setIt')}
         </Button>
         <span className="hint" style={{ margin: 0 }}>
-          {talking ? 'talk is heard' : 'nobody talks now: a usual depth is taken'}
+          {talking ? t('sound.talkIsHeard') : t('sound.nobodyTalksNowAUsual')}
         </span>
       </div>
       <p className="hint" aria-live="polite" style={{ minHeight: 34 }}>

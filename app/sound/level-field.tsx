@@ -1,6 +1,7 @@
 import { withMinus } from '~/core/format/numbers';
 import { useState } from 'react';
 import { FADER_MAX_DB, FADER_MIN_DB } from '~/core/sound/decibel';
+import { useTranslation } from '../words/words';
 
 /** A level in dB to type; the bottom is silence. */
 export function LevelField({
@@ -12,6 +13,7 @@ export function LevelField({
   gainDb: number;
   onCommit: (db: number) => void;
 }) {
+  const { t } = useTranslation();
   const shown = gainDb <= FADER_MIN_DB ? '−∞' : withMinus(gainDb.toFixed(1));
   const [text, setText] = useState<string | null>(null);
   const commit = () => {
@@ -24,7 +26,7 @@ export function LevelField({
   return (
     <label className="figure level-field">
       <input
-        aria-label={`Level of ${name} in decibels`}
+        aria-label={t('sound.levelOfNameInDecibels', { name })}
         value={text ?? shown}
         onFocus={(e) => e.target.select()}
         onChange={(e) => setText(e.target.value)}
@@ -35,7 +37,7 @@ export function LevelField({
           if (e.key === 'Escape') setText(null);
         }}
       />
-      dB
+      {t('sound.db')}
     </label>
   );
 }

@@ -14,6 +14,7 @@ import type { SpectrumMatch } from '~/core/sound/analysis/spectrum-match';
 import { MIXER_SAMPLE_RATE } from '~/core/sound/format';
 import { useStudio } from '../studio/studio-context';
 import { useChannelEdit } from './channel-edit';
+import { useTranslation } from '../words/words';
 
 const TALK_SECONDS = 10;
 /** The equaliser that a match adds is known by this, so that the next match replaces it. */
@@ -21,6 +22,7 @@ const MATCH_ID = 'match-';
 
 /** Brings a voice near the sound of a recording that one likes. */
 export function MatchDialog({ channel, onClose }: { channel: ChannelRecord; onClose: () => void }) {
+  const { t } = useTranslation();
   const { desk } = useStudio();
   const { edit } = useChannelEdit(channel);
   const [file, setFile] = useState<{ name: string; samples: Float32Array } | null>(null);
@@ -79,24 +81,21 @@ export function MatchDialog({ channel, onClose }: { channel: ChannelRecord; onCl
     };
     const end = processors.at(-1)?.type === 'limiter' ? processors.length - 1 : processors.length;
     processors.splice(end, 0, equaliser);
-    edit('Match', { chain: { ...chain, processors } });
+    edit(t('sound.match2'), { chain: { ...chain, processors } });
     onClose();
   };
   return (
     <Dialog open onClose={onClose} maxWidth="sm" fullWidth aria-labelledby="match-title">
       <DialogTitle id="match-title">Match {channel.name} to a recording</DialogTitle>
       <DialogContent>
-        <p className="hint">
-          Choose a recording of a voice you like, then talk for ten seconds. An equaliser brings yours near
-          it, band by band. The file stays on this computer.
-        </p>
+        <p className="hint">{t('sound.chooseARecordingOfA')}</p>
         <Button component="label" variant={file ? 'text' : 'contained'}>
-          {file ? file.name : 'Choose a recording…'}
+          {file ? file.name : t('sound.chooseARecording')}
           <input
             type="file"
             hidden
             accept="audio/*,video/*"
-            aria-label="Recording to match"
+            aria-label={t('sound.recordingToMatch')}
             onChange={(e) => e.target.files?.[0] && void choose(e.target.files[0])}
           />
         </Button>
@@ -107,21 +106,21 @@ export function MatchDialog({ channel, onClose }: { channel: ChannelRecord; onCl
             disabled={progress !== null}
             onClick={() => void talk()}
           >
-            {match ? 'Talk again' : 'Talk for ten seconds'}
+            {match ? t('sound.talkAgain') : t('sound.talkForTenSeconds')}
           </Button>
         )}
         <div style={{ minHeight: 30, paddingTop: 12 }}>
           {progress !== null && (
-            <LinearProgress variant="determinate" value={progress * 100} aria-label="Progress" />
+            <LinearProgress variant="determinate" value={progress * 100} aria-label={t('sound.progress')} />
           )}
           {problem && <p style={{ color: 'var(--rose)', margin: 0 }}>{problem}</p>}
         </div>
         {match && <Curves match={match} />}
       </DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>Cancel</Button>
+        <Button onClick={onClose}>{t('sound.cancel')}</Button>
         <Button variant="contained" disabled={!match || match.bands.length === 0} onClick={apply}>
-          Apply
+          {t('sound.apply')}
         </Button>
       </DialogActions>
     </Dialog>

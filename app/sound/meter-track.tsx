@@ -4,6 +4,7 @@ import type { StripReading } from '~/protocol/shared-sound';
 import { recordsOf } from '~/core/show/document';
 import { useDocument } from '../studio/studio-context';
 import { LiveCanvas, type LiveDrawing } from './live-canvas';
+import { useTranslation } from '../words/words';
 
 export type MeterReading = Pick<StripReading, 'level' | 'held' | 'rms'>;
 
@@ -27,6 +28,7 @@ interface Props {
 
 /** The meter is the fader's track: the level runs in it, the handle stands on it, the bracket marks where a voice belongs. */
 export function MeterTrack({ name, read, gainDb, muted, aside, onGain }: Props) {
+  const { t } = useTranslation();
   const track = useRef<HTMLDivElement>(null);
   const target = recordsOf(useDocument(), 'show')[0]?.sound.targetLufs ?? -16;
   const dbAt = (event: PointerEvent) => {
@@ -55,7 +57,7 @@ export function MeterTrack({ name, read, gainDb, muted, aside, onGain }: Props) 
       ref={track}
       role={onGain ? 'slider' : 'meter'}
       tabIndex={onGain ? 0 : undefined}
-      aria-label={onGain ? `Level of ${name}` : `Meter of ${name}`}
+      aria-label={onGain ? t('sound.levelOfName', { name }) : t('sound.meterOfName', { name })}
       aria-valuemin={FADER_MIN_DB}
       aria-valuemax={FADER_MAX_DB}
       aria-valuenow={Math.round(gainDb * 10) / 10}

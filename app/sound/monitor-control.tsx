@@ -5,11 +5,13 @@ import TextField from '@mui/material/TextField';
 import { useEffect, useState } from 'react';
 import { NumberField } from '../studio/number-field';
 import { useDesk, useStudio } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 
 const OFF = 'off';
 
 /** Where the host hears the monitor, and how loud. Kept in this browser, since devices belong to a computer. */
 export function MonitorControl() {
+  const { t } = useTranslation();
   const { desk } = useStudio();
   const { switches, monitorProblem } = useDesk((now) => now.sound);
   const { monitor } = switches;
@@ -38,7 +40,7 @@ export function MonitorControl() {
         onClick={(e) => setAnchor(e.currentTarget)}
       >
         <HeadphonesRounded sx={{ fontSize: 15, verticalAlign: '-3px', mr: 0.5 }} />
-        {monitorProblem ? 'Headphones ◆' : on ? 'Headphones on' : 'Headphones off'}
+        {monitorProblem ? t('sound.headphones') : on ? t('sound.headphonesOn') : t('sound.headphonesOff')}
       </button>
       <Popover
         open={anchor !== null}
@@ -52,7 +54,7 @@ export function MonitorControl() {
           select
           fullWidth
           size="small"
-          label="Monitor output"
+          label={t('sound.monitorOutput')}
           value={
             monitor.deviceId === null
               ? OFF
@@ -70,8 +72,8 @@ export function MonitorControl() {
           }
           sx={{ mb: 1.5 }}
         >
-          <MenuItem value={OFF}>Off</MenuItem>
-          <MenuItem value="default">The system’s own</MenuItem>
+          <MenuItem value={OFF}>{t('sound.off2')}</MenuItem>
+          <MenuItem value="default">{t('sound.theSystemsOwn')}</MenuItem>
           {devices
             .filter((d) => d.deviceId !== 'default')
             .map((d) => (
@@ -81,7 +83,7 @@ export function MonitorControl() {
             ))}
         </TextField>
         <NumberField
-          label="Level"
+          label={t('sound.level')}
           unit="dB"
           digits={1}
           value={monitor.gainDb}

@@ -7,6 +7,7 @@ import { NameField } from '../studio/name-field';
 import { useDocument, useStudio } from '../studio/studio-context';
 import { MeterTrack } from './meter-track';
 import { levelText, useProgramme } from './use-readings';
+import { useTranslation } from '../words/words';
 
 const TARGETS = [
   { value: '-14', words: '−14', title: 'Loud: music and short clips' },
@@ -17,6 +18,7 @@ const TARGETS = [
 
 /** The programme as the last row under the channels. */
 export function ProgrammeRow() {
+  const { t } = useTranslation();
   const { desk } = useStudio();
   const programme = useProgramme((reading) => {
     const down = -dbOfAmplitude(reading.limiterGain || 1);
@@ -28,25 +30,25 @@ export function ProgrammeRow() {
     };
   });
   return (
-    <div role="group" aria-label="Programme" className="channel-row programme-row">
+    <div role="group" aria-label={t('sound.programme')} className="channel-row programme-row">
       <div style={{ padding: '4px 4px 4px 16px' }}>
-        <div className="channel-title">Programme</div>
-        <div className="channel-words">What viewers hear</div>
+        <div className="channel-title">{t('sound.programme')}</div>
+        <div className="channel-words">{t('sound.whatViewersHear')}</div>
       </div>
       <MeterTrack name="the programme" read={() => desk.readProgramme()} gainDb={0} muted={false} />
-      <span className="figure" style={{ textAlign: 'right', fontSize: 12.5 }} title="Held peak">
+      <span className="figure" style={{ textAlign: 'right', fontSize: 12.5 }} title={t('sound.heldPeak')}>
         {programme.held}
       </span>
-      <span className="figure channel-lufs" title="Loudness of the last 3 s, LUFS">
+      <span className="figure channel-lufs" title={t('sound.loudnessOfTheLast')}>
         {programme.short}
       </span>
       <div className="channel-buttons">
-        <span className="quiet-chip figure" data-testid="momentary" title="Loudness of the last 0.4 s">
+        <span className="quiet-chip figure" data-testid="momentary" title={t('sound.loudnessOfTheLast0')}>
           {programme.momentary}
         </span>
         <span
           className="quiet-chip figure"
-          title="Safety limiter"
+          title={t('sound.safetyLimiter')}
           style={{ minWidth: 128, textAlign: 'center' }}
         >
           {programme.limiter}
@@ -58,12 +60,13 @@ export function ProgrammeRow() {
 
 /** Whether the voice can be followed, in words. */
 export function BalanceChip() {
+  const { t } = useTranslation();
   const { text, fine } = useProgramme(({ ratioLu }) => balanceVerdict(ratioLu));
   return (
     <span
       className="quiet-chip"
       data-testid="balance"
-      title="How far the voices stand above everything else while someone talks, over the last eight seconds"
+      title={t('sound.howFarTheVoicesStand')}
       style={{ color: fine ? undefined : 'var(--rose)' }}
     >
       {fine ? '' : '◆ '}
@@ -74,6 +77,7 @@ export function BalanceChip() {
 
 /** Loudness in full, what to aim at, and the names of the recording tracks. */
 export function ProgrammePanel({ showId }: { showId: string }) {
+  const { t } = useTranslation();
   const { store, desk } = useStudio();
   const show = findRecord(useDocument(), 'show', showId);
   const figures = useProgramme((programme) => {
@@ -117,23 +121,23 @@ export function ProgrammePanel({ showId }: { showId: string }) {
         ))}
       </div>
       <div>
-        <h3 className="small-head">Target loudness, LUFS</h3>
+        <h3 className="small-head">{t('sound.targetLoudnessLufs')}</h3>
         <ChoiceRow
-          label="Target loudness"
+          label={t('sound.targetLoudness')}
           options={TARGETS}
           value={String(sound.targetLufs) as (typeof TARGETS)[number]['value']}
-          onChange={(value) => set('Target loudness', { targetLufs: Number(value) })}
+          onChange={(value) => set(t('sound.targetLoudness'), { targetLufs: Number(value) })}
         />
-        <h3 className="small-head">Ceiling, dBTP</h3>
+        <h3 className="small-head">{t('sound.ceilingDbtp')}</h3>
         <ChoiceRow
-          label="Ceiling"
+          label={t('sound.ceiling')}
           options={[
-            { value: '-1', words: '−1', title: 'Survives the platforms’ own encoding' },
+            { value: '-1', words: '−1', title: t('sound.survivesThePlatformsOwnEncoding') },
             { value: '-2', words: '−2' },
             { value: '-3', words: '−3' },
           ]}
           value={String(sound.ceilingDbtp)}
-          onChange={(value) => set('Ceiling', { ceilingDbtp: Number(value) })}
+          onChange={(value) => set(t('sound.ceiling'), { ceilingDbtp: Number(value) })}
         />
         <button
           type="button"
@@ -141,20 +145,22 @@ export function ProgrammePanel({ showId }: { showId: string }) {
           style={{ marginTop: 12 }}
           onClick={() => desk.sound.resetProgramme()}
         >
-          Measure from now on
+          {t('sound.measureFromNowOn')}
         </button>
       </div>
       <div>
-        <h3 className="small-head">Recording tracks</h3>
+        <h3 className="small-head">{t('sound.recordingTracks')}</h3>
         <ol className="tracks">
           {sound.trackNames.map((name, i) => (
             <li key={i}>
               <span className="figure">{i + 1}</span>
               <NameField
                 name={name}
-                label={`Name of track ${i + 1}`}
+                label={t('sound.nameOfTrackNumber', { number: i + 1 })}
                 onRename={(next) =>
-                  set('Name of a track', { trackNames: sound.trackNames.map((n, k) => (k === i ? next : n)) })
+                  set(t('sound.nameOfATrack'), {
+                    trackNames: sound.trackNames.map((n, k) => (k === i ? next : n)),
+                  })
                 }
               />
             </li>

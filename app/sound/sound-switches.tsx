@@ -1,9 +1,11 @@
 import MicOffRounded from '@mui/icons-material/MicOffRounded';
 import VolumeOffRounded from '@mui/icons-material/VolumeOffRounded';
 import { useDesk, useStudio } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 
 /** Cough (the voices are mute while it is held) and the emergency: everything silent. */
 export function SoundSwitches() {
+  const { t } = useTranslation();
   const { desk } = useStudio();
   const { switches } = useDesk((now) => now.sound);
   const cough = (coughing: boolean) => desk.sound.setSwitches({ coughing });
@@ -14,7 +16,7 @@ export function SoundSwitches() {
         className="chip tall"
         aria-pressed={switches.coughing}
         data-tone={switches.coughing ? 'rose' : undefined}
-        title="Voices are mute while it is held. Key: hold C"
+        title={t('sound.voicesAreMuteWhileIt')}
         style={{ touchAction: 'none', width: 92 }}
         onPointerDown={(e) => {
           e.currentTarget.setPointerCapture(e.pointerId);
@@ -32,19 +34,19 @@ export function SoundSwitches() {
         onBlur={() => switches.coughing && cough(false)}
       >
         <MicOffRounded sx={{ fontSize: 15, verticalAlign: '-3px', mr: 0.5 }} />
-        {switches.coughing ? 'Muted' : 'Cough'}
+        {switches.coughing ? t('sound.muted') : t('sound.cough')}
       </button>
       <button
         type="button"
         className="chip tall"
         aria-pressed={switches.allMuted}
         data-tone={switches.allMuted ? 'rose' : undefined}
-        title="Viewers and the recording hear nothing at all"
+        title={t('sound.viewersAndTheRecordingHear')}
         style={{ width: 110 }}
         onClick={() => desk.sound.setSwitches({ allMuted: !switches.allMuted })}
       >
         <VolumeOffRounded sx={{ fontSize: 15, verticalAlign: '-3px', mr: 0.5 }} />
-        {switches.allMuted ? 'All is mute' : 'Mute all'}
+        {switches.allMuted ? t('sound.allIsMute') : t('sound.muteAll')}
       </button>
     </>
   );

@@ -12,6 +12,7 @@ import type { SoundcheckResult, SoundcheckTakes } from '~/core/sound/analysis/so
 import { useStudio } from '../studio/studio-context';
 import { useChannelEdit } from './channel-edit';
 import { MeterTrack } from './meter-track';
+import { useTranslation } from '../words/words';
 
 const STEPS = [
   {
@@ -49,6 +50,7 @@ export function SoundcheckDialog({
   targetLufs: number;
   onClose: () => void;
 }) {
+  const { t } = useTranslation();
   const { desk } = useStudio();
   const { edit } = useChannelEdit(channel);
   const [stage, setStage] = useState<Stage>({ at: 'ready', step: 0 });
@@ -100,7 +102,7 @@ export function SoundcheckDialog({
       <DialogContent>
         {step && (
           <>
-            <ol className="steps" aria-label="Steps">
+            <ol className="steps" aria-label={t('sound.steps')}>
               {STEPS.map((s, i) => (
                 <li key={s.take} aria-current={stage.at !== 'ready' && s === step ? 'step' : undefined}>
                   {i + 1} {s.title} <span className="figure">{s.seconds} s</span>
@@ -110,22 +112,18 @@ export function SoundcheckDialog({
             <div aria-live="polite" style={{ minHeight: 84 }}>
               <h3 className="big">
                 {stage.at === 'ready'
-                  ? 'Half a minute, three parts'
+                  ? t('sound.halfAMinuteThreeParts')
                   : stage.at === 'counting'
                     ? `${step.title} …`
                     : step.title}
               </h3>
-              <p className="hint">
-                {stage.at === 'ready'
-                  ? 'It listens to the microphone as it comes in. Nothing that viewers hear changes until you apply the result.'
-                  : step.text}
-              </p>
+              <p className="hint">{stage.at === 'ready' ? t('sound.itListensToTheMicrophone') : step.text}</p>
               {problem && <p style={{ color: 'var(--rose)' }}>{problem}</p>}
             </div>
             <LinearProgress
               variant="determinate"
               value={stage.at === 'recording' ? progress * 100 : 0}
-              aria-label="Progress"
+              aria-label={t('sound.progress')}
             />
             <div style={{ marginTop: 12 }}>
               <MeterTrack
@@ -139,8 +137,8 @@ export function SoundcheckDialog({
         )}
         {stage.at === 'thinking' && (
           <div style={{ minHeight: 150 }}>
-            <p className="hint">Trying the settings on what you said …</p>
-            <LinearProgress aria-label="Working" />
+            <p className="hint">{t('sound.tryingTheSettingsOnWhat')}</p>
+            <LinearProgress aria-label={t('sound.working')} />
           </div>
         )}
         {stage.at === 'done' && (
@@ -163,18 +161,18 @@ export function SoundcheckDialog({
         )}
       </DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>{stage.at === 'done' ? 'Discard' : 'Cancel'}</Button>
+        <Button onClick={onClose}>{stage.at === 'done' ? t('sound.discard') : t('sound.cancel')}</Button>
         {stage.at === 'ready' && (
           <Button variant="contained" onClick={() => void begin()}>
-            Begin
+            {t('sound.begin')}
           </Button>
         )}
-        {stage.at === 'done' && <Button onClick={again}>Do it again</Button>}
+        {stage.at === 'done' && <Button onClick={again}>{t('sound.doItAgain')}</Button>}
         {stage.at === 'done' && faults.length === 0 && (
           <Button
             variant="contained"
             onClick={() => {
-              edit('Soundcheck', {
+              edit(t('sound.soundcheck'), {
                 trimDb: stage.result.trimDb,
                 chain: stage.result.chain,
                 gainDb: 0,
@@ -182,7 +180,7 @@ export function SoundcheckDialog({
               onClose();
             }}
           >
-            Apply
+            {t('sound.apply')}
           </Button>
         )}
       </DialogActions>

@@ -10,11 +10,13 @@ import { waveFile } from '~/core/sound/wave-file';
 import type { TakeFigures } from '~/protocol/sound-engine';
 import { useStudio } from '../studio/studio-context';
 import { levelText } from './use-readings';
+import { useTranslation } from '../words/words';
 
 const SECONDS = 10;
 
 /** Records what viewers would hear, without broadcasting, and plays it back with its figures. */
 export function TenSecondTest({ targetLufs, onClose }: { targetLufs: number; onClose: () => void }) {
+  const { t } = useTranslation();
   const { desk } = useStudio();
   const [progress, setProgress] = useState(0);
   const [problem, setProblem] = useState<string | null>(null);
@@ -43,29 +45,34 @@ export function TenSecondTest({ targetLufs, onClose }: { targetLufs: number; onC
   const off = take ? take.figures.integratedLufs - targetLufs : 0;
   return (
     <Dialog open onClose={onClose} maxWidth="xs" fullWidth aria-labelledby="take-title">
-      <DialogTitle id="take-title">Ten-second test</DialogTitle>
+      <DialogTitle id="take-title">{t('sound.tenSecondTest')}</DialogTitle>
       <DialogContent sx={{ minHeight: 220 }}>
         {problem && <p style={{ color: 'var(--rose)' }}>{problem}</p>}
         {!take && !problem && (
           <>
-            <p className="hint">Talk and play as you would. Nothing is sent anywhere.</p>
-            <LinearProgress variant="determinate" value={progress * 100} aria-label="Recording" />
+            <p className="hint">{t('sound.talkAndPlayAsYou')}</p>
+            <LinearProgress variant="determinate" value={progress * 100} aria-label={t('sound.recording')} />
           </>
         )}
         {take && (
           <>
-            <audio controls src={take.url} aria-label="What viewers would hear" style={{ width: '100%' }} />
+            <audio
+              controls
+              src={take.url}
+              aria-label={t('sound.whatViewersWouldHear')}
+              style={{ width: '100%' }}
+            />
             <dl className="figures" data-testid="take-figures">
-              <dt>Loudness</dt>
+              <dt>{t('sound.loudness')}</dt>
               <dd className="figure">{levelText(take.figures.integratedLufs, 'LUFS')}</dd>
-              <dt>Loudest moment</dt>
+              <dt>{t('sound.loudestMoment')}</dt>
               <dd className="figure">{levelText(take.figures.maxMomentaryLufs, 'LUFS')}</dd>
-              <dt>True peak</dt>
+              <dt>{t('sound.truePeak')}</dt>
               <dd className="figure">{levelText(take.figures.truePeakDbtp, 'dBTP')}</dd>
             </dl>
             <p className="hint">
               {!Number.isFinite(take.figures.integratedLufs)
-                ? 'Silence: is anything muted?'
+                ? t('sound.silenceIsAnythingMuted')
                 : Math.abs(off) < 1.5
                   ? `As loud as aimed at (${targetLufs} LUFS).`.replace('-', '−')
                   : `${Math.abs(off).toFixed(1)} LU ${off > 0 ? 'louder' : 'quieter'} than aimed at.`}
@@ -76,12 +83,12 @@ export function TenSecondTest({ targetLufs, onClose }: { targetLufs: number; onC
       <DialogActions>
         {take && (
           <Button component="a" href={take.url} download="ten-seconds.wav">
-            Keep as WAV
+            {t('sound.keepAsWav')}
           </Button>
         )}
-        <Button onClick={() => void record()}>Record again</Button>
+        <Button onClick={() => void record()}>{t('sound.recordAgain')}</Button>
         <Button variant="contained" onClick={onClose}>
-          Done
+          {t('sound.done')}
         </Button>
       </DialogActions>
     </Dialog>

@@ -138,7 +138,7 @@ export function AddLayer() {
       cameras.length === 0
         ? [
             <MenuItem key="none" disabled>
-              No camera found
+              {t('layout.noCameraFound')}
             </MenuItem>,
           ]
         : cameras.map((device, i) => (
@@ -147,7 +147,7 @@ export function AddLayer() {
             </MenuItem>
           )),
     scenes: [
-      <ListSubheader key="title">Scene in this scene</ListSubheader>,
+      <ListSubheader key="title">{t('layout.sceneInThisScene')}</ListSubheader>,
       ...recordsOf(document, 'scene').map((other) => (
         <MenuItem
           key={other.id}
@@ -165,7 +165,7 @@ export function AddLayer() {
       )),
     ],
     widgets: [
-      <ListSubheader key="title">Audience on the picture</ListSubheader>,
+      <ListSubheader key="title">{t('layout.audienceOnThePicture')}</ListSubheader>,
       ...newWidgets(recordsOf(document, 'goal')[0]?.id ?? '').map(({ name, content, size }) =>
         item(
           name,
@@ -174,7 +174,7 @@ export function AddLayer() {
       ),
     ],
     inputs: [
-      <ListSubheader key="title">Input of the show</ListSubheader>,
+      <ListSubheader key="title">{t('layout.inputOfTheShow')}</ListSubheader>,
       ...recordsOf(document, 'input').map((input) => (
         <MenuItem
           key={input.id}
@@ -208,7 +208,7 @@ export function AddLayer() {
         }}
         aria-haspopup="menu"
       >
-        {listOnly ? 'Add input' : 'Add layer'}
+        {listOnly ? t('layout.addInput') : t('layout.addLayer')}
       </Button>
       {progress && (
         <span
@@ -229,7 +229,7 @@ export function AddLayer() {
           <LinearProgress
             variant="determinate"
             value={progress.share * 100}
-            aria-label={`Bringing in ${progress.name}`}
+            aria-label={t('layout.bringingInName', { name: progress.name })}
             sx={{ mt: 0.75 }}
           />
         </span>

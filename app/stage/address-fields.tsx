@@ -22,6 +22,7 @@ interface Facts {
 
 /** What the server knows of an input's address, and how to give it another one. */
 function useAddress(inputId: string) {
+  const { t } = useTranslation();
   const { showId, say } = useStudio();
   const [facts, setFacts] = useState<Facts | null>(null);
   const url = `/show/${showId}/input-address`;
@@ -34,13 +35,13 @@ function useAddress(inputId: string) {
         });
         const answer = (await response.json()) as T & { message?: string };
         if (response.ok) return answer;
-        say(answer.message ?? `The address was not taken (status ${response.status}).`);
+        say(answer.message ?? t('layout.theAddressWasNotTaken', { status: response.status }));
       } catch (error) {
         say(`The studio server did not take the address (${messageOf(error)}): check that it runs.`);
       }
       return null;
     },
-    [url, inputId, say],
+    [url, inputId, say, t],
   );
   useEffect(() => {
     let there = true;
@@ -70,6 +71,7 @@ function AddressField({
   example: string;
   onSet: (address: string) => Promise<boolean>;
 }) {
+  const { t } = useTranslation();
   const [text, setText] = useState('');
   const [busy, setBusy] = useState(false);
   const take = async () => {
@@ -86,16 +88,16 @@ function AddressField({
       style={{ display: 'flex', gap: 6, alignItems: 'flex-start', marginTop: 8 }}
     >
       <TextField
-        label={host ? 'Another address' : 'Address'}
+        label={host ? t('layout.anotherAddress') : t('layout.address')}
         placeholder={example}
         value={text}
         onChange={(e) => setText(e.target.value)}
-        helperText={host ? `Now: ${host}. Kept sealed, not shown again.` : 'Kept sealed, not shown again.'}
+        helperText={host ? t('layout.nowHostKeptSealedNot', { host }) : t('layout.keptSealedNotShownAgain')}
         slotProps={{ htmlInput: { spellCheck: false, autoComplete: 'off' }, inputLabel: { shrink: true } }}
         sx={{ flex: 1 }}
       />
       <Button type="submit" variant="contained" disabled={busy || text.trim() === ''} sx={{ mt: 0.25 }}>
-        Use
+        {t('layout.use')}
       </Button>
     </form>
   );
@@ -103,6 +105,7 @@ function AddressField({
 
 /** A web page: its address, its size and how often it is looked at, what it may reach. */
 export function PageFields({ input, source, set }: Omit<InputFieldsProps<PageInput>, 'failed'>) {
+  const { t } = useTranslation();
   const { facts, set: setAddress } = useAddress(input.id);
   const state = useDesk((now) => now.inputs.find((i) => i.inputId === input.id));
   const blocked = (state?.blocked ?? []).filter((host) => !source.allowed.includes(host));
@@ -110,7 +113,7 @@ export function PageFields({ input, source, set }: Omit<InputFieldsProps<PageInp
     <div style={{ display: 'grid', gap: 8 }}>
       {facts?.browser === false && (
         <p style={{ color: 'var(--rose)', fontSize: 12.5, margin: 0, lineHeight: 1.45 }}>
-          No browser is installed on the server: install Chromium there, or name one in DOLOMITE_CHROMIUM.
+          {t('layout.noBrowserIsInstalledOn')}
         </p>
       )}
       <AddressField
@@ -120,50 +123,57 @@ export function PageFields({ input, source, set }: Omit<InputFieldsProps<PageInp
       />
       <div style={FIELD_GRID}>
         <NumberField
-          label="Width"
+          label={t('layout.width')}
           unit="px"
           value={source.width}
           min={16}
           max={3840}
-          onCommit={(width) => set('Size', { ...source, width: Math.round(width) })}
+          onCommit={(width) => set(t('layout.size'), { ...source, width: Math.round(width) })}
         />
         <NumberField
-          label="Height"
+          label={t('layout.height')}
           unit="px"
           value={source.height}
           min={16}
           max={2160}
-          onCommit={(height) => set('Size', { ...source, height: Math.round(height) })}
+          onCommit={(height) => set(t('layout.size'), { ...source, height: Math.round(height) })}
         />
         <NumberField
-          label="Max rate"
+          label={t('layout.maxRate')}
           unit="fps"
           value={source.fps}
           min={0.2}
           max={30}
           digits={source.fps < 1 ? 1 : 0}
-          onCommit={(fps) => set('Rate', { ...source, fps })}
+          onCommit={(fps) => set(t('layout.rate'), { ...source, fps })}
         />
       </div>
       <PageSound input={input} sounds={state?.hasSound ?? false} />
       {blocked.map((host) => (
         <Button
           key={host}
-          onClick={() => set(`Allow ${host}`, { ...source, allowed: [...source.allowed, host] })}
+          onClick={() =>
+            set(t('layout.allowHost', { host }), { ...source, allowed: [...source.allowed, host] })
+          }
         >
-          {`Allow ${host}`}
+          {t('layout.allowHost', { host })}
         </Button>
       ))}
       {source.allowed.map((host) => (
         <div key={host} style={{ display: 'flex', gap: 6, alignItems: 'center' }}>
-          <span className="pose-name" title={host}>{`May reach ${host}`}</span>
+          <span className="pose-name" title={host}>
+            {t('layout.mayReachHost', { host })}
+          </span>
           <Button
-            aria-label={`No longer allow ${host}`}
+            aria-label={t('layout.noLongerAllowHost', { host })}
             onClick={() =>
-              set(`No longer allow ${host}`, { ...source, allowed: source.allowed.filter((h) => h !== host) })
+              set(t('layout.noLongerAllowHost', { host }), {
+                ...source,
+                allowed: source.allowed.filter((h) => h !== host),
+              })
             }
           >
-            Remove
+            {t('layout.remove')}
           </Button>
         </div>
       ))}
@@ -205,6 +215,7 @@ function PageSound({ input, sounds }: { input: InputRecord; sounds: boolean }) {
 
 /** A network feed: sent here by an encoder, or fetched. */
 export function FeedFields({ input, source, set }: Omit<InputFieldsProps<FeedInput>, 'failed'>) {
+  const { t } = useTranslation();
   const { facts, set: setAddress, post } = useAddress(input.id);
   const { say } = useStudio();
   const copy = async (intent: 'copy' | 'renew') => {
@@ -212,38 +223,34 @@ export function FeedFields({ input, source, set }: Omit<InputFieldsProps<FeedInp
     if (!answer) return;
     try {
       await navigator.clipboard.writeText(answer.address);
-      say(
-        intent === 'copy'
-          ? 'Copied, with its key. Paste it into the encoder as the server address; what stands behind the last / is the key.'
-          : 'A new key is in the copied address. Whoever has the old one is sent away.',
-      );
+      say(intent === 'copy' ? t('layout.copiedWithItsKeyPaste') : t('layout.aNewKeyIsIn'));
     } catch {
-      say('The browser did not allow copying: press again after a click into the page.');
+      say(t('layout.theBrowserDidNotAllow'));
     }
   };
   return (
     <div style={{ display: 'grid', gap: 8 }}>
       <ChoiceRow
-        label="Feed"
+        label={t('layout.feed')}
         options={[
           {
             value: 'sent',
-            words: 'Push (RTMP)',
-            title: 'An encoder, a phone or a camera publishes it by RTMP',
+            words: t('layout.pushRtmp'),
+            title: t('layout.anEncoderAPhoneOr'),
           },
-          { value: 'fetched', words: 'Pull', title: 'From an address: RTSP, HLS, HTTP-FLV' },
+          { value: 'fetched', words: t('layout.pull'), title: t('layout.fromAnAddressRtspHls') },
         ]}
         value={source.way}
-        onChange={(way) => set('Way', { ...source, way })}
+        onChange={(way) => set(t('layout.way'), { ...source, way })}
       />
       {source.way === 'sent' ? (
         <>
           <div style={{ display: 'flex', gap: 6 }}>
             <Button variant="contained" onClick={() => void copy('copy')}>
-              Copy the address
+              {t('layout.copyTheAddress')}
             </Button>
-            <Button onClick={() => void copy('renew')} title="Makes the old address worthless">
-              New key
+            <Button onClick={() => void copy('renew')} title={t('layout.makesTheOldAddressWorthless')}>
+              {t('layout.newKey')}
             </Button>
           </div>
           <p className="quiet-note">

@@ -7,6 +7,7 @@ import { useStudio } from '../studio/studio-context';
 import { FieldHeading } from './field-layout';
 import { useStageCommands } from './stage-commands';
 import { useStage } from './stage-context';
+import { useTranslation } from '../words/words';
 
 /** A small drawing of where a command puts a layer: the frame, and the part of it. */
 function Sketch({ x, y, width, height }: { x: number; y: number; width: number; height: number }) {
@@ -72,6 +73,7 @@ const ALIGN_COMMANDS: [string, ArrangeCommand][] = [
 
 /** Commands that put the chosen layers in their place. It stays open, to try one after another. */
 export function ArrangeMenu() {
+  const { t } = useTranslation();
   const { say } = useStudio();
   const { movable, chosen, scene } = useStage();
   const commands = useStageCommands();
@@ -101,9 +103,7 @@ export function ArrangeMenu() {
     try {
       text = await navigator.clipboard.readText();
     } catch {
-      return say(
-        'The browser did not give the clipboard: allow it in the address bar, or press Ctrl+V on a frame.',
-      );
+      return say(t('layout.theBrowserDidNotGive'));
     }
     await take(text);
   };
@@ -112,10 +112,10 @@ export function ArrangeMenu() {
     <>
       <Button
         aria-haspopup="dialog"
-        title="Places, order, groups and pasting for the chosen layers"
+        title={t('layout.placesOrderGroupsAndPasting')}
         onClick={(e) => setAnchor(e.currentTarget)}
       >
-        Arrange
+        {t('layout.arrange')}
       </Button>
       <Popover
         open={anchor !== null}
@@ -125,13 +125,13 @@ export function ArrangeMenu() {
         slotProps={{ paper: { sx: { p: 1.5, width: 388 }, 'aria-label': 'Arrange', role: 'dialog' } }}
       >
         <Row>{FRAME_COMMANDS.map(([name, command, title]) => button(name, command, title, count === 0))}</Row>
-        <FieldHeading>Into a part of the frame</FieldHeading>
+        <FieldHeading>{t('layout.intoAPartOfThe')}</FieldHeading>
         <Row>
           {PLACES.map(({ name, command, sketch: [x, y, width, height] }) =>
             button(name, command, name, count === 0, <Sketch x={x} y={y} width={width} height={height} />),
           )}
         </Row>
-        <FieldHeading>Into a corner</FieldHeading>
+        <FieldHeading>{t('layout.intoACorner')}</FieldHeading>
         <Row>
           {CORNER_SKETCHES.map(([name, corner, [x, y, width, height]]) =>
             button(
@@ -144,7 +144,7 @@ export function ArrangeMenu() {
           )}
           <div style={{ width: 150 }}>
             <NumberField
-              label="Margin"
+              label={t('layout.margin')}
               unit="px"
               value={marginPx}
               min={0}
@@ -153,7 +153,9 @@ export function ArrangeMenu() {
             />
           </div>
         </Row>
-        <FieldHeading>{count > 1 ? 'Align with one another' : 'Align with the frame'}</FieldHeading>
+        <FieldHeading>
+          {count > 1 ? t('layout.alignWithOneAnother') : t('layout.alignWithTheFrame')}
+        </FieldHeading>
         <Row>
           {ALIGN_COMMANDS.map(([name, command]) =>
             button(`Align ${name.toLowerCase()}`, command, name, count === 0, name),
@@ -175,7 +177,7 @@ export function ArrangeMenu() {
           {button('Same size', { type: 'sameSize' }, 'As the first one chosen', count < 2)}
           {button('Same place', { type: 'samePlace' }, 'As the first one chosen', count < 2)}
         </Row>
-        <FieldHeading>Order and groups</FieldHeading>
+        <FieldHeading>{t('layout.orderAndGroups')}</FieldHeading>
         <Row>
           {(
             [
@@ -196,28 +198,32 @@ export function ArrangeMenu() {
               disabled={
                 chosen.length === 0 || (name === 'Ungroup' && !chosen.some((l) => l.content.type === 'group'))
               }
-              title={name === 'In this scene only' ? `Only in ${scene.name} from now on` : undefined}
+              title={
+                name === 'In this scene only'
+                  ? t('layout.onlyInNameFromNow', { name: scene.name })
+                  : undefined
+              }
               sx={{ minWidth: 0, px: 1 }}
             >
               {name}
             </Button>
           ))}
         </Row>
-        <FieldHeading>From the clipboard</FieldHeading>
+        <FieldHeading>{t('layout.fromTheClipboard')}</FieldHeading>
         <Row>
           <Button
             onClick={() => void clipboard((text) => commands.paste(text, 'in the middle'))}
             sx={{ minWidth: 0, px: 1 }}
           >
-            Paste in the middle
+            {t('layout.pasteInTheMiddle')}
           </Button>
           <Button
             disabled={count === 0}
-            title="The chosen layers stand where the copied one stood"
+            title={t('layout.theChosenLayersStandWhere')}
             onClick={() => void clipboard((text) => commands.takePlace(text))}
             sx={{ minWidth: 0, px: 1 }}
           >
-            Paste placement
+            {t('layout.pastePlacement')}
           </Button>
         </Row>
       </Popover>

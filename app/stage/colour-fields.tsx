@@ -20,6 +20,7 @@ import { ColourField } from '../studio/colour-field';
 import { Toggle } from '../studio/toggle';
 import { FieldHeading } from './field-layout';
 import { useStage } from './stage-context';
+import { useTranslation } from '../words/words';
 
 const LABELS: Record<keyof GradeValues, string> = {
   brightness: 'Brightness',
@@ -50,6 +51,7 @@ export function GradeFields({
   /** Waits for a press in the input's picture; not given where there is none. */
   onPick?: (why: 'grey') => void;
 }) {
+  const { t } = useTranslation();
   const { store, say } = useStudio();
   const { document, edit, written } = useStage();
   const [renaming, setRenaming] = useState(false);
@@ -59,7 +61,8 @@ export function GradeFields({
     recordsOf(document, 'input').filter((i) => i.gradeId === grade?.id).length +
     recordsOf(document, 'layer').filter((l) => l.gradeId === grade?.id).length;
   const choose = (value: string) => {
-    if (value !== 'new') return void edit(`Grade of ${owner.name}`, [{ ...owner, gradeId: value || null }]);
+    if (value !== 'new')
+      return void edit(t('layout.gradeOfName', { name: owner.name }), [{ ...owner, gradeId: value || null }]);
     const made: GradeRecord = {
       kind: 'grade',
       id: crypto.randomUUID(),
@@ -73,7 +76,7 @@ export function GradeFields({
       table: grade?.table ?? null,
       smoothing: grade?.smoothing ?? 0,
     };
-    edit(`New grade for ${owner.name}`, [made, { ...owner, gradeId: made.id }]);
+    edit(t('layout.newGradeForName', { name: owner.name }), [made, { ...owner, gradeId: made.id }]);
   };
   const change = (part: Partial<Grade>) => grade && { ...grade, ...part };
   const preview = (part: Partial<Grade>) => {
@@ -82,7 +85,7 @@ export function GradeFields({
   };
   const commit = (what: string, part: Partial<Grade>) => {
     const next = change(part);
-    if (next) store.edit(`${what} of ${next.name}`, written([next]));
+    if (next) store.edit(t('layout.whatOfName', { what, name: next.name }), written([next]));
   };
   const valueSlider = (name: keyof GradeValues) => {
     const set = (value: number): Partial<Grade> => ({
@@ -100,49 +103,47 @@ export function GradeFields({
     );
   };
   const takeTable = ({ assetId, name, mime }: { assetId: string; name: string; mime: string }) => {
-    if (mime !== 'text/x-cube-table') return say(`"${name}" is no colour table: a .cube file belongs here.`);
+    if (mime !== 'text/x-cube-table') return say(t('layout.nameIsNoColourTable', { name }));
     commit('Table', { table: { assetId, name, strength: 1 } });
   };
   return (
     <>
-      <FieldHeading>Grade</FieldHeading>
+      <FieldHeading>{t('layout.grade')}</FieldHeading>
       <div style={{ display: 'flex', gap: 6, alignItems: 'center' }}>
         {renaming && grade ? (
           <RenameField
             name={grade.name}
-            label="Name of the grade"
+            label={t('layout.nameOfTheGrade')}
             onDone={(name) => {
               setRenaming(false);
-              if (name) edit('Rename grade', [{ ...grade, name }]);
+              if (name) edit(t('layout.renameGrade'), [{ ...grade, name }]);
             }}
           />
         ) : (
           <select
-            aria-label={`Grade of ${owner.name}`}
+            aria-label={t('layout.gradeOfName', { name: owner.name })}
             className="plain-select"
             value={grade?.id ?? ''}
             onChange={(e) => choose(e.target.value)}
           >
-            <option value="">None</option>
+            <option value="">{t('layout.none')}</option>
             {grades.map((g) => (
               <option key={g.id} value={g.id}>
                 {g.name}
               </option>
             ))}
-            <option value="new">{grade ? 'Make it a copy' : 'New grade'}</option>
+            <option value="new">{grade ? t('layout.makeItACopy') : t('layout.newGrade')}</option>
           </select>
         )}
         {grade && (
           <Button onClick={() => setRenaming(true)} sx={{ flex: 'none' }}>
-            Rename
+            {t('layout.rename')}
           </Button>
         )}
       </div>
       {grade && (
         <>
-          {users > 1 && (
-            <p className="quiet-note">{`Shared: what is changed here changes all ${users} inputs and layers that use it.`}</p>
-          )}
+          {users > 1 && <p className="quiet-note">{t('layout.sharedWhatIsChangedHere', { users })}</p>}
           <div className="parameters" style={{ display: 'grid', gap: 4, marginTop: 8 }}>
             {NAMES.map(valueSlider)}
             <ParameterSlider
@@ -155,25 +156,28 @@ export function GradeFields({
           </div>
           <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap', margin: '8px 0' }}>
             {onPick && (
-              <Button
-                onClick={() => onPick('grey')}
-                title="Then press something in the picture that should be grey"
-              >
-                Balance by a grey
+              <Button onClick={() => onPick('grey')} title={t('layout.thenPressSomethingInThe')}>
+                {t('layout.balanceByAGrey')}
               </Button>
             )}
-            <Button onClick={() => commit('Reset', { values: NO_GRADE, smoothing: 0 })}>Reset</Button>
-            <Button onClick={() => edit(`Delete ${grade.name}`, [{ ...owner, gradeId: null }], [grade.id])}>
-              Delete
+            <Button onClick={() => commit('Reset', { values: NO_GRADE, smoothing: 0 })}>
+              {t('layout.reset')}
+            </Button>
+            <Button
+              onClick={() =>
+                edit(t('layout.deleteName', { name: grade.name }), [{ ...owner, gradeId: null }], [grade.id])
+              }
+            >
+              {t('layout.delete')}
             </Button>
           </div>
           {grade.table ? (
             <>
               <div style={{ display: 'flex', gap: 6, alignItems: 'center' }}>
                 <span className="pose-name" title={grade.table.name}>
-                  {`Table: ${grade.table.name}`}
+                  {t('layout.tableName', { name: grade.table.name })}
                 </span>
-                <Button onClick={() => commit('No table', { table: null })}>Remove</Button>
+                <Button onClick={() => commit('No table', { table: null })}>{t('layout.remove')}</Button>
               </div>
               <ParameterSlider
                 of={grade.name}
@@ -184,7 +188,11 @@ export function GradeFields({
               />
             </>
           ) : (
-            <FileButton accept=".cube" label="Import LUT (.cube)" onFiles={(files) => takeTable(files[0])} />
+            <FileButton
+              accept=".cube"
+              label={t('layout.importLutCube')}
+              onFiles={(files) => takeTable(files[0])}
+            />
           )}
         </>
       )}
@@ -201,28 +209,31 @@ const KEY_LABELS = {
 
 /** A colour of the input that becomes transparent. */
 export function KeyFields({ input, onPick }: { input: InputRecord; onPick: () => void }) {
+  const { t } = useTranslation();
   const { store } = useStudio();
   const { edit, written } = useStage();
   const { key } = input;
   const set = (part: Partial<ColourKey>): AnyRecord => ({ ...input, key: { ...START_KEY, ...key, ...part } });
   return (
     <>
-      <FieldHeading>Chroma key</FieldHeading>
+      <FieldHeading>{t('layout.chromaKey')}</FieldHeading>
       <Toggle
-        label="Chroma key"
+        label={t('layout.chromaKey')}
         on={key !== null}
-        onChange={(on) => edit(`Key of ${input.name}`, [{ ...input, key: on ? START_KEY : null }])}
+        onChange={(on) =>
+          edit(t('layout.keyOfName', { name: input.name }), [{ ...input, key: on ? START_KEY : null }])
+        }
       />
       {key && (
         <>
           <div style={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: 6, margin: '4px 0 8px' }}>
             <ColourField
-              label="Colour"
+              label={t('layout.colour')}
               value={key.colour}
-              onChange={(colour) => edit(`Key of ${input.name}`, [set({ colour })])}
+              onChange={(colour) => edit(t('layout.keyOfName', { name: input.name }), [set({ colour })])}
             />
-            <Button onClick={onPick} title="Then press the colour in the picture">
-              Pick
+            <Button onClick={onPick} title={t('layout.thenPressTheColourIn')}>
+              {t('layout.pick')}
             </Button>
           </div>
           <div style={{ display: 'grid', gap: 4 }}>
@@ -233,7 +244,9 @@ export function KeyFields({ input, onPick }: { input: InputRecord; onPick: () =>
                 range={SHARE(KEY_LABELS[name])}
                 value={key[name] * 100}
                 onPreview={(v) => store.preview(written([set({ [name]: v / 100 })]))}
-                onCommit={(v) => store.edit(`Key of ${input.name}`, written([set({ [name]: v / 100 })]))}
+                onCommit={(v) =>
+                  store.edit(t('layout.keyOfName', { name: input.name }), written([set({ [name]: v / 100 })]))
+                }
               />
             ))}
           </div>

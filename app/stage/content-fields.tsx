@@ -43,19 +43,20 @@ const SHAPE_WORDS: Record<(typeof SHAPES)[number], string> = {
 
 /** Settings of what a layer shows. */
 export function ContentFields({ layer }: { layer: LayerRecord }) {
+  const { t } = useTranslation();
   const { document, edit, setPanel, setInputId } = useStage();
   const inputs = useDesk((now) => now.inputs);
   const { content } = layer;
   const show = recordsOf(document, 'show')[0];
   const set = (what: string, next: LayerContent) =>
-    edit(`${what} of ${layer.name}`, [{ ...layer, content: next }]);
-  const look = (style: TextStyle) => set('Look', { ...content, style } as LayerContent);
+    edit(t('layout.whatOfName', { what, name: layer.name }), [{ ...layer, content: next }]);
+  const look = (style: TextStyle) => set(t('layout.look'), { ...content, style } as LayerContent);
   const fit = (value: Fit) => (
     <TextField
       select
-      label="Scaling"
+      label={t('layout.scaling')}
       value={value}
-      onChange={(e) => set('Fit', { ...content, fit: e.target.value } as LayerContent)}
+      onChange={(e) => set(t('layout.fit'), { ...content, fit: e.target.value } as LayerContent)}
       sx={{ mt: 1.5 }}
     >
       {FITS.map((f) => (
@@ -69,13 +70,13 @@ export function ContentFields({ layer }: { layer: LayerRecord }) {
     case 'group':
       return (
         <p style={{ color: 'var(--quiet)', fontSize: 12.5, lineHeight: 1.45, margin: '10px 0 0' }}>
-          A group: shown, hidden, locked and moved as one. Ctrl+Shift+G takes it apart.
+          {t('layout.aGroupShownHiddenLocked')}
         </p>
       );
     case 'text':
       return (
         <>
-          <FieldHeading>Words</FieldHeading>
+          <FieldHeading>{t('layout.words')}</FieldHeading>
           <WordsField
             key={layer.id}
             text={content.text}
@@ -85,7 +86,7 @@ export function ContentFields({ layer }: { layer: LayerRecord }) {
               ),
               ...show.fields,
             }}
-            onCommit={(text) => set('Words', { ...content, text })}
+            onCommit={(text) => set(t('layout.words'), { ...content, text })}
           />
           <FieldsButton />
           <StyleFields style={content.style} onChange={look} runs />
@@ -94,19 +95,19 @@ export function ContentFields({ layer }: { layer: LayerRecord }) {
     case 'chatPanel':
       return (
         <>
-          <FieldHeading>Chat panel</FieldHeading>
+          <FieldHeading>{t('layout.chatPanel')}</FieldHeading>
           <MadeUpHint />
           <NumberField
-            label="Messages stay"
+            label={t('layout.messagesStay')}
             unit="s"
             value={content.keepSeconds}
             min={1}
             max={3600}
-            onCommit={(keepSeconds) => set('Chat panel', { ...content, keepSeconds })}
+            onCommit={(keepSeconds) => set(t('layout.chatPanel'), { ...content, keepSeconds })}
           />
           <ChatPanelFields
             panel={content.panel}
-            onChange={(panel) => set('Chat panel', { ...content, panel })}
+            onChange={(panel) => set(t('layout.chatPanel'), { ...content, panel })}
           />
           <StyleFields style={content.style} onChange={look} />
         </>
@@ -123,9 +124,9 @@ export function ContentFields({ layer }: { layer: LayerRecord }) {
           />
           <div style={{ marginTop: 8 }}>
             <ColourField
-              label="Accent"
+              label={t('layout.accent')}
               value={content.accent}
-              onChange={(accent) => set('Accent', { ...content, accent })}
+              onChange={(accent) => set(t('layout.accent'), { ...content, accent })}
             />
           </div>
           <StyleFields style={content.style} onChange={look} />
@@ -134,19 +135,21 @@ export function ContentFields({ layer }: { layer: LayerRecord }) {
     case 'alert':
       return (
         <>
-          <FieldHeading>Alert</FieldHeading>
+          <FieldHeading>{t('layout.alert')}</FieldHeading>
           <StyleFields style={content.style} onChange={look} />
         </>
       );
     case 'shape':
       return (
         <>
-          <FieldHeading>Shape</FieldHeading>
+          <FieldHeading>{t('layout.shape')}</FieldHeading>
           <TextField
             select
-            label="Shape"
+            label={t('layout.shape')}
             value={content.shape}
-            onChange={(e) => set('Shape', { ...content, shape: e.target.value as typeof content.shape })}
+            onChange={(e) =>
+              set(t('layout.shape'), { ...content, shape: e.target.value as typeof content.shape })
+            }
             sx={{ mb: 1 }}
           >
             {SHAPES.map((shape) => (
@@ -156,9 +159,9 @@ export function ContentFields({ layer }: { layer: LayerRecord }) {
             ))}
           </TextField>
           <ColourField
-            label="Colour"
+            label={t('layout.colour')}
             value={content.colour}
-            onChange={(colour) => set('Colour', { ...content, colour })}
+            onChange={(colour) => set(t('layout.colour'), { ...content, colour })}
           />
         </>
       );
@@ -167,9 +170,9 @@ export function ContentFields({ layer }: { layer: LayerRecord }) {
         <>
           <TextField
             select
-            label="Shows the scene"
+            label={t('layout.showsTheScene')}
             value={content.sceneId}
-            onChange={(e) => set('Scene', { ...content, sceneId: e.target.value })}
+            onChange={(e) => set(t('layout.scene'), { ...content, sceneId: e.target.value })}
             sx={{ mt: 1.5 }}
           >
             {recordsOf(document, 'scene').map((scene) => (
@@ -198,7 +201,7 @@ export function ContentFields({ layer }: { layer: LayerRecord }) {
                 setPanel('inputs');
               }}
             >
-              {`Input: ${input.name}`}
+              {t('layout.inputName', { name: input.name })}
             </Button>
           )}
           {input && <InputStatus state={inputs.find((i) => i.inputId === input.id) ?? null} />}

@@ -19,11 +19,12 @@ const GOOD_NAME = /^[\w-]{1,40}$/;
 
 /** Opens the words that are set once and used in any text. */
 export function FieldsButton() {
+  const { t } = useTranslation();
   const [open, setOpen] = useState(false);
   return (
     <>
       <Button sx={{ mt: 1 }} onClick={() => setOpen(true)}>
-        Fields…
+        {t('layout.fields')}
       </Button>
       {open && <FieldsDialog onClose={() => setOpen(false)} />}
     </>
@@ -32,6 +33,7 @@ export function FieldsButton() {
 
 /** All words of the show, where each is used, missing ones first. */
 export function FieldsDialog({ onClose }: { onClose: () => void }) {
+  const { t } = useTranslation();
   const { store } = useStudio();
   const document = useDocument();
   const edit = (name: string, put: AnyRecord[]) => store.edit(name, put);
@@ -43,12 +45,12 @@ export function FieldsDialog({ onClose }: { onClose: () => void }) {
   const without = (key: string) => Object.fromEntries(Object.entries(show.fields).filter(([k]) => k !== key));
   const add = () => {
     if (!good) return;
-    set(`Add field ${name}`, { ...show.fields, [name]: '' });
+    set(t('layout.addFieldName', { name }), { ...show.fields, [name]: '' });
     setName('');
   };
   return (
     <Dialog open onClose={onClose} maxWidth="sm" fullWidth>
-      <DialogTitle>Fields</DialogTitle>
+      <DialogTitle>{t('layout.fields2')}</DialogTitle>
       <DialogContent>
         <p style={{ color: 'var(--quiet)', marginTop: 0 }}>
           {'Words set once. Write {{name}} in any text of any scene to use one.'}
@@ -59,27 +61,29 @@ export function FieldsDialog({ onClose }: { onClose: () => void }) {
             name={key}
             value={value}
             uses={uses}
-            onSet={(words) => set(`Field ${key}`, { ...show.fields, [key]: words.slice(0, 1000) })}
-            onRemove={() => set(`Remove field ${key}`, without(key))}
+            onSet={(words) =>
+              set(t('layout.fieldKey', { key }), { ...show.fields, [key]: words.slice(0, 1000) })
+            }
+            onRemove={() => set(t('layout.removeFieldKey', { key }), without(key))}
           />
         ))}
         <p style={{ color: 'var(--quiet)', fontSize: 12.5, lineHeight: 1.6, margin: '14px 0 0' }}>
-          {'Kept up by viewers: '}
+          {t('layout.keptUpByViewers')}
           {audienceFieldNames(recordsOf(document, 'goal'))
             .map((field) => `{{${field}}}`)
             .join(' ')}
         </p>
         <div style={{ display: 'flex', gap: 8, alignItems: 'flex-start', marginTop: 16 }}>
           <TextField
-            label="New field"
+            label={t('layout.newField')}
             value={name}
             error={name !== '' && !good}
             helperText={
               name === '' || good
                 ? ' '
                 : taken
-                  ? 'There is one with this name already'
-                  : 'Letters, figures, - and _ only, 40 at most'
+                  ? t('layout.thereIsOneWithThis')
+                  : t('layout.lettersFiguresAndOnly40')
             }
             onChange={(e) => setName(e.target.value)}
             onKeyDown={(e) => {
@@ -88,12 +92,12 @@ export function FieldsDialog({ onClose }: { onClose: () => void }) {
             }}
           />
           <Button startIcon={<AddRounded />} disabled={!good} onClick={add} sx={{ height: 36 }}>
-            Add
+            {t('layout.add')}
           </Button>
         </div>
       </DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>Done</Button>
+        <Button onClick={onClose}>{t('layout.done')}</Button>
       </DialogActions>
     </Dialog>
   );

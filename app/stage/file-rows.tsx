@@ -35,7 +35,7 @@ export function FileRows({
   };
   return (
     <div>
-      <ol aria-label="Files" style={{ listStyle: 'none', margin: 0, padding: 0 }}>
+      <ol aria-label={t('layout.files')} style={{ listStyle: 'none', margin: 0, padding: 0 }}>
         {files.map((file, i) => (
           <li key={`${file.assetId}${i}`} style={{ display: 'flex', alignItems: 'center', minHeight: 28 }}>
             <span
@@ -51,18 +51,22 @@ export function FileRows({
             >
               {file.name}
             </span>
-            <SmallButton label={`Move ${file.name} up`} disabled={i === 0} onClick={() => move(i, i - 1)}>
+            <SmallButton
+              label={t('layout.moveNameUp', { name: file.name })}
+              disabled={i === 0}
+              onClick={() => move(i, i - 1)}
+            >
               <ArrowUpwardRounded />
             </SmallButton>
             <SmallButton
-              label={`Move ${file.name} down`}
+              label={t('layout.moveNameDown', { name: file.name })}
               disabled={i === files.length - 1}
               onClick={() => move(i, i + 1)}
             >
               <ArrowDownwardRounded />
             </SmallButton>
             <SmallButton
-              label={`Take ${file.name} out`}
+              label={t('layout.takeNameOut', { name: file.name })}
               disabled={files.length === 1}
               onClick={() => onChange(files.filter((_, n) => n !== i))}
             >
@@ -77,7 +81,7 @@ export function FileRows({
         onClick={() => chooser.current?.click()}
         sx={{ mt: 0.5 }}
       >
-        {progress ? `Bringing in ${Math.round(progress.share * 100)}%` : 'Add files'}
+        {progress ? `Bringing in ${Math.round(progress.share * 100)}%` : t('layout.addFiles')}
       </Button>
       <HiddenFile
         of={chooser}

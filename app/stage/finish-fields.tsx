@@ -24,6 +24,7 @@ import { Toggle } from '../studio/toggle';
 import { useNewest } from '../studio/use-newest';
 import { FIELD_GRID, FieldHeading } from './field-layout';
 import { useStage } from './stage-context';
+import { useTranslation } from '../words/words';
 
 const BLEND_WORDS: Record<Blend, string> = {
   normal: 'Normal',
@@ -40,11 +41,12 @@ const MASK_WORDS = { brightness: 'Bright parts', transparency: 'Opaque parts' } 
 
 /** How a layer is finished: how it meets what is below, light around and inside its edge, blur, mask, its shadow. */
 export function FinishFields({ layer }: { layer: LayerRecord }) {
+  const { t } = useTranslation();
   const { edit, frame, picking, drawing, setDrawing } = useStage();
   const { say } = useStudio();
   const { finish } = layer;
   const set = useNewest<LayerFinish>(finish, (next) =>
-    edit(`Edges and effects of ${layer.name}`, [{ ...layer, finish: next }]),
+    edit(t('layout.edgesAndEffectsOfName', { name: layer.name }), [{ ...layer, finish: next }]),
   );
   const shadowed = Object.values(layer.placements).some((p) => p.shadowPx > 0);
   const { blur, mask, shadow } = finish;
@@ -61,7 +63,7 @@ export function FinishFields({ layer }: { layer: LayerRecord }) {
         {value && (
           <div style={FIELD_GRID}>
             <NumberField
-              label="Reach"
+              label={t('layout.reach')}
               unit="px"
               value={value.sizePx}
               min={0}
@@ -69,14 +71,18 @@ export function FinishFields({ layer }: { layer: LayerRecord }) {
               onCommit={(sizePx) => change({ sizePx })}
             />
             <NumberField
-              label="Strength"
+              label={t('layout.strength')}
               unit="%"
               value={value.strength * 100}
               min={0}
               max={100}
               onCommit={(percent) => change({ strength: percent / 100 })}
             />
-            <ColourField label="Colour" value={value.colour} onChange={(colour) => change({ colour })} />
+            <ColourField
+              label={t('layout.colour')}
+              value={value.colour}
+              onChange={(colour) => change({ colour })}
+            />
           </div>
         )}
       </>
@@ -86,24 +92,24 @@ export function FinishFields({ layer }: { layer: LayerRecord }) {
   const draw = () => {
     if (drawing) return setDrawing(null);
     const placement = layer.placements[frame];
-    if (!placement) return say(`"${layer.name}" is not in this frame: choose the other one.`);
+    if (!placement) return say(t('layout.nameIsNotInThis', { name: layer.name }));
     setDrawing((of, rect) => {
       setDrawing(null);
       const standing = layer.placements[of];
       const area = standing && areaOfRect(rect, standing);
-      if (!area) return say(`The area lies outside "${layer.name}": draw it over the layer.`);
+      if (!area) return say(t('layout.theAreaLiesOutsideName', { name: layer.name }));
       setAreas([...(blur?.areas ?? []), area]);
     });
   };
   const takeMask = ({ assetId, name, mime }: { assetId: string; name: string; mime: string }) => {
-    if (!mime.startsWith('image/')) return say(`"${name}" is no picture: a PNG, WebP or JPEG belongs here.`);
+    if (!mime.startsWith('image/')) return say(t('layout.nameIsNoPictureA', { name }));
     set({ mask: { assetId, name, by: 'brightness', inverted: false } });
   };
   return (
     <>
-      <FieldHeading>Edges and effects</FieldHeading>
+      <FieldHeading>{t('layout.edgesAndEffects')}</FieldHeading>
       <label className="labelled-select">
-        <span>Blend mode</span>
+        <span>{t('layout.blendMode')}</span>
         <select
           className="plain-select"
           value={finish.blend}
@@ -118,12 +124,16 @@ export function FinishFields({ layer }: { layer: LayerRecord }) {
       </label>
       {glow('outerGlow', 'Outer glow')}
       {glow('innerGlow', 'Inner glow')}
-      <Toggle label="Blur" on={blur !== null} onChange={(on) => set({ blur: on ? START_BLUR : null })} />
+      <Toggle
+        label={t('layout.blur')}
+        on={blur !== null}
+        onChange={(on) => set({ blur: on ? START_BLUR : null })}
+      />
       {blur && (
         <>
           <div style={FIELD_GRID}>
             <NumberField
-              label="Blur radius"
+              label={t('layout.blurRadius')}
               unit="px"
               value={blur.px}
               min={0}
@@ -131,7 +141,7 @@ export function FinishFields({ layer }: { layer: LayerRecord }) {
               onCommit={(px) => set({ blur: { ...blur, px } })}
             />
             <select
-              aria-label="What is blurred"
+              aria-label={t('layout.whatIsBlurred')}
               className="plain-select"
               value={blur.part}
               onChange={(e) => {
@@ -162,9 +172,9 @@ export function FinishFields({ layer }: { layer: LayerRecord }) {
                 disabled={blur.areas.length >= FINISH_LIMITS.areas || picking !== null}
                 onClick={draw}
                 sx={{ color: drawing ? 'var(--larch)' : undefined }}
-                title="Then drag over the layer on a frame"
+                title={t('layout.thenDragOverTheLayer')}
               >
-                {drawing ? 'Drag over the layer' : 'Draw an area'}
+                {drawing ? t('layout.dragOverTheLayer') : t('layout.drawAnArea')}
               </Button>
             </div>
           )}
@@ -173,14 +183,16 @@ export function FinishFields({ layer }: { layer: LayerRecord }) {
       <div style={{ display: 'flex', gap: 6, alignItems: 'center', minHeight: 30 }}>
         {mask ? (
           <>
-            <span className="pose-name" title={mask.name}>{`Mask: ${mask.name}`}</span>
-            <Button onClick={() => set({ mask: null })} aria-label="Remove the mask">
-              Remove
+            <span className="pose-name" title={mask.name}>
+              {t('layout.maskName', { name: mask.name })}
+            </span>
+            <Button onClick={() => set({ mask: null })} aria-label={t('layout.removeTheMask')}>
+              {t('layout.remove')}
             </Button>
           </>
         ) : (
           <FileButton
-            label="Mask from a picture…"
+            label={t('layout.maskFromAPicture')}
             accept="image/png,image/webp,image/jpeg"
             onFiles={(files) => takeMask(files[0])}
           />
@@ -189,7 +201,7 @@ export function FinishFields({ layer }: { layer: LayerRecord }) {
       {mask && (
         <>
           <label className="labelled-select">
-            <span>Mask by</span>
+            <span>{t('layout.maskBy')}</span>
             <select
               className="plain-select"
               value={mask.by}
@@ -203,7 +215,7 @@ export function FinishFields({ layer }: { layer: LayerRecord }) {
             </select>
           </label>
           <Toggle
-            label="Invert"
+            label={t('layout.invert')}
             on={mask.inverted}
             onChange={(inverted) => set({ mask: { ...mask, inverted } })}
           />
@@ -211,10 +223,10 @@ export function FinishFields({ layer }: { layer: LayerRecord }) {
       )}
       {shadowed && (
         <>
-          <FieldHeading>Shadow</FieldHeading>
+          <FieldHeading>{t('layout.shadow')}</FieldHeading>
           <div style={FIELD_GRID}>
             <NumberField
-              label="Shadow angle"
+              label={t('layout.shadowAngle')}
               unit="°"
               value={shadow.angleDeg}
               min={-360}
@@ -223,7 +235,7 @@ export function FinishFields({ layer }: { layer: LayerRecord }) {
               onCommit={(angleDeg) => set({ shadow: { ...shadow, angleDeg } })}
             />
             <NumberField
-              label="Distance"
+              label={t('layout.distance')}
               unit="%"
               value={shadow.distance * 100}
               min={0}
@@ -231,7 +243,7 @@ export function FinishFields({ layer }: { layer: LayerRecord }) {
               onCommit={(percent) => set({ shadow: { ...shadow, distance: percent / 100 } })}
             />
             <NumberField
-              label="Softness"
+              label={t('layout.softness')}
               unit="%"
               value={shadow.softness * 100}
               min={0}
@@ -239,7 +251,7 @@ export function FinishFields({ layer }: { layer: LayerRecord }) {
               onCommit={(percent) => set({ shadow: { ...shadow, softness: percent / 100 } })}
             />
             <ColourField
-              label="Colour"
+              label={t('layout.colour')}
               value={shadow.colour}
               onChange={(colour) => set({ shadow: { ...shadow, colour } })}
             />
@@ -248,7 +260,7 @@ export function FinishFields({ layer }: { layer: LayerRecord }) {
       )}
       {JSON.stringify(finish) !== JSON.stringify(PLAIN_FINISH) && (
         <Button onClick={() => set(PLAIN_FINISH)} sx={{ mt: 0.5 }}>
-          Without effects
+          {t('layout.withoutEffects')}
         </Button>
       )}
     </>
@@ -273,12 +285,15 @@ function AreaRow({
   onChange: (area: Area) => void;
   onRemove: () => void;
 }) {
+  const { t } = useTranslation();
   return (
-    <div role="group" aria-label={`Area ${number}`} style={{ display: 'grid', gap: 4 }}>
+    <div role="group" aria-label={t('layout.areaNumber', { number })} style={{ display: 'grid', gap: 4 }}>
       <div style={{ display: 'flex', alignItems: 'center', justifyContent: 'space-between' }}>
-        <span className="quiet-note" style={{ margin: 0 }}>{`Area ${number}`}</span>
-        <Button onClick={onRemove} aria-label={`Remove area ${number}`}>
-          Remove
+        <span className="quiet-note" style={{ margin: 0 }}>
+          {t('layout.areaNumber', { number })}
+        </span>
+        <Button onClick={onRemove} aria-label={t('layout.removeAreaNumber', { number })}>
+          {t('layout.remove')}
         </Button>
       </div>
       <div style={FIELD_GRID}>

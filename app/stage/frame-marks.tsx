@@ -8,6 +8,7 @@ import {
 } from '~/core/geometry/snapping';
 import type { LayerRecord, Placement } from '~/core/show/records';
 import type { Grip } from './frame-gesture';
+import { useTranslation } from '../words/words';
 
 /** From frame pixels to the box on the page. */
 export interface ToScreen {
@@ -305,13 +306,14 @@ function CornerHandle({
   y: number;
   onGrip: (e: React.PointerEvent, grip: Grip) => void;
 }) {
+  const { t } = useTranslation();
   return (
     <g
       data-handle="corner"
       style={{ pointerEvents: 'all', cursor: 'crosshair' }}
       onPointerDown={(event) => onGrip(event, { type: 'corner' })}
     >
-      <title>Drag to round the corners</title>
+      <title>{t('layout.dragToRoundTheCorners')}</title>
       <rect x={x - 9} y={y - 9} width={18} height={18} fill="transparent" />
       <path
         d={`M ${x - 4} ${y + 4} Q ${x - 4} ${y - 4} ${x + 4} ${y - 4}`}

@@ -10,9 +10,11 @@ import { Toggle } from '../studio/toggle';
 import { FIELD_GRID } from './field-layout';
 import { nameOfFrame } from './stage-commands';
 import { useStage } from './stage-context';
+import { useTranslation } from '../words/words';
 
 /** Sizes of the two frames, and whether the show makes both. */
 export function FrameSizes() {
+  const { t } = useTranslation();
   const { document, edit } = useStage();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const show = recordsOf(document, 'show')[0];
@@ -23,7 +25,7 @@ export function FrameSizes() {
     );
   return (
     <>
-      <SmallButton label="Frame sizes" onClick={(e) => setAnchor(e.currentTarget)}>
+      <SmallButton label={t('layout.frameSizes')} onClick={(e) => setAnchor(e.currentTarget)}>
         <AspectRatioRounded />
       </SmallButton>
       <Popover
@@ -52,7 +54,7 @@ export function FrameSizes() {
               />
               <div style={FIELD_GRID}>
                 <NumberField
-                  label="Width"
+                  label={t('layout.width')}
                   unit="px"
                   value={width}
                   min={16}
@@ -60,7 +62,7 @@ export function FrameSizes() {
                   onCommit={(value) => size(frame, 'width', value)}
                 />
                 <NumberField
-                  label="Height"
+                  label={t('layout.height')}
                   unit="px"
                   value={height}
                   min={16}
@@ -72,7 +74,7 @@ export function FrameSizes() {
           );
         })}
         <p style={{ margin: '4px 0 0', fontSize: 12.5, color: 'var(--quiet)', lineHeight: 1.45 }}>
-          Layers keep their place as parts of the frame. What is sent is set in Delivery.
+          {t('layout.layersKeepTheirPlaceAs')}
         </p>
       </Popover>
     </>

@@ -9,6 +9,7 @@ import { recordsOf, type ShowDocument } from '~/core/show/document';
 import { FRAME_NAMES, type InputRecord, type ListedFile } from '~/core/show/records';
 import { useDesk, useStudio } from '../studio/studio-context';
 import { useStage } from './stage-context';
+import { useTranslation } from '../words/words';
 
 /** The largest size an input is sent at in any frame, pixels, and the rate of pictures. */
 function shownAt(document: ShowDocument, inputId: string): { size: Size; fps: number } {
@@ -43,6 +44,7 @@ export function FileCost({
   file: ListedFile;
   onReplace: (file: ListedFile) => void;
 }) {
+  const { t } = useTranslation();
   const { showId, say } = useStudio();
   const { document } = useStage();
   const inputs = useDesk((now) => now.inputs);
@@ -88,7 +90,7 @@ export function FileCost({
         if ('share' in step) setShare(step.share);
         else {
           onReplace({ assetId: step.asset.id, name: step.asset.name });
-          say(`"${input.name}" shows the lighter copy now. Undo brings the original back.`);
+          say(t('layout.nameShowsTheLighterCopy', { name: input.name }));
         }
       }
     } catch (error) {
@@ -110,13 +112,13 @@ export function FileCost({
           <LinearProgress
             variant="determinate"
             value={share * 100}
-            aria-label={`Making a lighter copy of ${file.name}`}
+            aria-label={t('layout.makingALighterCopyOf', { name: file.name })}
             sx={{ flex: 1 }}
           />
-          <Button onClick={() => work.current?.abort()}>Cancel</Button>
+          <Button onClick={() => work.current?.abort()}>{t('layout.cancel')}</Button>
         </div>
       ) : (
-        cost.heavy && <Button onClick={() => void make()}>Make a lighter copy</Button>
+        cost.heavy && <Button onClick={() => void make()}>{t('layout.makeALighterCopy')}</Button>
       )}
     </div>
   );

@@ -5,9 +5,11 @@ import Button from '@mui/material/Button';
 import Popover from '@mui/material/Popover';
 import { useEffect, useRef, useState } from 'react';
 import { useDocument, useStore, useStudio } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 
 /** Undo, redo, and the list of steps to jump in. */
 export function HistoryButtons() {
+  const { t } = useTranslation();
   const { store } = useStudio();
   const undoName = useStore((now) => now.undoName);
   const redoName = useStore((now) => now.redoName);
@@ -16,24 +18,29 @@ export function HistoryButtons() {
   return (
     <div style={{ display: 'flex', gap: 5 }}>
       <Button
-        aria-label="Undo"
+        aria-label={t('layout.undo')}
         disabled={!undoName}
         onClick={() => store.undo()}
-        title={undoName ? `Undo: ${undoName} (Ctrl+Z)` : 'Nothing to undo'}
+        title={undoName ? t('layout.undoUndonameCtrlZ', { undoName }) : t('layout.nothingToUndo')}
         sx={icon}
       >
         <UndoRounded sx={{ fontSize: 18 }} />
       </Button>
       <Button
-        aria-label="Redo"
+        aria-label={t('layout.redo')}
         disabled={!redoName}
         onClick={() => store.redo()}
-        title={redoName ? `Redo: ${redoName} (Ctrl+Shift+Z)` : 'Nothing to redo'}
+        title={redoName ? t('layout.redoRedonameCtrlShiftZ', { redoName }) : t('layout.nothingToRedo')}
         sx={icon}
       >
         <RedoRounded sx={{ fontSize: 18 }} />
       </Button>
-      <Button aria-label="History" title="History" onClick={(e) => setAnchor(e.currentTarget)} sx={icon}>
+      <Button
+        aria-label={t('layout.history')}
+        title={t('layout.history')}
+        onClick={(e) => setAnchor(e.currentTarget)}
+        sx={icon}
+      >
         <HistoryRounded sx={{ fontSize: 18 }} />
       </Button>
       <Popover
@@ -53,6 +60,7 @@ export function HistoryButtons() {
 }
 
 function Steps() {
+  const { t } = useTranslation();
   const { store } = useStudio();
   // The steps change with the document.
   useDocument();
@@ -85,11 +93,11 @@ function Steps() {
       }}
     >
       {words}
-      {count > done && <span style={{ fontSize: 11.5 }}> · undone</span>}
+      {count > done && <span style={{ fontSize: 11.5 }}> {t('layout.undone')}</span>}
     </button>
   );
   return (
-    <div role="list" aria-label="History">
+    <div role="list" aria-label={t('layout.history')}>
       {row(0, 'As it was loaded')}
       {names.map((name, i) => row(i + 1, name))}
     </div>

@@ -16,9 +16,11 @@ import { InputStatus } from './input-status';
 import { InputView } from './input-view';
 import { SourceFields } from './input-parts';
 import { useStage } from './stage-context';
+import { useTranslation } from '../words/words';
 
 /** An input's own adjustment: what it counts for every layer that shows it. */
 export function InputFields({ input }: { input: InputRecord }) {
+  const { t } = useTranslation();
   const { document, edit } = useStage();
   const { desk, say } = useStudio();
   const inputs = useDesk((now) => now.inputs);
@@ -26,13 +28,13 @@ export function InputFields({ input }: { input: InputRecord }) {
   const [bare, setBare] = useState(false);
   const state = inputs.find((i) => i.inputId === input.id);
   const set = (what: string, change: Partial<InputRecord>) =>
-    edit(`${what} of ${input.name}`, [{ ...input, ...change }]);
+    edit(t('layout.whatOfName', { what, name: input.name }), [{ ...input, ...change }]);
   const { crop } = input;
   const take = async (x: number, y: number) => {
     const why = picking;
     setPicking(null);
     const colour = await desk.samples.ask(input.id, x, y);
-    if (!colour) return say(`${input.name} has no picture to pick from just now.`);
+    if (!colour) return say(t('layout.nameHasNoPictureTo', { name: input.name }));
     if (why === 'key') {
       const hex = colour
         .map((v) =>
@@ -41,14 +43,17 @@ export function InputFields({ input }: { input: InputRecord }) {
             .padStart(2, '0'),
         )
         .join('');
-      return edit(`Key of ${input.name}`, [
+      return edit(t('layout.keyOfName', { name: input.name }), [
         { ...input, key: { ...START_KEY, ...input.key, colour: `#${hex}` } },
       ]);
     }
     const balance = greyBalance(colour);
-    if (!balance) return say('That place is too dark or too bright to tell its cast: press a middle grey.');
+    if (!balance) return say(t('layout.thatPlaceIsTooDark'));
     const grade = findRecord(document, 'grade', input.gradeId);
-    if (grade) edit(`Balance of ${grade.name}`, [{ ...grade, values: { ...grade.values, ...balance } }]);
+    if (grade)
+      edit(t('layout.balanceOfName', { name: grade.name }), [
+        { ...grade, values: { ...grade.values, ...balance } },
+      ]);
   };
   return (
     <>
@@ -61,29 +66,25 @@ export function InputFields({ input }: { input: InputRecord }) {
       {input.source.type === 'clips' && <ClipTransport inputId={input.id} name={input.name} />}
       <InputStatus state={state ?? null} />
       {(input.gradeId !== null || input.key !== null) && (
-        <Button
-          aria-pressed={bare}
-          onClick={() => setBare(!bare)}
-          title="Only here: viewers see it coloured all the time"
-        >
-          {bare ? 'Before: press to see after' : 'After: press to see before'}
+        <Button aria-pressed={bare} onClick={() => setBare(!bare)} title={t('layout.onlyHereViewersSeeIt')}>
+          {bare ? t('layout.beforePressToSeeAfter') : t('layout.afterPressToSeeBefore')}
         </Button>
       )}
       <SourceFields input={input} failed={state?.state === 'failed'} />
-      <FieldHeading>Adjusted for every layer</FieldHeading>
+      <FieldHeading>{t('layout.adjustedForEveryLayer')}</FieldHeading>
       <div style={FIELD_GRID}>
         {(['left', 'right', 'top', 'bottom'] as const).map((side) => {
           const opposite = { left: 'right', right: 'left', top: 'bottom', bottom: 'top' } as const;
           return (
             <NumberField
               key={side}
-              label={`Crop ${side}`}
+              label={t('layout.cropSide', { side })}
               unit="%"
               digits={1}
               value={crop[side] * 100}
               min={0}
               max={95 - crop[opposite[side]] * 100}
-              onCommit={(percent) => set('Crop', { crop: { ...crop, [side]: percent / 100 } })}
+              onCommit={(percent) => set(t('layout.crop'), { crop: { ...crop, [side]: percent / 100 } })}
             />
           );
         })}
@@ -91,9 +92,11 @@ export function InputFields({ input }: { input: InputRecord }) {
       <div style={{ ...FIELD_GRID, marginTop: 8 }}>
         <TextField
           select
-          label="Rotation"
+          label={t('layout.rotation')}
           value={input.turnDeg}
-          onChange={(e) => set('Turn', { turnDeg: Number(e.target.value) as InputRecord['turnDeg'] })}
+          onChange={(e) =>
+            set(t('layout.turn'), { turnDeg: Number(e.target.value) as InputRecord['turnDeg'] })
+          }
         >
           {TURNS.map((turn) => (
             <MenuItem key={turn} value={turn}>
@@ -103,12 +106,16 @@ export function InputFields({ input }: { input: InputRecord }) {
         </TextField>
         <TextField
           select
-          label="Stand-in"
+          label={t('layout.standIn')}
           value={input.standInId ?? ''}
-          onChange={(e) => set('Stand-in', { standInId: e.target.value === '' ? null : e.target.value })}
+          onChange={(e) =>
+            set(t('layout.standIn'), { standInId: e.target.value === '' ? null : e.target.value })
+          }
           slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
         >
-          <MenuItem value="">{input.source.type === 'page' ? 'Nothing' : 'Placeholder'}</MenuItem>
+          <MenuItem value="">
+            {input.source.type === 'page' ? t('layout.nothing') : t('layout.placeholder')}
+          </MenuItem>
           {recordsOf(document, 'input')
             .filter((other) => other.id !== input.id)
             .map((other) => (
@@ -120,12 +127,16 @@ export function InputFields({ input }: { input: InputRecord }) {
       </div>
       <GradeFields owner={input} onPick={setPicking} />
       <KeyFields input={input} onPick={() => setPicking('key')} />
-      <FieldHeading>More</FieldHeading>
-      <Toggle label="Mirrored" on={input.mirrored} onChange={(mirrored) => set('Mirror', { mirrored })} />
+      <FieldHeading>{t('layout.more')}</FieldHeading>
       <Toggle
-        label="Kept ready when not shown"
+        label={t('layout.mirrored')}
+        on={input.mirrored}
+        onChange={(mirrored) => set(t('layout.mirror'), { mirrored })}
+      />
+      <Toggle
+        label={t('layout.keptReadyWhenNotShown')}
         on={input.keepReady}
-        onChange={(keepReady) => set('Kept ready', { keepReady })}
+        onChange={(keepReady) => set(t('layout.keptReady'), { keepReady })}
       />
     </>
   );

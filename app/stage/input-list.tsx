@@ -6,9 +6,11 @@ import { RenameField } from '../studio/rename-field';
 import { SmallButton } from '../studio/small-button';
 import { useDesk } from '../studio/studio-context';
 import { useStage } from './stage-context';
+import { useTranslation } from '../words/words';
 
 /** The show's inputs: each named and adjusted once, with how it does and how many layers show it. */
 export function InputList() {
+  const { t } = useTranslation();
   const { document, inputId, setInputId, edit } = useStage();
   const states = useDesk((now) => now.inputs);
   const [renaming, setRenaming] = useState<string | null>(null);
@@ -24,7 +26,7 @@ export function InputList() {
   if (inputs.length === 0)
     return (
       <p style={{ color: 'var(--quiet)', margin: '4px 0 10px', lineHeight: 1.45 }}>
-        Cameras, screens, files: none yet. “Add input” above the frames brings one in.
+        {t('layout.camerasScreensFilesNoneYet')}
       </p>
     );
   return (
@@ -53,17 +55,17 @@ export function InputList() {
             {renaming === input.id ? (
               <RenameField
                 name={input.name}
-                label="Name of the input"
+                label={t('layout.nameOfTheInput')}
                 onDone={(name) => {
                   setRenaming(null);
-                  if (name) edit('Rename input', [{ ...input, name }]);
+                  if (name) edit(t('layout.renameInput'), [{ ...input, name }]);
                 }}
               />
             ) : (
               <button
                 type="button"
                 aria-pressed={chosen}
-                title={`${input.name} — double-click or F2 to rename`}
+                title={t('layout.nameDoubleClickOrF2', { name: input.name })}
                 onClick={() => setInputId(input.id)}
                 onDoubleClick={() => setRenaming(input.id)}
                 onKeyDown={(e) => e.key === 'F2' && setRenaming(input.id)}
@@ -108,9 +110,13 @@ export function InputList() {
               </button>
             )}
             <SmallButton
-              label={`Remove ${input.name}`}
-              title={count > 0 ? `Remove ${input.name} and the ${count} layers that show it` : undefined}
-              onClick={() => edit(`Remove ${input.name}`, [], [input.id])}
+              label={t('layout.removeName', { name: input.name })}
+              title={
+                count > 0
+                  ? t('layout.removeNameAndTheNumber', { name: input.name, number: count })
+                  : undefined
+              }
+              onClick={() => edit(t('layout.removeName', { name: input.name }), [], [input.id])}
             >
               <DeleteOutlineRounded />
             </SmallButton>

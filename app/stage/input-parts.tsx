@@ -1,10 +1,10 @@
-import type { TFunction } from 'i18next';
 import type { ComponentType } from 'react';
 import type { ShowDocument } from '~/core/show/document';
 import type { InputSource } from '~/core/show/input-kinds';
 import type { InputRecord } from '~/core/show/records';
 import type { useAdd } from './use-add';
 import { useStage } from './stage-context';
+import { useTranslation, type Translate } from '../words/words';
 
 export interface InputFieldsProps<S> {
   input: InputRecord;
@@ -19,7 +19,7 @@ export interface InputFieldsProps<S> {
 export type AddWays = ReturnType<typeof useAdd> & {
   document: ShowDocument;
   sceneId: string;
-  t: TFunction;
+  t: Translate;
   /** Opens the list of cameras. */
   chooseCamera: () => void;
   askFiles: (kind: FileAsk) => void;
@@ -30,7 +30,7 @@ export type FileAsk = 'any' | 'clips' | 'slides';
 export interface InputOffer {
   /** Its place in the menu, lowest first. */
   rank: number;
-  words: (t: TFunction) => string;
+  words: (t: Translate) => string;
   /** The menu stays open: another page of it comes. */
   stays?: boolean;
   bring: (ways: AddWays) => void;
@@ -54,6 +54,7 @@ export const INPUT_OFFERS: readonly InputOffer[] = [...PARTS.values()]
 
 /** Settings of what an input takes its picture from. */
 export function SourceFields({ input, failed }: { input: InputRecord; failed: boolean }) {
+  const { t } = useTranslation();
   const { edit } = useStage();
   const { source } = input;
   const Fields = PARTS.get(source.type)?.Fields;
@@ -63,7 +64,9 @@ export function SourceFields({ input, failed }: { input: InputRecord; failed: bo
       input={input}
       source={source}
       failed={failed}
-      set={(what, next) => void edit(`${what} of ${input.name}`, [{ ...input, source: next }])}
+      set={(what, next) =>
+        void edit(t('layout.whatOfName', { what, name: input.name }), [{ ...input, source: next }])
+      }
     />
   );
 }

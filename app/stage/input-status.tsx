@@ -1,7 +1,9 @@
 import type { InputState } from '~/protocol/engine';
+import { useTranslation } from '../words/words';
 
 /** How an input does: running with its size, or why not. */
 export function InputStatus({ state }: { state: InputState | null }) {
+  const { t } = useTranslation();
   return (
     <p
       style={{
@@ -17,7 +19,7 @@ export function InputStatus({ state }: { state: InputState | null }) {
           {state.message && `; ${state.message}`}
         </>
       ) : (
-        (state?.message ?? 'starting')
+        (state?.message ?? t('layout.starting'))
       )}
     </p>
   );

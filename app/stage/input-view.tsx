@@ -4,6 +4,7 @@ import { NO_CROP, type InputRecord } from '~/core/show/records';
 import type { InputState } from '~/protocol/engine';
 import { LiveView } from '../studio/live-view';
 import { useStage } from './stage-context';
+import { useTranslation } from '../words/words';
 
 /** The input's own picture, live. Dragging over it crops to what was drawn: so a region of a screen is chosen. */
 export function InputView({
@@ -19,6 +20,7 @@ export function InputView({
   /** Waits for a press on the picture, told as a share of each side; null when nothing waits for one. */
   onPoint: ((x: number, y: number) => void) | null;
 }) {
+  const { t } = useTranslation();
   const { edit } = useStage();
   const box = useRef<HTMLDivElement>(null);
   const [band, setBand] = useState<{ from: { x: number; y: number }; to: { x: number; y: number } } | null>(
@@ -45,7 +47,7 @@ export function InputView({
     const { crop } = input;
     const [w, h] = [1 - crop.left - crop.right, 1 - crop.top - crop.bottom];
     const part = (value: number) => Math.round(value * 1e4) / 1e4;
-    edit(`Region of ${input.name}`, [
+    edit(t('layout.regionOfName', { name: input.name }), [
       {
         ...input,
         crop: {
@@ -91,7 +93,7 @@ export function InputView({
       >
         <LiveView
           subject={{ type: 'input', inputId: input.id, frame: 'wide', bare }}
-          label={`${input.name}, live`}
+          label={t('layout.nameLive', { name: input.name })}
         />
         {rect && (
           <div
@@ -110,16 +112,14 @@ export function InputView({
         style={{ display: 'flex', alignItems: 'center', minHeight: 26, fontSize: 12, color: 'var(--quiet)' }}
       >
         <span style={{ flex: 1 }}>
-          {onPoint
-            ? 'Press the place in the picture'
-            : upright
-              ? 'Draw a rectangle to use only that region'
-              : ''}
+          {onPoint ? t('layout.pressThePlaceInThe') : upright ? t('layout.drawARectangleToUse') : ''}
         </span>
         {cropped && (
           <button
             type="button"
-            onClick={() => edit(`Whole picture of ${input.name}`, [{ ...input, crop: NO_CROP }])}
+            onClick={() =>
+              edit(t('layout.wholePictureOfName', { name: input.name }), [{ ...input, crop: NO_CROP }])
+            }
             style={{
               border: 0,
               background: 'none',
@@ -129,7 +129,7 @@ export function InputView({
               minHeight: 26,
             }}
           >
-            Whole picture
+            {t('layout.wholePicture')}
           </button>
         )}
       </div>

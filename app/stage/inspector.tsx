@@ -8,39 +8,37 @@ import { MotionFields } from './motion-fields';
 import { PlacementFields } from './placement-fields';
 import { namesOf } from './stage-commands';
 import { useStage } from './stage-context';
+import { useTranslation } from '../words/words';
 
 /** Numbers and settings of what is chosen: layers, or an input of the list. */
 export function Inspector() {
+  const { t } = useTranslation();
   const { document, chosen, panel, inputId } = useStage();
   if (panel === 'inputs') {
     const input = findRecord(document, 'input', inputId);
     return (
       <Panel
-        label="Input settings"
+        label={t('layout.inputSettings')}
         title={<span style={{ color: 'var(--text)', fontSize: 14 }}>{input?.name ?? 'Input'}</span>}
       >
         {input ? (
           <InputFields key={input.id} input={input} />
         ) : (
-          <p style={{ color: 'var(--quiet)', margin: 4, lineHeight: 1.5 }}>
-            Choose an input: it is adjusted here once, for every layer that shows it.
-          </p>
+          <p style={{ color: 'var(--quiet)', margin: 4, lineHeight: 1.5 }}>{t('layout.chooseAnInputItIs')}</p>
         )}
       </Panel>
     );
   }
   if (chosen.length === 0)
     return (
-      <Panel label="Layer settings">
-        <p style={{ color: 'var(--quiet)', margin: 4, lineHeight: 1.5 }}>
-          Choose a layer on a frame or in the list: its place, size and look are set here.
-        </p>
+      <Panel label={t('layout.layerSettings')}>
+        <p style={{ color: 'var(--quiet)', margin: 4, lineHeight: 1.5 }}>{t('layout.chooseALayerOnA')}</p>
       </Panel>
     );
   const record = chosen.length === 1 ? findRecord(document, 'layer', chosen[0].id) : null;
   return (
     <Panel
-      label="Layer settings"
+      label={t('layout.layerSettings')}
       title={<span style={{ color: 'var(--text)', fontSize: 14 }}>{namesOf(chosen)}</span>}
     >
       {/* By what is chosen: a number half typed for one layer must not become another's. */}

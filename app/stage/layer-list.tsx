@@ -13,9 +13,11 @@ import { ownLayers } from '~/core/show/layers';
 import { listedRows, moveLayer } from '~/core/show/stage-edits';
 import { LayerRow } from './layer-row';
 import { useStage } from './stage-context';
+import { useTranslation } from '../words/words';
 
 /** The layers as strata, top first. Dragging a grip changes what covers what, and which group a layer is in. */
 export function LayerList() {
+  const { t } = useTranslation();
   const { document, scene, edit } = useStage();
   const [closed, setClosed] = useState<ReadonlySet<string>>(new Set());
   const sensors = useSensors(
@@ -36,7 +38,7 @@ export function LayerList() {
       // In the list it lands where the other one is: below it when it came from above.
       const below = ids.indexOf(String(active.id)) < ids.indexOf(String(over.id));
       const moved = moveLayer(document, sceneId, String(active.id), String(over.id), below);
-      if (moved.length > 0) edit('Reorder layers', moved);
+      if (moved.length > 0) edit(t('layout.reorderLayers'), moved);
     };
     return (
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
@@ -58,7 +60,7 @@ export function LayerList() {
     <>
       {ownLayers(document, scene.id).length === 0 && (
         <p style={{ color: 'var(--quiet)', margin: '4px 0 10px', lineHeight: 1.45 }}>
-          This scene is empty. Use “Add layer” above the frames: a camera, a screen, a file or words.
+          {t('layout.thisSceneIsEmptyUse')}
         </p>
       )}
       {list(scene.id)}
@@ -73,7 +75,7 @@ export function LayerList() {
               fontSize: 12,
             }}
           >
-            Standing layers
+            {t('layout.standingLayers')}
           </div>
           {list(null)}
         </>

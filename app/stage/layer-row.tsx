@@ -19,6 +19,7 @@ import { SmallButton } from '../studio/small-button';
 import { useDesk } from '../studio/studio-context';
 import { nameOfFrame, useStageCommands } from './stage-commands';
 import { memberCount, useStage } from './stage-context';
+import { useTranslation } from '../words/words';
 
 const KIND_WORDS = {
   input: '',
@@ -43,6 +44,7 @@ export function LayerRow({
   closed: boolean;
   onToggleClosed: () => void;
 }) {
+  const { t } = useTranslation();
   const stage = useStage();
   const { document, scene, selection, select, toggle, edit } = stage;
   const inputs = useDesk((now) => now.inputs);
@@ -63,7 +65,10 @@ export function LayerRow({
       edit(here.visible ? `Hide ${layer.name} in ${scene.name}` : `Show ${layer.name} in ${scene.name}`, [
         hiddenIn(scene, layer.id, here.visible),
       ]);
-    else edit(layer.visible ? 'Hide layer' : 'Show layer', [{ ...layer, visible: !layer.visible }]);
+    else
+      edit(layer.visible ? t('layout.hideLayer') : t('layout.showLayer'), [
+        { ...layer, visible: !layer.visible },
+      ]);
   };
   return (
     <div
@@ -87,7 +92,7 @@ export function LayerRow({
       <span
         {...attributes}
         {...listeners}
-        aria-label={`Move ${layer.name} up or down`}
+        aria-label={t('layout.moveNameUpOrDown', { name: layer.name })}
         style={{
           display: 'grid',
           placeItems: 'center',
@@ -102,17 +107,22 @@ export function LayerRow({
         <DragIndicatorRounded style={{ fontSize: 16 }} />
       </span>
       {content.type === 'group' && (
-        <SmallButton label={closed ? `Open ${layer.name}` : `Close ${layer.name}`} onClick={onToggleClosed}>
+        <SmallButton
+          label={
+            closed ? t('layout.openName', { name: layer.name }) : t('layout.closeName', { name: layer.name })
+          }
+          onClick={onToggleClosed}
+        >
           <ExpandMoreRounded style={{ transform: closed ? 'rotate(-90deg)' : undefined }} />
         </SmallButton>
       )}
       {renaming ? (
         <RenameField
           name={layer.name}
-          label="Name of the layer"
+          label={t('layout.nameOfTheLayer')}
           onDone={(name) => {
             setRenaming(false);
-            if (name) edit('Rename layer', [{ ...layer, name }]);
+            if (name) edit(t('layout.renameLayer'), [{ ...layer, name }]);
           }}
         />
       ) : (
@@ -122,7 +132,7 @@ export function LayerRow({
           onDoubleClick={() => setRenaming(true)}
           onKeyDown={(e) => e.key === 'F2' && setRenaming(true)}
           aria-pressed={selected}
-          title={`${layer.name} — double-click or F2 to rename, shift to choose several`}
+          title={t('layout.nameDoubleClickOrF22', { name: layer.name })}
           style={{
             flex: 1,
             minWidth: 0,
@@ -165,12 +175,16 @@ export function LayerRow({
       )}
       {content.type !== 'group' && <FrameSigns layer={here} />}
       <SmallButton
-        label={here.visible ? `Hide ${layer.name}` : `Show ${layer.name}`}
+        label={
+          here.visible
+            ? t('layout.hideName', { name: layer.name })
+            : t('layout.showName', { name: layer.name })
+        }
         title={
           standing && layer.visible
             ? here.visible
-              ? `Hide ${layer.name} in this scene`
-              : `Show ${layer.name} in this scene`
+              ? t('layout.hideNameInThisScene', { name: layer.name })
+              : t('layout.showNameInThisScene', { name: layer.name })
             : undefined
         }
         onClick={setVisible}
@@ -178,18 +192,24 @@ export function LayerRow({
         {here.visible ? <VisibilityRounded /> : <VisibilityOffRounded style={{ color: 'var(--larch)' }} />}
       </SmallButton>
       <SmallButton
-        label={layer.locked ? `Unlock ${layer.name}` : `Lock ${layer.name}`}
+        label={
+          layer.locked
+            ? t('layout.unlockName', { name: layer.name })
+            : t('layout.lockName', { name: layer.name })
+        }
         onClick={() =>
-          edit(layer.locked ? 'Unlock layer' : 'Lock layer', [{ ...layer, locked: !layer.locked }])
+          edit(layer.locked ? t('layout.unlockLayer') : t('layout.lockLayer'), [
+            { ...layer, locked: !layer.locked },
+          ])
         }
       >
         {layer.locked ? <LockRounded style={{ color: 'var(--larch)' }} /> : <LockOpenRounded />}
       </SmallButton>
       <SmallButton
-        label={`Delete ${layer.name}`}
+        label={t('layout.deleteName', { name: layer.name })}
         disabled={layer.locked}
         onClick={() => {
-          edit(`Delete ${layer.name}`, [], [layer.id]);
+          edit(t('layout.deleteName', { name: layer.name }), [], [layer.id]);
           select(selection.filter((id) => id !== layer.id));
         }}
       >

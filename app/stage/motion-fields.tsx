@@ -29,7 +29,7 @@ export function MotionFields({ layer }: { layer: LayerRecord }) {
     desk.tryOut({ from: stop, to: stop, transition: null, onlyLayer: { id: layer.id, leaves } });
   };
   const set = useNewest<LayerMotion>(motion, (next) =>
-    edit(`Motion of ${layer.name}`, [{ ...layer, motion: next }]),
+    edit(t('layout.motionOfName', { name: layer.name }), [{ ...layer, motion: next }]),
   );
   const sided = [motion.enter, motion.leave].some((m) => m === 'slide' || m === 'wipe');
   const select = (
@@ -52,7 +52,7 @@ export function MotionFields({ layer }: { layer: LayerRecord }) {
   const ways = LAYER_MOTIONS.map((m) => [m, WORDS[m]] as [string, string]);
   return (
     <>
-      <FieldHeading>Motion</FieldHeading>
+      <FieldHeading>{t('layout.motion')}</FieldHeading>
       <div style={FIELD_GRID}>
         {select('Enters', motion.enter, ways, (enter) => set({ enter: enter as LayerMotionType }))}
         {select('Leaves', motion.leave, ways, (leave) => set({ leave: leave as LayerMotionType }))}
@@ -69,7 +69,7 @@ export function MotionFields({ layer }: { layer: LayerRecord }) {
         <Button onClick={() => play(true)}>{t('try.leave')}</Button>
       </div>
       <Toggle
-        label="Custom timing"
+        label={t('layout.customTiming')}
         on={motion.timing !== null}
         onChange={(own) => {
           const { seconds, easing } = pose?.glide ?? scene.glide;

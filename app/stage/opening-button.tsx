@@ -13,11 +13,13 @@ import { findOpeningsOf } from '~/engine/picture/find-openings.client';
 import type { FromOpenings } from '~/protocol/engine';
 import { useStudio } from '../studio/studio-context';
 import { useStage } from './stage-context';
+import { useTranslation } from '../words/words';
 
 type Answer = Extract<FromOpenings, { openings: unknown }>;
 
 /** Fits the chosen layer behind the transparent opening of a graphic that stands over it or was chosen with it. */
 export function OpeningButton() {
+  const { t } = useTranslation();
   const { say } = useStudio();
   const stage = useStage();
   const { document, scene, frame, movable, chosen } = stage;
@@ -76,9 +78,10 @@ export function OpeningButton() {
     setBusy(true);
     const answer = await findOpeningsOf(assetOf(graphic)!);
     setBusy(false);
-    if ('problem' in answer) return say(`${graphic.name} cannot be looked through: ${answer.problem}.`);
+    if ('problem' in answer)
+      return say(t('layout.nameCannotBeLookedThrough', { name: graphic.name, problem: answer.problem }));
     const [largest] = answer.openings;
-    if (!largest) return say(`${graphic.name} has no transparent opening: nothing could be seen through it.`);
+    if (!largest) return say(t('layout.nameHasNoTransparentOpening', { name: graphic.name }));
     if (answer.openings.length === 1) return fit(graphic, answer, largest);
     // Several: the next press on the frame says which; beside them all it is the largest.
     stage.setPicking((on, at) => {
@@ -91,13 +94,10 @@ export function OpeningButton() {
   };
 
   const press = (button: HTMLElement) => {
-    if (!behind) return say('Choose the layer that goes behind the graphic first.');
+    if (!behind) return say(t('layout.chooseTheLayerThatGoes'));
     const graphic = chosenGraphic ?? (offered.length === 1 ? offered[0] : null);
     if (graphic) return void search(graphic);
-    if (offered.length === 0)
-      return say(
-        'There is no graphic with a file in this scene: add the border as a picture, then try again.',
-      );
+    if (offered.length === 0) return say(t('layout.thereIsNoGraphicWith'));
     setAnchor(button);
   };
 
@@ -105,11 +105,11 @@ export function OpeningButton() {
     <>
       <Button
         disabled={movable.length === 0 || busy}
-        title="Fits the chosen layer behind the opening of a graphic, with nothing peeking out"
+        title={t('layout.fitsTheChosenLayerBehind')}
         onClick={(e) => (stage.picking ? stage.setPicking(null) : press(e.currentTarget))}
         sx={{ color: stage.picking ? 'var(--larch)' : undefined }}
       >
-        {busy ? 'Looking…' : stage.picking ? 'Press an opening' : 'Fit to opening'}
+        {busy ? t('layout.looking') : stage.picking ? t('layout.pressAnOpening') : t('layout.fitToOpening')}
       </Button>
       <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
         {offered.map((graphic) => (

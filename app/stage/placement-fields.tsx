@@ -9,11 +9,13 @@ import { Toggle } from '../studio/toggle';
 import { FIELD_GRID, FieldHeading } from './field-layout';
 import { namesOf, nameOfFrame, useStageCommands } from './stage-commands';
 import { useStage } from './stage-context';
+import { useTranslation } from '../words/words';
 
 const FAR = 20_000;
 
 /** Numbers of where the chosen layers stand in one frame. With several, each shows the first one's and sets all. */
 export function PlacementFields() {
+  const { t } = useTranslation();
   const stage = useStage();
   const { document, scene, chosen, movable, frame, setFrame, edit } = stage;
   const commands = useStageCommands();
@@ -51,7 +53,7 @@ export function PlacementFields() {
       {frames.length > 1 && (
         <div style={{ marginBottom: 8 }}>
           <ChoiceRow<FrameName>
-            label="Frame"
+            label={t('layout.frame')}
             options={frames.map((f) => ({ value: f, words: nameOfFrame(f) }))}
             value={frame}
             onChange={setFrame}
@@ -61,17 +63,20 @@ export function PlacementFields() {
       )}
       {off && chosen.some((l) => l.locked) && (
         <p style={{ color: 'var(--larch)', margin: '0 0 8px', fontSize: 12.5 }}>
-          Locked: unlock it in the list to change its place.
+          {t('layout.lockedUnlockItInThe')}
         </p>
       )}
       {record?.sceneId === null && record.content.type !== 'group' && (
         <Toggle
-          label="Override placement in this scene"
+          label={t('layout.overridePlacementInThisScene')}
           on={frames.some((f) => hasOwnPlace(document, record, scene.id, f))}
           onChange={(own) =>
-            edit(own ? `Own place of ${record.name} in ${scene.name}` : `${record.name}: common place`, [
-              ownPlace(record, scene, own),
-            ])
+            edit(
+              own
+                ? `Own place of ${record.name} in ${scene.name}`
+                : t('layout.nameCommonPlace', { name: record.name }),
+              [ownPlace(record, scene, own)],
+            )
           }
         />
       )}
@@ -90,20 +95,20 @@ export function PlacementFields() {
             {field('Rotation', 'rotationDeg', 'Rotation', '°', -360, 360, 1)}
             {field('Corner radius', 'cornerPx', 'Corner radius', 'px', 0, 5000)}
             <NumberField
-              label="Opacity"
+              label={t('layout.opacity')}
               unit="%"
               value={placement.opacity * 100}
               min={0}
               max={100}
               disabled={off}
-              onCommit={(percent) => set('Opacity', { opacity: percent / 100 })}
+              onCommit={(percent) => set(t('layout.opacity'), { opacity: percent / 100 })}
             />
             {field('Shadow', 'shadowPx', 'Shadow', 'px', 0, 200)}
             {field('Border', 'borderPx', 'Border', 'px', 0, 200)}
             <ColourField
-              label="Border"
+              label={t('layout.border')}
               value={placement.borderColour}
-              onChange={(borderColour) => set('Border colour', { borderColour })}
+              onChange={(borderColour) => set(t('layout.borderColour'), { borderColour })}
             />
           </div>
           {movable.some((l) => l.content.type === 'input' || l.content.type === 'inset') && (
@@ -128,10 +133,11 @@ const SIDES = [
 ] as const;
 
 function CropFields({ placement, off }: { placement: Placement; off: boolean }) {
+  const { t } = useTranslation();
   const commands = useStageCommands();
   return (
     <>
-      <FieldHeading>Crop</FieldHeading>
+      <FieldHeading>{t('layout.crop')}</FieldHeading>
       <div style={FIELD_GRID}>
         {SIDES.map(([side, opposite]) => (
           <NumberField

@@ -21,6 +21,7 @@ import { frameOf, usedFrames } from '~/core/show/stage-edits';
 import { useStudio } from '../studio/studio-context';
 import { nameOfFrame } from './stage-commands';
 import { useStage } from './stage-context';
+import { useTranslation } from '../words/words';
 
 const KEYS = ['', ...'123456789'];
 
@@ -40,6 +41,7 @@ export function PoseMenu({
   onClose: () => void;
   onRename: () => void;
 }) {
+  const { t } = useTranslation();
   const { store, say } = useStudio();
   const { document, scene, pose: edited, setPose, inputSize, base } = useStage();
   // The menu holds the focus until it is gone: only then can the name take it.
@@ -67,8 +69,8 @@ export function PoseMenu({
     );
   };
   const remove = () => {
-    if (onAir && poses.length > 1) return say(`${pose.name} is on air: glide to another pose first.`);
-    store.edit(`Delete ${pose.name}`, withoutPose(store.document(), now()), [pose.id]);
+    if (onAir && poses.length > 1) return say(t('layout.nameIsOnAirGlide', { name: pose.name }));
+    store.edit(t('layout.deleteName', { name: pose.name }), withoutPose(store.document(), now()), [pose.id]);
   };
   return (
     <Menu
@@ -85,26 +87,28 @@ export function PoseMenu({
         },
       }}
     >
-      <MenuItem onClick={step(() => setRenameNext(true))}>Rename</MenuItem>
+      <MenuItem onClick={step(() => setRenameNext(true))}>{t('layout.rename')}</MenuItem>
       <MenuItem
         onClick={step(() => {
           const records = duplicatePose(store.document(), now(), () => crypto.randomUUID());
-          if (records.length === 0) return say('A scene has room for sixty poses: take one away first.');
-          store.edit(`Duplicate ${pose.name}`, records);
+          if (records.length === 0) return say(t('layout.aSceneHasRoomFor'));
+          store.edit(t('layout.duplicateName', { name: pose.name }), records);
           const copy = records.find((r) => !poses.some((p) => p.id === r.id));
           if (copy) setPose(copy.id);
         })}
       >
-        Duplicate
+        {t('layout.duplicate')}
       </MenuItem>
       <MenuItem
         disabled={edited?.id === pose.id}
-        title="The pose stands from then on as the frames show it now"
-        onClick={step(() => store.edit(`Update ${pose.name}`, [updatedPose(now(), base())]))}
+        title={t('layout.thePoseStandsFromThen')}
+        onClick={step(() =>
+          store.edit(t('layout.updateName', { name: pose.name }), [updatedPose(now(), base())]),
+        )}
       >
         {edited && edited.id !== pose.id
-          ? `Update from the frames (${edited.name})`
-          : 'Update from the frames'}
+          ? t('layout.updateFromTheFramesName', { name: edited.name })
+          : t('layout.updateFromTheFrames')}
       </MenuItem>
       {frames.length > 1 &&
         frames.map((to) => (
@@ -115,30 +119,39 @@ export function PoseMenu({
       <MenuItem
         disabled={index === 0}
         onClick={step(() =>
-          store.edit('Move pose', movedPose(posesOf(store.document(), scene.id), pose.id, index - 1)),
+          store.edit(
+            t('layout.movePose'),
+            movedPose(posesOf(store.document(), scene.id), pose.id, index - 1),
+          ),
         )}
       >
-        Move left
+        {t('layout.moveLeft')}
       </MenuItem>
       <MenuItem
         disabled={index === poses.length - 1}
         onClick={step(() =>
-          store.edit('Move pose', movedPose(posesOf(store.document(), scene.id), pose.id, index + 1)),
+          store.edit(
+            t('layout.movePose'),
+            movedPose(posesOf(store.document(), scene.id), pose.id, index + 1),
+          ),
         )}
       >
-        Move right
+        {t('layout.moveRight')}
       </MenuItem>
-      <MenuItem onClick={step(remove)}>Delete</MenuItem>
+      <MenuItem onClick={step(remove)}>{t('layout.delete')}</MenuItem>
       <Divider />
       <li role="none" style={{ padding: '4px 16px', display: 'flex', gap: 8, alignItems: 'center' }}>
         <label className="labelled-select" style={{ flex: 1 }}>
-          <span>Key</span>
+          <span>{t('layout.key')}</span>
           <select
             className="plain-select"
             value={pose.key}
             onKeyDown={(e) => e.stopPropagation()}
             onChange={(e) =>
-              store.edit(`Key of ${pose.name}`, withKey(store.document(), now(), e.target.value))
+              store.edit(
+                t('layout.keyOfName', { name: pose.name }),
+                withKey(store.document(), now(), e.target.value),
+              )
             }
           >
             {KEYS.map((key) => (

@@ -16,9 +16,11 @@ import { courseName, TimingFields } from '../studio/timing-fields';
 import { Toggle } from '../studio/toggle';
 import { PoseMenu } from './pose-menu';
 import { useStage } from './stage-context';
+import { useTranslation } from '../words/words';
 
 /** The arrangements of the scene as small live pictures, with the glides between them. */
 export const PoseRow = memo(function PoseRow() {
+  const { t } = useTranslation();
   const { store, say } = useStudio();
   const { document, scene, setPose, base } = useStage();
   const onAirSceneId = useDesk((now) => now.onAirSceneId);
@@ -31,26 +33,26 @@ export const PoseRow = memo(function PoseRow() {
     // As the show stands now: the row may show it as it was a moment ago, before what was typed last.
     const records = addPose(store.document(), base(), scene.id, () => crypto.randomUUID());
     const made = records.at(-1);
-    if (!made) return say('A scene has room for sixty poses: take one away first.');
-    store.edit('Add pose', records);
+    if (!made) return say(t('layout.aSceneHasRoomFor'));
+    store.edit(t('layout.addPose'), records);
     setPose(made.id);
   };
   const button = (
     <Button startIcon={<AddRounded />} onClick={add} sx={{ flex: 'none' }}>
-      Add pose
+      {t('layout.addPose')}
     </Button>
   );
   if (poses.length === 0)
     return (
-      <section aria-label="Poses" className="pose-row" style={{ alignItems: 'center', gap: 10 }}>
+      <section aria-label={t('layout.poses')} className="pose-row" style={{ alignItems: 'center', gap: 10 }}>
         {button}
         <span style={{ color: 'var(--quiet)', fontSize: 12.5 }}>
-          Another arrangement of these layers; the scene glides from one to the other.
+          {t('layout.anotherArrangementOfTheseLayers')}
         </span>
       </section>
     );
   return (
-    <section aria-label="Poses" className="pose-row">
+    <section aria-label={t('layout.poses')} className="pose-row">
       {poses.map((pose, i) => (
         <span key={pose.id} style={{ display: 'contents' }}>
           {i > 0 && <GlideButton pose={pose} />}
@@ -84,6 +86,7 @@ function PoseTile({
   renaming: boolean;
   setRenaming: (id: string | null) => void;
 }) {
+  const { t } = useTranslation();
   const { control, desk } = useStudio();
   const onAirSceneId = useDesk((now) => now.onAirSceneId);
   const { scene, setPose, pose: edited, edit } = useStage();
@@ -98,7 +101,11 @@ function PoseTile({
         type="button"
         aria-label={`${pose.name}: ${what}${pose.key ? `, key ${pose.key.toUpperCase()}` : ''}`}
         aria-pressed={sceneOnAir ? onAir : chosen}
-        title={sceneOnAir ? `Press to glide to ${pose.name}` : `Press to see ${pose.name} on the frames`}
+        title={
+          sceneOnAir
+            ? t('layout.pressToGlideToName', { name: pose.name })
+            : t('layout.pressToSeeNameOn', { name: pose.name })
+        }
         onClick={() => {
           if (sceneOnAir) control.pose(pose.id);
           else if (edited && !chosen)
@@ -116,10 +123,10 @@ function PoseTile({
         {renaming ? (
           <RenameField
             name={pose.name}
-            label="Name of the pose"
+            label={t('layout.nameOfThePose')}
             onDone={(name) => {
               setRenaming(null);
-              if (name) edit('Rename pose', [{ ...pose, name }]);
+              if (name) edit(t('layout.renamePose'), [{ ...pose, name }]);
             }}
           />
         ) : (
@@ -128,18 +135,21 @@ function PoseTile({
             {pose.name}
           </span>
         )}
-        {onAir && <span style={{ color: 'var(--ember)', fontSize: 11 }}>on air</span>}
+        {onAir && <span style={{ color: 'var(--ember)', fontSize: 11 }}>{t('layout.onAir')}</span>}
         {sceneOnAir && !onAir && (
           <SmallButton
-            label={`Edit ${pose.name} off air`}
-            title="Work on it without gliding to it"
+            label={t('layout.editNameOffAir', { name: pose.name })}
+            title={t('layout.workOnItWithoutGliding')}
             pressed={chosen}
             onClick={() => setPose(pose.id)}
           >
             <EditRounded />
           </SmallButton>
         )}
-        <SmallButton label={`More for ${pose.name}`} onClick={(e) => setAnchor(e.currentTarget)}>
+        <SmallButton
+          label={t('layout.moreForName', { name: pose.name })}
+          onClick={(e) => setAnchor(e.currentTarget)}
+        >
           <MoreVertRounded />
         </SmallButton>
       </div>
@@ -157,6 +167,7 @@ function PoseTile({
 
 /** The arrow into a pose: how long the glide takes, and a press to change it. */
 function GlideButton({ pose }: { pose: PoseRecord }) {
+  const { t } = useTranslation();
   const { scene, edit } = useStage();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const { seconds, easing } = pose.glide ?? scene.glide;
@@ -166,21 +177,30 @@ function GlideButton({ pose }: { pose: PoseRecord }) {
         type="button"
         className="glide-arrow"
         aria-label={`Glide into ${pose.name}: ${Math.round(seconds * 1000)} milliseconds, ${courseName(easing)}`}
-        title={`Glide into ${pose.name}`}
+        title={t('layout.glideIntoName', { name: pose.name })}
         onClick={(e) => setAnchor(e.currentTarget)}
       >
         <EastRounded fontSize="small" />
         <span className="figure">{`${Number(seconds.toFixed(2))} s`}</span>
       </button>
       <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        <div role="group" aria-label={`Glide into ${pose.name}`} style={{ padding: 12, width: 290 }}>
+        <div
+          role="group"
+          aria-label={t('layout.glideIntoName', { name: pose.name })}
+          style={{ padding: 12, width: 290 }}
+        >
           <Toggle
-            label={`Custom timing for ${pose.name}`}
+            label={t('layout.customTimingForName', { name: pose.name })}
             on={pose.glide !== null}
-            onChange={(own) => edit('Glide', [{ ...pose, glide: own ? { seconds, easing } : null }])}
+            onChange={(own) =>
+              edit(t('layout.glide'), [{ ...pose, glide: own ? { seconds, easing } : null }])
+            }
           />
           {pose.glide ? (
-            <TimingFields timing={pose.glide} onChange={(glide) => edit('Glide', [{ ...pose, glide }])} />
+            <TimingFields
+              timing={pose.glide}
+              onChange={(glide) => edit(t('layout.glide'), [{ ...pose, glide }])}
+            />
           ) : (
             <p style={{ color: 'var(--quiet)', margin: '4px 0', fontSize: 12.5 }}>
               {`As every glide of ${scene.name}: ${Math.round(seconds * 1000)} ms, ${courseName(easing)}.`}
@@ -193,35 +213,43 @@ function GlideButton({ pose }: { pose: PoseRecord }) {
 }
 
 function SceneGlideButton() {
+  const { t } = useTranslation();
   const { edit, scene } = useStage();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const { glide } = scene;
   return (
     <>
-      <Button onClick={(e) => setAnchor(e.currentTarget)} title={`How ${scene.name} glides`}>
-        Glides…
+      <Button
+        onClick={(e) => setAnchor(e.currentTarget)}
+        title={t('layout.howNameGlides', { name: scene.name })}
+      >
+        {t('layout.glides')}
       </Button>
       <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
         <div
           role="group"
-          aria-label={`Glides of ${scene.name}`}
+          aria-label={t('layout.glidesOfName', { name: scene.name })}
           style={{ padding: 12, width: 290, display: 'grid', gap: 6 }}
         >
           <TimingFields
             timing={glide}
             onChange={(timing) =>
-              edit(`Glides of ${scene.name}`, [{ ...scene, glide: { ...glide, ...timing } }])
+              edit(t('layout.glidesOfName', { name: scene.name }), [
+                { ...scene, glide: { ...glide, ...timing } },
+              ])
             }
           />
           <NumberField
-            label="Each layer later than the one below by"
+            label={t('layout.eachLayerLaterThanThe')}
             unit="ms"
             value={glide.staggerSeconds * 1000}
             min={0}
             max={2000}
             step={10}
             onCommit={(ms) =>
-              edit(`Glides of ${scene.name}`, [{ ...scene, glide: { ...glide, staggerSeconds: ms / 1000 } }])
+              edit(t('layout.glidesOfName', { name: scene.name }), [
+                { ...scene, glide: { ...glide, staggerSeconds: ms / 1000 } },
+              ])
             }
           />
         </div>

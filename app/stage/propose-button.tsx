@@ -9,9 +9,11 @@ import { frameOf, usedFrames } from '~/core/show/stage-edits';
 import { useStudio } from '../studio/studio-context';
 import { nameOfFrame } from './stage-commands';
 import { useStage } from './stage-context';
+import { useTranslation } from '../words/words';
 
 /** Proposes placements for the other frame: shown on it at once, and kept only when taken. */
 export function ProposeButton() {
+  const { t } = useTranslation();
   const { store } = useStudio();
   const { document, scene, frame, shown, setShown, inputSize, base: baseNow, written } = useStage();
   const [proposed, setProposed] = useState<FrameName | null>(null);
@@ -48,7 +50,7 @@ export function ProposeButton() {
     return (
       <span
         role="group"
-        aria-label="Proposal"
+        aria-label={t('layout.proposal')}
         style={{
           display: 'flex',
           alignItems: 'center',
@@ -70,7 +72,7 @@ export function ProposeButton() {
           }}
           sx={{ color: 'var(--glacier)' }}
         >
-          Apply
+          {t('layout.apply')}
         </Button>
         <Button
           onClick={() => {
@@ -78,7 +80,7 @@ export function ProposeButton() {
             store.cancel();
           }}
         >
-          Discard
+          {t('layout.discard')}
         </Button>
       </span>
     );

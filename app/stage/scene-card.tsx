@@ -14,6 +14,7 @@ import { FramePair } from '../studio/frame-pair';
 import { RenameField } from '../studio/rename-field';
 import { SmallButton } from '../studio/small-button';
 import { useStudio } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 
 /** A mark is told by its shape as well as its colour. */
 const MARKS: Record<SceneMark, { words: string; shape: string; colour: string }> = {
@@ -52,6 +53,7 @@ export const SceneCard = memo(function SceneCard({
   setRenaming,
   onEdit,
 }: CardProps) {
+  const { t } = useTranslation();
   const { store, control, say } = useStudio();
   const edit = (name: string, put: AnyRecord[], removed: string[] = []) =>
     store.edit(name, rebased(put, new Map([[scene.id, scene]]), store.document()), removed);
@@ -70,12 +72,12 @@ export const SceneCard = memo(function SceneCard({
   const close = () => setAnchor(null);
   const remove = () => {
     close();
-    if (onAir) return say('This scene is on air: bring another one on first.');
-    edit('Delete scene', [], [scene.id]);
+    if (onAir) return say(t('layout.thisSceneIsOnAir'));
+    edit(t('layout.deleteScene'), [], [scene.id]);
   };
   const moveTo = (folder: string) => {
     close();
-    edit(`Move ${scene.name} to ${folder}`, [{ ...scene, folder }]);
+    edit(t('layout.moveNameToFolder', { name: scene.name, folder }), [{ ...scene, folder }]);
   };
   return (
     <div
@@ -103,7 +105,7 @@ export const SceneCard = memo(function SceneCard({
         }}
         aria-label={`${scene.name}: bring on air${number <= 9 ? `, Shift+${number}` : ''}`}
         aria-pressed={onAir}
-        title={`Press to bring ${scene.name} on air; drag to move it`}
+        title={t('layout.pressToBringNameOn', { name: scene.name })}
         style={{
           display: 'block',
           width: '100%',
@@ -122,10 +124,10 @@ export const SceneCard = memo(function SceneCard({
         {renaming ? (
           <RenameField
             name={scene.name}
-            label="Name of the scene"
+            label={t('layout.nameOfTheScene')}
             onDone={(name) => {
               setRenaming(null);
-              if (name) edit('Rename scene', [{ ...scene, name }]);
+              if (name) edit(t('layout.renameScene'), [{ ...scene, name }]);
             }}
           />
         ) : (
@@ -154,18 +156,23 @@ export const SceneCard = memo(function SceneCard({
           </span>
         )}
         {onAir ? (
-          <span style={{ color: 'var(--ember)', fontSize: 11.5, whiteSpace: 'nowrap' }}>on air</span>
+          <span style={{ color: 'var(--ember)', fontSize: 11.5, whiteSpace: 'nowrap' }}>
+            {t('layout.onAir')}
+          </span>
         ) : (
           <SmallButton
-            label={`Edit ${scene.name} off air`}
-            title="Work on it without bringing it on air"
+            label={t('layout.editNameOffAir', { name: scene.name })}
+            title={t('layout.workOnItWithoutBringing')}
             pressed={edited}
             onClick={() => onEdit(scene.id)}
           >
             <EditRounded />
           </SmallButton>
         )}
-        <SmallButton label={`More for ${scene.name}`} onClick={(e) => setAnchor(e.currentTarget)}>
+        <SmallButton
+          label={t('layout.moreForName', { name: scene.name })}
+          onClick={(e) => setAnchor(e.currentTarget)}
+        >
           <MoreVertRounded />
         </SmallButton>
       </div>
@@ -189,24 +196,24 @@ export const SceneCard = memo(function SceneCard({
             setRenameNext(true);
           }}
         >
-          Rename
+          {t('layout.rename')}
         </MenuItem>
         <MenuItem
           onClick={() => {
             close();
             edit(
-              'Duplicate scene',
+              t('layout.duplicateScene'),
               duplicateScene(store.document(), scene, () => crypto.randomUUID()),
             );
           }}
         >
-          Duplicate
+          {t('layout.duplicate')}
         </MenuItem>
         <MenuItem disabled={only} onClick={remove}>
-          Delete
+          {t('layout.delete')}
         </MenuItem>
         <Divider />
-        <ListSubheader sx={{ lineHeight: '28px' }}>Folder</ListSubheader>
+        <ListSubheader sx={{ lineHeight: '28px' }}>{t('layout.folder')}</ListSubheader>
         {folders
           .filter((f) => f !== scene.folder)
           .map((folder) => (
@@ -214,9 +221,11 @@ export const SceneCard = memo(function SceneCard({
               {`To ${folder || 'Scenes'}`}
             </MenuItem>
           ))}
-        <MenuItem onClick={() => moveTo(freeName(folders, 'New folder'))}>To a new folder</MenuItem>
+        <MenuItem onClick={() => moveTo(freeName(folders, 'New folder'))}>
+          {t('layout.toANewFolder')}
+        </MenuItem>
         <Divider />
-        <div role="group" aria-label="Mark" style={{ display: 'flex', padding: '2px 12px' }}>
+        <div role="group" aria-label={t('layout.mark')} style={{ display: 'flex', padding: '2px 12px' }}>
           {SCENE_MARKS.map((m) => (
             <SmallButton
               key={m}
@@ -224,7 +233,7 @@ export const SceneCard = memo(function SceneCard({
               pressed={scene.mark === m}
               onClick={() => {
                 close();
-                edit(`Mark ${scene.name}`, [{ ...scene, mark: m }]);
+                edit(t('layout.markName', { name: scene.name }), [{ ...scene, mark: m }]);
               }}
             >
               <span

@@ -50,7 +50,7 @@ export function SceneStrip({ onEdit }: { onEdit: (sceneId: string) => void }) {
     if (!over || active.id === over.id) return;
     const after = ids.indexOf(String(active.id)) < ids.indexOf(String(over.id));
     const moved = moveScene(document, String(active.id), String(over.id), after);
-    if (moved.length > 0) edit('Move scene', moved);
+    if (moved.length > 0) edit(t('layout.moveScene'), moved);
   };
   const toggle = (folder: string) =>
     setClosed((before) => {
@@ -60,8 +60,8 @@ export function SceneStrip({ onEdit }: { onEdit: (sceneId: string) => void }) {
     });
   return (
     <Panel
-      label="Scenes"
-      title="Scenes"
+      label={t('layout.scenes')}
+      title={t('layout.scenes')}
       aside={
         <span style={{ display: 'flex', alignItems: 'center' }}>
           <SmallButton label={t('parts.open')} onClick={() => setBringing(true)}>
@@ -72,7 +72,7 @@ export function SceneStrip({ onEdit }: { onEdit: (sceneId: string) => void }) {
             startIcon={<AddRounded />}
             sx={{ color: 'var(--glacier)', bgcolor: 'transparent' }}
           >
-            Add
+            {t('layout.add')}
           </Button>
         </span>
       }
@@ -88,7 +88,7 @@ export function SceneStrip({ onEdit }: { onEdit: (sceneId: string) => void }) {
                   <div style={{ display: 'flex', margin: '4px 0 6px' }}>
                     <RenameField
                       name={folder}
-                      label="Name of the folder"
+                      label={t('layout.nameOfTheFolder')}
                       onDone={(name) => {
                         setRenamingFolder(null);
                         if (name)
@@ -111,7 +111,7 @@ export function SceneStrip({ onEdit }: { onEdit: (sceneId: string) => void }) {
                     </SmallButton>
                     <button
                       type="button"
-                      title="Double-click or F2 to rename the folder"
+                      title={t('layout.doubleClickOrF2To')}
                       onDoubleClick={() => setRenamingFolder(folder)}
                       onKeyDown={(e) => e.key === 'F2' && setRenamingFolder(folder)}
                       style={{

@@ -6,6 +6,7 @@ import { FileButton } from '../studio/file-button';
 import { NumberField } from '../studio/number-field';
 import { useStudio } from '../studio/studio-context';
 import { measureStinger } from './measure-stinger';
+import { useTranslation } from '../words/words';
 
 /** Longest clip: viewers wait for the scene meanwhile. */
 const MAX_SECONDS = 10;
@@ -18,6 +19,7 @@ export function StingerFields({
   transition: Transition;
   onChange: (transition: Transition) => void;
 }) {
+  const { t } = useTranslation();
   const { say } = useStudio();
   const [measuring, setMeasuring] = useState<number | null>(null);
   const { stinger, seconds } = transition;
@@ -29,12 +31,8 @@ export function StingerFields({
         return say(
           `"${name}" is ${Math.round(facts.seconds)} s long: a stinger of at most ${MAX_SECONDS} s can be used.`,
         );
-      if (!facts.clear)
-        say(`"${name}" has no transparency: it hides both scenes from its first picture to its last.`);
-      else if (facts.coverSeconds === null)
-        say(
-          `"${name}" never covers the whole picture: the change of scene will be seen. Set the moment where it is seen least.`,
-        );
+      if (!facts.clear) say(t('layout.nameHasNoTransparencyIt', { name }));
+      else if (facts.coverSeconds === null) say(t('layout.nameNeverCoversTheWhole', { name }));
       onChange({
         ...transition,
         type: 'stinger',
@@ -65,7 +63,7 @@ export function StingerFields({
       )}
       {measuring === null ? (
         <FileButton
-          label={stinger ? 'Another clip' : 'Choose a clip (WebM, APNG or Lottie)'}
+          label={stinger ? t('layout.anotherClip') : t('layout.chooseAClipWebmApng')}
           accept="video/webm,video/*,image/apng,image/png,image/webp,image/gif,.json"
           onFiles={(files) => void take(files[0])}
         />
@@ -78,7 +76,7 @@ export function StingerFields({
       {stinger && (
         <>
           <NumberField
-            label="Cut point"
+            label={t('layout.cutPoint')}
             unit="ms"
             value={stinger.coverSeconds * 1000}
             min={0}
@@ -88,7 +86,7 @@ export function StingerFields({
           />
           {stinger.sounds ? (
             <NumberField
-              label="Level of its sound"
+              label={t('layout.levelOfItsSound')}
               unit="dB"
               value={stinger.gainDb}
               min={-60}
@@ -97,11 +95,11 @@ export function StingerFields({
               onCommit={(gainDb) => onChange({ ...transition, stinger: { ...stinger, gainDb } })}
             />
           ) : (
-            <p className="quiet-note">It has no sound.</p>
+            <p className="quiet-note">{t('layout.itHasNoSound')}</p>
           )}
         </>
       )}
-      {!stinger && <p className="quiet-note">Until a clip is chosen the scene comes by a fade.</p>}
+      {!stinger && <p className="quiet-note">{t('layout.untilAClipIsChosen')}</p>}
     </div>
   );
 }

@@ -12,6 +12,7 @@ import { recordsOf, type ShowDocument } from '~/core/show/document';
 import { kindOf } from '~/core/show/input-kinds';
 import { frameOf, sceneFromTemplate, usedFrames, type TemplateChoice } from '~/core/show/stage-edits';
 import { useStage } from './stage-context';
+import { useTranslation } from '../words/words';
 
 /** A first guess of what goes where: each part gets the next input of its kind. */
 export function guessedChoice(document: ShowDocument, template: Template): TemplateChoice {
@@ -39,6 +40,7 @@ export function TemplateDialog({
   onClose: () => void;
   onMade: (sceneId: string) => void;
 }) {
+  const { t } = useTranslation();
   const { document, edit } = useStage();
   const [template, setTemplate] = useState<Template>(TEMPLATES[0]);
   const [choice, setChoice] = useState<TemplateChoice>({});
@@ -51,7 +53,7 @@ export function TemplateDialog({
   const make = () => {
     const name = template.id === 'blank' ? 'New scene' : template.name;
     const records = sceneFromTemplate(document, template, choice, name, folder, () => crypto.randomUUID());
-    if (edit(`Add scene ${name}`, records)) setMade(records[0].id);
+    if (edit(t('layout.addSceneName', { name }), records)) setMade(records[0].id);
     setOpen(false);
   };
   // The dialog holds the focus until it is gone: only then can the new scene's name take it.
@@ -69,11 +71,11 @@ export function TemplateDialog({
       disableRestoreFocus
       slotProps={{ transition: { onExited: gone } }}
     >
-      <DialogTitle>New scene</DialogTitle>
+      <DialogTitle>{t('layout.newScene')}</DialogTitle>
       <DialogContent>
         <div
           role="radiogroup"
-          aria-label="Template"
+          aria-label={t('layout.template')}
           style={{ display: 'grid', gridTemplateColumns: 'repeat(3, 1fr)', gap: 8 }}
         >
           {TEMPLATES.map((t) => {
@@ -133,11 +135,11 @@ export function TemplateDialog({
                   {takesInput && (
                     <TextField
                       select
-                      label={`Input for ${part.name}`}
+                      label={t('layout.inputForName', { name: part.name })}
                       value={inputId ?? ''}
                       onChange={(e) => set({ inputId: e.target.value || null, taken: e.target.value !== '' })}
                     >
-                      <MenuItem value="">None yet</MenuItem>
+                      <MenuItem value="">{t('layout.noneYet')}</MenuItem>
                       {fits.map((input) => (
                         <MenuItem key={input.id} value={input.id}>
                           {input.name}
@@ -152,9 +154,9 @@ export function TemplateDialog({
         )}
       </DialogContent>
       <DialogActions>
-        <Button onClick={() => setOpen(false)}>Cancel</Button>
+        <Button onClick={() => setOpen(false)}>{t('layout.cancel')}</Button>
         <Button onClick={make} sx={{ color: 'var(--glacier)' }}>
-          Make the scene
+          {t('layout.makeTheScene')}
         </Button>
       </DialogActions>
     </Dialog>

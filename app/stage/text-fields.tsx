@@ -9,6 +9,7 @@ import { NumberField } from '../studio/number-field';
 import { Toggle } from '../studio/toggle';
 import { FIELD_GRID } from './field-layout';
 import { FontField } from './font-field';
+import { useTranslation } from '../words/words';
 
 /** The words of a text; a field without a value is named, since viewers would see it as written. */
 export function WordsField({
@@ -54,6 +55,7 @@ export function StyleFields({
   /** Whether the words may run as a ticker and be kept on their lines. */
   runs?: boolean;
 }) {
+  const { t } = useTranslation();
   const boxed = style.box !== 'none';
   const number = (
     label: string,
@@ -87,18 +89,22 @@ export function StyleFields({
         {number('Size', 'sizePx', 'px', 6, 1000)}
         {number('Weight', 'weight', '', 100, 900, 50)}
         <ColourField
-          label="Colour"
+          label={t('layout.colour')}
           value={style.colour}
           onChange={(colour) => onChange({ ...style, colour })}
         />
         {boxed ? (
-          <ColourField label="Box" value={style.box} onChange={(box) => onChange({ ...style, box })} />
+          <ColourField
+            label={t('layout.box')}
+            value={style.box}
+            onChange={(box) => onChange({ ...style, box })}
+          />
         ) : (
-          <Button onClick={() => onChange({ ...style, box: '#14181DC8' })}>Add a box</Button>
+          <Button onClick={() => onChange({ ...style, box: '#14181DC8' })}>{t('layout.addABox')}</Button>
         )}
         {number('Outline', 'outlinePx', 'px', 0, 100)}
         <ColourField
-          label="Outline"
+          label={t('layout.outline')}
           value={style.outlineColour}
           onChange={(outlineColour) => onChange({ ...style, outlineColour })}
         />
@@ -106,17 +112,23 @@ export function StyleFields({
         {runs && number('Scroll speed', 'tickerPxPerSecond', 'px/s', 0, 4000, 10)}
       </div>
       <ChoiceRow
-        label="Alignment"
+        label={t('layout.alignment')}
         options={[
-          { value: 'left', words: 'Left' },
-          { value: 'center', words: 'Centre' },
-          { value: 'right', words: 'Right' },
+          { value: 'left', words: t('layout.left') },
+          { value: 'center', words: t('layout.centre') },
+          { value: 'right', words: t('layout.right') },
         ]}
         value={style.align}
         onChange={(align) => onChange({ ...style, align })}
       />
-      {boxed && <Button onClick={() => onChange({ ...style, box: 'none' })}>No box</Button>}
-      {runs && <Toggle label="Wrap text" on={style.wrap} onChange={(wrap) => onChange({ ...style, wrap })} />}
+      {boxed && <Button onClick={() => onChange({ ...style, box: 'none' })}>{t('layout.noBox')}</Button>}
+      {runs && (
+        <Toggle
+          label={t('layout.wrapText')}
+          on={style.wrap}
+          onChange={(wrap) => onChange({ ...style, wrap })}
+        />
+      )}
     </div>
   );
 }

@@ -103,12 +103,14 @@ export function TransitionChoice() {
       onlyLayer: null,
     });
   const set = (transition: Transition | null) =>
-    edit(`Transition of ${scene.name}`, [{ ...scene, transition }]);
+    edit(t('layout.transitionOfName', { name: scene.name }), [{ ...scene, transition }]);
   return (
     <>
-      <span style={{ color: 'var(--quiet)', fontSize: 12.5, whiteSpace: 'nowrap' }}>Transition</span>
+      <span style={{ color: 'var(--quiet)', fontSize: 12.5, whiteSpace: 'nowrap' }}>
+        {t('layout.transition')}
+      </span>
       <TypeSelect
-        label="Transition"
+        label={t('layout.transition')}
         value={own?.type ?? ''}
         other={`Show default (${WORDS[show.transition.type]})`}
         onChange={(type) => set(type && ofType(own ?? show.transition, type))}
@@ -116,7 +118,7 @@ export function TransitionChoice() {
       {own && own.type !== 'cut' && own.type !== 'stinger' && (
         <div style={{ width: 128 }}>
           <NumberField
-            label="Duration"
+            label={t('layout.duration')}
             unit="ms"
             value={own.seconds * 1000}
             min={50}
@@ -135,8 +137,8 @@ export function TransitionChoice() {
         <PlayArrowRounded />
       </SmallButton>
       <SmallButton
-        label="More about transitions"
-        title="Easing, direction and colour; overrides by previous scene; the show’s default"
+        label={t('layout.moreAboutTransitions')}
+        title={t('layout.easingDirectionAndColourOverrides')}
         onClick={(e) => setAnchor(e.currentTarget)}
       >
         <TuneRounded />
@@ -148,29 +150,33 @@ export function TransitionChoice() {
         anchorOrigin={{ vertical: 'top', horizontal: 'left' }}
         transformOrigin={{ vertical: 'bottom', horizontal: 'left' }}
       >
-        <div role="group" aria-label="Transitions" style={{ padding: '4px 14px 14px', width: 380 }}>
-          <FieldHeading>{`Transition to ${scene.name}`}</FieldHeading>
+        <div
+          role="group"
+          aria-label={t('layout.transitions')}
+          style={{ padding: '4px 14px 14px', width: 380 }}
+        >
+          <FieldHeading>{t('layout.transitionToName', { name: scene.name })}</FieldHeading>
           {own === null ? (
-            <p className="quiet-note">
-              The show’s default. Choose another one under “Transition” to give this scene its own.
-            </p>
+            <p className="quiet-note">{t('layout.theShowsDefaultChooseAnother')}</p>
           ) : (
             <TransitionFields transition={own} onChange={set} />
           )}
           <PairFields />
-          <FieldHeading>The show, where a scene says nothing</FieldHeading>
+          <FieldHeading>{t('layout.theShowWhereAScene')}</FieldHeading>
           <div style={{ display: 'grid', gap: 6 }}>
             <TypeSelect
-              label="Transition of the show"
+              label={t('layout.transitionOfTheShow')}
               value={show.transition.type}
               onChange={(type) =>
                 type &&
-                edit('Transition of the show', [{ ...show, transition: ofType(show.transition, type) }])
+                edit(t('layout.transitionOfTheShow'), [
+                  { ...show, transition: ofType(show.transition, type) },
+                ])
               }
             />
             <TransitionFields
               transition={show.transition}
-              onChange={(transition) => edit('Transition of the show', [{ ...show, transition }])}
+              onChange={(transition) => edit(t('layout.transitionOfTheShow'), [{ ...show, transition }])}
             />
           </div>
         </div>
@@ -186,10 +192,11 @@ function TransitionFields({
   transition: Transition;
   onChange: (transition: Transition) => void;
 }) {
+  const { t } = useTranslation();
   const { type, side, colour } = transition;
   const set = useNewest(transition, onChange);
   if (type === 'stinger') return <StingerFields transition={transition} onChange={onChange} />;
-  if (type === 'cut') return <p className="quiet-note">At once, with the next picture.</p>;
+  if (type === 'cut') return <p className="quiet-note">{t('layout.atOnceWithTheNext')}</p>;
   return (
     <div style={{ display: 'grid', gap: 6 }}>
       <TimingFields
@@ -199,7 +206,7 @@ function TransitionFields({
       />
       {(type === 'wipe' || type === 'slide') && (
         <select
-          aria-label="Where it comes from"
+          aria-label={t('layout.whereItComesFrom')}
           className="plain-select"
           value={side}
           onChange={(e) => set({ side: e.target.value as Transition['side'] })}
@@ -213,23 +220,19 @@ function TransitionFields({
       )}
       {type === 'dip' && (
         <ColourField
-          label="Colour it goes through"
+          label={t('layout.colourItGoesThrough')}
           value={colour}
           onChange={(next) => set({ colour: next })}
         />
       )}
-      {type === 'carry' && (
-        <p className="quiet-note">
-          What both scenes show moves from its place in the one to its place in the other; the rest comes and
-          goes as its layer says.
-        </p>
-      )}
+      {type === 'carry' && <p className="quiet-note">{t('layout.whatBothScenesShowMoves')}</p>}
     </div>
   );
 }
 
 /** Ways of its own after particular scenes. */
 function PairFields() {
+  const { t } = useTranslation();
   const { document, scene, edit } = useStage();
   const scenes = recordsOf(document, 'scene').filter((s) => s.id !== scene.id);
   const pairs = Object.entries(scene.transitionAfter).filter(([id]) => findRecord(document, 'scene', id));
@@ -244,19 +247,22 @@ function PairFields() {
   };
   return (
     <>
-      <FieldHeading>Overrides by previous scene</FieldHeading>
+      <FieldHeading>{t('layout.overridesByPreviousScene')}</FieldHeading>
       {pairs.map(([id, transition]) => {
         const name = findRecord(document, 'scene', id)!.name;
         return (
-          <div key={id} role="group" aria-label={`After ${name}`} style={{ marginBottom: 8 }}>
+          <div key={id} role="group" aria-label={t('layout.afterName', { name })} style={{ marginBottom: 8 }}>
             <div style={{ display: 'flex', alignItems: 'center', gap: 6, marginBottom: 4 }}>
-              <span style={{ flex: 1, fontSize: 13 }}>{`After ${name}`}</span>
+              <span style={{ flex: 1, fontSize: 13 }}>{t('layout.afterName', { name })}</span>
               <TypeSelect
-                label={`Transition after ${name}`}
+                label={t('layout.transitionAfterName', { name })}
                 value={transition.type}
                 onChange={(type) => type && set(id, ofType(transition, type))}
               />
-              <SmallButton label={`Remove the override after ${name}`} onClick={() => set(id, null)}>
+              <SmallButton
+                label={t('layout.removeTheOverrideAfterName', { name })}
+                onClick={() => set(id, null)}
+              >
                 <CloseRounded />
               </SmallButton>
             </div>
@@ -268,13 +274,13 @@ function PairFields() {
       })}
       {free.length > 0 && (
         <select
-          aria-label="Add override"
+          aria-label={t('layout.addOverride')}
           className="plain-select"
           style={{ width: '100%' }}
           value=""
           onChange={(e) => set(e.target.value, scene.transition ?? FADE)}
         >
-          <option value="">Add override…</option>
+          <option value="">{t('layout.addOverride2')}</option>
           {free.map((s) => (
             <option key={s.id} value={s.id}>
               {s.name}

@@ -14,15 +14,11 @@ type Listed = Evening & { summary: EveningSummary };
 
 /** Evenings with their figures; each beside the one before, so that one sees what became better. */
 export function EveningList({ evenings }: { evenings: readonly Listed[] }) {
+  const { t } = useTranslation();
   const { showId } = useParams();
   const fetcher = useFetcher();
   if (evenings.length === 0)
-    return (
-      <p style={{ color: 'var(--quiet)', lineHeight: 1.5 }}>
-        What happened in a broadcast is written down here: how long, what was lost and why, when which scene
-        was on.
-      </p>
-    );
+    return <p style={{ color: 'var(--quiet)', lineHeight: 1.5 }}>{t('vault.whatHappenedInABroadcast')}</p>;
   return evenings.map((evening, i) => {
     const { summary } = evening;
     const before = evenings[i + 1]?.summary ?? null;
@@ -69,20 +65,22 @@ export function EveningList({ evenings }: { evenings: readonly Listed[] }) {
       >
         <div style={{ display: 'flex', alignItems: 'baseline', gap: 8 }}>
           <b style={{ flex: 1 }}>{DATE.format(evening.startedMs)}</b>
-          {evening.endedMs === null && <span style={{ color: 'var(--ember)', fontSize: 12.5 }}>On now</span>}
+          {evening.endedMs === null && (
+            <span style={{ color: 'var(--ember)', fontSize: 12.5 }}>{t('vault.onNow')}</span>
+          )}
         </div>
         <div style={{ color: 'var(--quiet)', fontSize: 12.5, marginBottom: 6 }}>{evening.title}</div>
         <table style={{ width: '100%', fontSize: 12.5, borderCollapse: 'collapse' }}>
           <thead>
             <tr style={{ color: 'var(--quiet)', textAlign: 'left' }}>
               <th scope="col" style={{ fontWeight: 400 }}>
-                <span className="visually-hidden">Figure</span>
+                <span className="visually-hidden">{t('vault.figure')}</span>
               </th>
               <th scope="col" style={{ fontWeight: 400 }}>
-                This broadcast
+                {t('vault.thisBroadcast')}
               </th>
               <th scope="col" style={{ fontWeight: 400 }}>
-                {before ? 'The one before' : ''}
+                {before ? t('vault.theOneBefore') : ''}
               </th>
             </tr>
           </thead>
@@ -106,13 +104,13 @@ export function EveningList({ evenings }: { evenings: readonly Listed[] }) {
         <div style={{ display: 'flex', gap: 4, marginTop: 6, flexWrap: 'wrap' }}>
           <Moments evening={evening} />
           <Button component="a" href={file('csv')} download>
-            Table (CSV)
+            {t('vault.tableCsv')}
           </Button>
           <Button component="a" href={file('jsonl')} download>
-            Everything (JSON Lines)
+            {t('vault.everythingJsonLines')}
           </Button>
           <Button component="a" href={file('vtt')} download>
-            Chapters (WebVTT)
+            {t('vault.chaptersWebvtt')}
           </Button>
           {evening.endedMs !== null && (
             <Button
@@ -122,7 +120,7 @@ export function EveningList({ evenings }: { evenings: readonly Listed[] }) {
               }
               sx={{ color: 'var(--rose)', marginLeft: 'auto' }}
             >
-              Remove
+              {t('vault.remove')}
             </Button>
           )}
         </div>

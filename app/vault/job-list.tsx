@@ -3,6 +3,7 @@ import LinearProgress from '@mui/material/LinearProgress';
 import { useFetcher } from 'react-router';
 import { Panel } from '../studio/panel';
 import { useBus } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 
 const STATE_WORDS = {
   waiting: 'waits',
@@ -14,11 +15,12 @@ const STATE_WORDS = {
 
 /** Copies that are being made; nothing is shown while there were none. */
 export function JobList() {
+  const { t } = useTranslation();
   const jobs = useBus((now) => now.jobs);
   const fetcher = useFetcher();
   if (jobs.length === 0) return null;
   return (
-    <Panel label="Copies" title="Copies" style={{ maxHeight: 200 }}>
+    <Panel label={t('vault.copies')} title={t('vault.copies')} style={{ maxHeight: 200 }}>
       {[...jobs].reverse().map((job) => (
         <div key={job.id} style={{ padding: '5px 0', borderBottom: '1px solid var(--line)', fontSize: 13 }}>
           <div style={{ display: 'flex', gap: 8, alignItems: 'baseline' }}>
@@ -40,10 +42,10 @@ export function JobList() {
             </span>
             {(job.state === 'running' || job.state === 'waiting') && (
               <Button
-                aria-label={`Cancel ${job.name}`}
+                aria-label={t('vault.cancelName', { name: job.name })}
                 onClick={() => void fetcher.submit({ intent: 'cancel', id: job.id }, { method: 'post' })}
               >
-                Cancel
+                {t('vault.cancel')}
               </Button>
             )}
           </div>
@@ -51,7 +53,7 @@ export function JobList() {
             <LinearProgress
               variant="determinate"
               value={job.progress * 100}
-              aria-label={`Making ${job.name}`}
+              aria-label={t('vault.makingName', { name: job.name })}
             />
           )}
           {job.message && <div style={{ color: 'var(--rose)', lineHeight: 1.35 }}>{job.message}</div>}

@@ -1,16 +1,16 @@
-import type { TFunction } from 'i18next';
 import type { ToldBroadcast } from '~/core/programme/moment';
 import { levelAt, type ProgrammeState } from '~/core/programme/programme-state';
 import { findRecord, type ShowDocument } from '~/core/show/document';
 import { withMinus } from '~/core/format/numbers';
 import { FADER_MIN_DB } from '~/core/sound/decibel';
 import { lengthText } from '~/core/rundown/length-text';
+import type { Translate } from '../words/words';
 
 /** How the programme stood at a moment, as rows of a name and a value. */
 export function momentRows(
   { document, state, startedMs }: { document: ShowDocument; state: ProgrammeState; startedMs: number },
   atMs: number,
-  t: TFunction,
+  t: Translate,
 ): [string, string][] {
   const { onAir, rundown, title, poll } = state;
   const rows: [string, string][] = [];

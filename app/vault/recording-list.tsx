@@ -1,6 +1,7 @@
 import { useBus } from '../studio/studio-context';
 import type { RecordingFacts } from '~/server/vault/recording-repository';
 import { pictureOf, KIND_WORDS, length, titleOf } from './format';
+import { useTranslation } from '../words/words';
 
 /** Everything that was recorded, cut out or copied, newest first. */
 export function RecordingList({
@@ -12,6 +13,7 @@ export function RecordingList({
   chosen: string | null;
   onChoose: (id: string) => void;
 }) {
+  const { t } = useTranslation();
   const relay = useBus((now) => now.relay);
   const running = relay?.session?.recording ?? null;
   return (
@@ -40,9 +42,7 @@ export function RecordingList({
         </p>
       )}
       {recordings.length === 0 && !running && (
-        <p style={{ color: 'var(--quiet)', lineHeight: 1.5 }}>
-          Every broadcast is recorded, as it is sent, and kept here. Go live to make the first one.
-        </p>
+        <p style={{ color: 'var(--quiet)', lineHeight: 1.5 }}>{t('vault.everyBroadcastIsRecordedAs')}</p>
       )}
       {recordings.map((recording) => {
         const selected = recording.id === chosen;

@@ -11,9 +11,11 @@ import { NumberField } from '../studio/number-field';
 import { Panel } from '../studio/panel';
 import { DATE, length, titleOf } from './format';
 import { ScrubStrip } from './scrub-strip';
+import { useTranslation } from '../words/words';
 
 /** One file: played, scrubbed with pictures, trimmed, put into another container, named, deleted. */
 export function RecordingView({ recording }: { recording: RecordingFacts }) {
+  const { t } = useTranslation();
   const fetcher = useFetcher<{ message?: string }>();
   const player = useRef<HTMLVideoElement>(null);
   const [from, setFrom] = useState(0);
@@ -34,10 +36,10 @@ export function RecordingView({ recording }: { recording: RecordingFacts }) {
     });
   return (
     <Panel
-      label="Player"
+      label={t('vault.player')}
       title={
         <NameField
-          label="Title"
+          label={t('vault.title')}
           name={titleOf(recording)}
           onRename={(title) => send({ intent: 'rename', id: recording.id, title })}
         />
@@ -67,7 +69,7 @@ export function RecordingView({ recording }: { recording: RecordingFacts }) {
       />
       <div
         role="group"
-        aria-label="Trim"
+        aria-label={t('vault.trim')}
         style={{
           display: 'grid',
           gridTemplateColumns: 'minmax(0, 1fr) auto minmax(0, 1fr) auto auto',
@@ -76,12 +78,20 @@ export function RecordingView({ recording }: { recording: RecordingFacts }) {
           marginTop: 8,
         }}
       >
-        <NumberField label="In" unit="s" digits={1} value={from} min={0} max={to} onCommit={setFrom} />
+        <NumberField
+          label={t('vault.in')}
+          unit="s"
+          digits={1}
+          value={from}
+          min={0}
+          max={to}
+          onCommit={setFrom}
+        />
         <Button onClick={() => setFrom(Math.min(here(), to))} sx={{ bgcolor: 'var(--raised)' }}>
-          Set in
+          {t('vault.setIn')}
         </Button>
         <NumberField
-          label="Out"
+          label={t('vault.out')}
           unit="s"
           digits={1}
           value={to}
@@ -90,18 +100,18 @@ export function RecordingView({ recording }: { recording: RecordingFacts }) {
           onCommit={setTo}
         />
         <Button onClick={() => setTo(Math.max(here(), from))} sx={{ bgcolor: 'var(--raised)' }}>
-          Set out
+          {t('vault.setOut')}
         </Button>
         <Button
           variant="contained"
           disabled={!trimmed || to - from < 0.1 || fetcher.state !== 'idle'}
           onClick={() => copy(mp4 ? 'mp4' : 'mkv', true)}
         >
-          Export clip
+          {t('vault.exportClip')}
         </Button>
       </div>
       <p style={{ color: 'var(--quiet)', fontSize: 12.5, margin: '6px 0 0' }}>
-        Nothing is encoded again: a cut begins at the keyframe before. The original stays as it is.
+        {t('vault.nothingIsEncodedAgainA')}
       </p>
       {fetcher.data?.message && (
         <p role="alert" style={{ color: 'var(--rose)', margin: '6px 0 0' }}>
@@ -110,24 +120,24 @@ export function RecordingView({ recording }: { recording: RecordingFacts }) {
       )}
       <div style={{ display: 'flex', gap: 8, marginTop: 10, flexWrap: 'wrap' }}>
         <Button onClick={() => copy('mp4', false)} disabled={mp4} sx={{ bgcolor: 'var(--raised)' }}>
-          Make an MP4
+          {t('vault.makeAnMp')}
         </Button>
         <Button onClick={() => copy('mkv', false)} sx={{ bgcolor: 'var(--raised)' }}>
-          {mp4 ? 'Make a Matroska' : 'Repair file'}
+          {mp4 ? t('vault.makeAMatroska') : t('vault.repairFile')}
         </Button>
         <Button component="a" href={`${source}?download`} download sx={{ bgcolor: 'var(--raised)' }}>
-          Download
+          {t('vault.download')}
         </Button>
         <Button onClick={() => setDeleting(true)} sx={{ color: 'var(--rose)', marginLeft: 'auto' }}>
-          Delete
+          {t('vault.delete')}
         </Button>
       </div>
       <Dialog open={deleting} onClose={() => setDeleting(false)} aria-labelledby="delete-title">
-        <DialogTitle id="delete-title">Delete this recording?</DialogTitle>
-        <DialogContent>The file is removed from the disk. This cannot be undone.</DialogContent>
+        <DialogTitle id="delete-title">{t('vault.deleteThisRecording')}</DialogTitle>
+        <DialogContent>{t('vault.theFileIsRemovedFrom')}</DialogContent>
         <DialogActions>
           <Button onClick={() => setDeleting(false)} autoFocus>
-            Keep it
+            {t('vault.keepIt')}
           </Button>
           <Button
             disabled={fetcher.state !== 'idle'}
@@ -137,7 +147,7 @@ export function RecordingView({ recording }: { recording: RecordingFacts }) {
             }}
             sx={{ color: 'var(--rose)' }}
           >
-            Delete
+            {t('vault.delete')}
           </Button>
         </DialogActions>
       </Dialog>

@@ -10,6 +10,7 @@ import type { RecordingFacts } from '~/server/vault/recording-repository';
 import { NumberField } from '../studio/number-field';
 import { Toggle } from '../studio/toggle';
 import { length, titleOf } from './format';
+import { useTranslation } from '../words/words';
 
 /** Makes room by a rule; what it would delete is shown first. */
 export function RoomDialog({
@@ -19,6 +20,7 @@ export function RoomDialog({
   recordings: readonly RecordingFacts[];
   onClose: () => void;
 }) {
+  const { t } = useTranslation();
   const fetcher = useFetcher();
   const [days, setDays] = useState(30);
   const [keepClips, setKeepClips] = useState(true);
@@ -35,15 +37,22 @@ export function RoomDialog({
   };
   return (
     <Dialog open onClose={onClose} maxWidth="sm" fullWidth>
-      <DialogTitle>Free up space</DialogTitle>
+      <DialogTitle>{t('vault.freeUpSpace')}</DialogTitle>
       <DialogContent>
         <div style={{ display: 'grid', gap: 8, marginBottom: 12 }}>
-          <NumberField label="Older than" unit="days" value={days} min={0} max={3650} onCommit={setDays} />
-          <Toggle label="Keep clips" on={keepClips} onChange={setKeepClips} />
-          <Toggle label="Only recordings that have an MP4" on={onlyCopied} onChange={setOnlyCopied} />
+          <NumberField
+            label={t('vault.olderThan')}
+            unit="days"
+            value={days}
+            min={0}
+            max={3650}
+            onCommit={setDays}
+          />
+          <Toggle label={t('vault.keepClips')} on={keepClips} onChange={setKeepClips} />
+          <Toggle label={t('vault.onlyRecordingsThatHaveAn')} on={onlyCopied} onChange={setOnlyCopied} />
         </div>
         {list.length === 0 ? (
-          <p style={{ color: 'var(--quiet)' }}>Nothing is that old.</p>
+          <p style={{ color: 'var(--quiet)' }}>{t('vault.nothingIsThatOld')}</p>
         ) : (
           <ul style={{ margin: 0, paddingLeft: 18, maxHeight: 260, overflow: 'auto', lineHeight: 1.5 }}>
             {list.map((r) => (
@@ -59,7 +68,7 @@ export function RoomDialog({
       </DialogContent>
       <DialogActions>
         <Button onClick={onClose} autoFocus>
-          Keep everything
+          {t('vault.keepEverything')}
         </Button>
         <Button disabled={list.length === 0} onClick={remove} sx={{ color: 'var(--rose)' }}>
           Delete {list.length} {list.length === 1 ? 'recording' : 'recordings'} ({(bytes / 1e6).toFixed(0)}{' '}

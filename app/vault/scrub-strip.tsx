@@ -1,5 +1,6 @@
 import { ALL_FORMATS, CanvasSink, Input, UrlSource } from 'mediabunny';
 import { useEffect, useRef, useState } from 'react';
+import { useTranslation } from '../words/words';
 
 const PICTURES = 10;
 const HEIGHT = 54;
@@ -18,6 +19,7 @@ export function ScrubStrip({
   to: number;
   onSeek: (seconds: number) => void;
 }) {
+  const { t } = useTranslation();
   const [pictures, setPictures] = useState<readonly HTMLCanvasElement[]>([]);
   const [problem, setProblem] = useState('');
   useEffect(() => {
@@ -48,7 +50,7 @@ export function ScrubStrip({
     <div style={{ position: 'relative', height: HEIGHT, marginTop: 8 }}>
       <button
         type="button"
-        aria-label="Go to a place in the recording"
+        aria-label={t('vault.goToAPlaceIn')}
         onClick={(e) => {
           const { left, width } = e.currentTarget.getBoundingClientRect();
           // From the keyboard there is no place: the beginning.

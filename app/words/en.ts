@@ -3,8 +3,10 @@ import { enDelivery } from './en-delivery';
 import { enFiles } from './en-files';
 import { enGuests } from './en-guests';
 import { enInputs } from './en-inputs';
+import { enLayout } from './en-layout';
 import { enParts } from './en-parts';
 import { enShow } from './en-show';
+import { enSound } from './en-sound';
 import { enVault } from './en-vault';
 
 /**
@@ -17,8 +19,10 @@ export const en = {
   ...enFiles,
   ...enGuests,
   ...enInputs,
+  ...enLayout,
   ...enParts,
   ...enShow,
+  ...enSound,
   ...enVault,
   home: {
     title: 'Home',

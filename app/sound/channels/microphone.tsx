@@ -4,11 +4,13 @@ import { Toggle } from '../../studio/toggle';
 import { useDesk } from '../../studio/studio-context';
 import { useChannelEdit } from '../channel-edit';
 import type { ChannelFieldsProps, ChannelPart } from '../channel-parts';
+import { useTranslation } from '../../words/words';
 
 export const part: ChannelPart<MicrophoneChannel> = { type: 'microphone', Fields: DeviceChoice };
 
 /** Which microphone, and whether the browser may work on it. */
 function DeviceChoice({ channel, source }: ChannelFieldsProps<MicrophoneChannel>) {
+  const { t } = useTranslation();
   const { edit } = useChannelEdit(channel);
   const sound = useDesk((now) => now.sound);
   const [devices, setDevices] = useState<MediaDeviceInfo[] | null>(null);
@@ -16,7 +18,7 @@ function DeviceChoice({ channel, source }: ChannelFieldsProps<MicrophoneChannel>
     <>
       <select
         className="plain-select"
-        aria-label="Device"
+        aria-label={t('kinds.device')}
         value={source.deviceId}
         onFocus={() =>
           void navigator.mediaDevices
@@ -25,7 +27,7 @@ function DeviceChoice({ channel, source }: ChannelFieldsProps<MicrophoneChannel>
         }
         onChange={(e) => {
           const device = devices?.find((d) => d.deviceId === e.target.value);
-          edit('Device', {
+          edit(t('kinds.device'), {
             source: { ...source, deviceId: e.target.value, deviceLabel: device?.label || 'Microphone' },
           });
         }}
@@ -40,9 +42,9 @@ function DeviceChoice({ channel, source }: ChannelFieldsProps<MicrophoneChannel>
         ))}
       </select>
       <Toggle
-        label="The browser works on it"
+        label={t('kinds.theBrowserWorksOnIt')}
         on={source.processed}
-        onChange={(processed) => edit('Browser processing', { source: { ...source, processed } })}
+        onChange={(processed) => edit(t('kinds.browserProcessing'), { source: { ...source, processed } })}
       />
       <p className="hint">
         {sound.problems.get(channel.id) ??

@@ -10,11 +10,13 @@ import { useDesk, useStudio } from '../../studio/studio-context';
 import { useChannelEdit } from '../channel-edit';
 import type { ChannelFieldsProps, ChannelPart } from '../channel-parts';
 import { FileButton } from '../../studio/file-button';
+import { useTranslation } from '../../words/words';
 
 export const part: ChannelPart<MusicSource> = { type: 'music', Fields: MusicFields };
 
 /** The list of a music channel: what plays, the order, what comes after the last. */
 function MusicFields({ channel, source }: ChannelFieldsProps<MusicSource>) {
+  const { t } = useTranslation();
   const { desk } = useStudio();
   const sound = useDesk((now) => now.sound);
   const { edit } = useChannelEdit(channel);
@@ -24,15 +26,17 @@ function MusicFields({ channel, source }: ChannelFieldsProps<MusicSource>) {
     <div>
       <div style={{ display: 'flex', alignItems: 'center', gap: 4 }}>
         <SmallButton
-          label={source.playing ? 'Fade the music out' : 'Play the music'}
+          label={source.playing ? t('kinds.fadeTheMusicOut') : t('kinds.playTheMusic')}
           onClick={() =>
-            set(source.playing ? 'Stop the music' : 'Play the music', { playing: !source.playing })
+            set(source.playing ? t('kinds.stopTheMusic') : t('kinds.playTheMusic'), {
+              playing: !source.playing,
+            })
           }
         >
           {source.playing ? <PauseRounded /> : <PlayArrowRounded />}
         </SmallButton>
         <SmallButton
-          label="Next piece"
+          label={t('kinds.nextPiece')}
           disabled={!source.playing}
           onClick={() => desk.sound.skipMusic(channel.id)}
         >
@@ -45,8 +49,8 @@ function MusicFields({ channel, source }: ChannelFieldsProps<MusicSource>) {
           {now
             ? `${now.place + 1} of ${source.files.length}: ${now.name}`
             : source.playing
-              ? 'starting'
-              : 'stopped'}
+              ? t('kinds.starting')
+              : t('kinds.stopped')}
         </span>
       </div>
       <ol className="tracks">
@@ -64,20 +68,20 @@ function MusicFields({ channel, source }: ChannelFieldsProps<MusicSource>) {
               {file.name}
             </span>
             <SmallButton
-              label={`Later: ${file.name}`}
+              label={t('kinds.laterName', { name: file.name })}
               disabled={i === source.files.length - 1}
               onClick={() => {
                 const files = [...source.files];
                 [files[i], files[i + 1]] = [files[i + 1], files[i]];
-                set('Order', { files });
+                set(t('kinds.order'), { files });
               }}
             >
               <ArrowDownwardRounded sx={{ fontSize: 15 }} />
             </SmallButton>
             <SmallButton
-              label={`Remove ${file.name}`}
+              label={t('kinds.removeName', { name: file.name })}
               disabled={source.files.length === 1}
-              onClick={() => set('Remove a piece', { files: source.files.filter((_, k) => k !== i) })}
+              onClick={() => set(t('kinds.removeAPiece'), { files: source.files.filter((_, k) => k !== i) })}
             >
               <CloseRounded sx={{ fontSize: 15 }} />
             </SmallButton>
@@ -85,15 +89,19 @@ function MusicFields({ channel, source }: ChannelFieldsProps<MusicSource>) {
         ))}
       </ol>
       <FileButton
-        label="Add music…"
-        onFiles={(files) => set('Add music', { files: [...source.files, ...files] })}
+        label={t('kinds.addMusic')}
+        onFiles={(files) => set(t('kinds.addMusic2'), { files: [...source.files, ...files] })}
       />
       <Toggle
-        label="Shuffled"
+        label={t('kinds.shuffled')}
         on={source.order === 'shuffled'}
-        onChange={(on) => set('Shuffle', { order: on ? 'shuffled' : 'listed' })}
+        onChange={(on) => set(t('kinds.shuffle'), { order: on ? 'shuffled' : 'listed' })}
       />
-      <Toggle label="From the top when it ends" on={source.loop} onChange={(loop) => set('Loop', { loop })} />
+      <Toggle
+        label={t('kinds.fromTheTopWhenIt')}
+        on={source.loop}
+        onChange={(loop) => set(t('kinds.loop'), { loop })}
+      />
     </div>
   );
 }

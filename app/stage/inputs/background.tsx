@@ -12,6 +12,7 @@ import { ColourField } from '../../studio/colour-field';
 import { NumberField } from '../../studio/number-field';
 import { FIELD_GRID } from '../field-layout';
 import type { InputFieldsProps, InputPart } from '../input-parts';
+import { useTranslation } from '../../words/words';
 
 const LOOKS: Record<BackgroundLook['look'], BackgroundLook> = {
   plain: { look: 'plain', colour: '#26324F' },
@@ -33,15 +34,16 @@ export const part: InputPart<BackgroundInput> = {
 };
 
 function BackgroundFields({ source, set }: InputFieldsProps<BackgroundInput>) {
-  const change = (look: BackgroundLook) => set('Look', { type: 'background', ...look });
+  const { t } = useTranslation();
+  const change = (look: BackgroundLook) => set(t('kinds.look'), { type: 'background', ...look });
   return (
     <div style={{ display: 'grid', gap: 8 }}>
       <ChoiceRow
-        label="Look"
+        label={t('kinds.look')}
         options={[
-          { value: 'plain', words: 'Plain' },
-          { value: 'gradient', words: 'Gradient' },
-          { value: 'texture', words: 'Texture' },
+          { value: 'plain', words: t('kinds.plain') },
+          { value: 'gradient', words: t('kinds.gradient') },
+          { value: 'texture', words: t('kinds.texture') },
         ]}
         value={source.look}
         onChange={(look) => change(LOOKS[look])}
@@ -49,17 +51,25 @@ function BackgroundFields({ source, set }: InputFieldsProps<BackgroundInput>) {
       <div style={FIELD_GRID}>
         {source.look === 'plain' && (
           <ColourField
-            label="Colour"
+            label={t('kinds.colour')}
             value={source.colour}
             onChange={(colour) => change({ ...source, colour })}
           />
         )}
         {source.look === 'gradient' && (
           <>
-            <ColourField label="From" value={source.from} onChange={(from) => change({ ...source, from })} />
-            <ColourField label="To" value={source.to} onChange={(to) => change({ ...source, to })} />
+            <ColourField
+              label={t('kinds.from')}
+              value={source.from}
+              onChange={(from) => change({ ...source, from })}
+            />
+            <ColourField
+              label={t('kinds.to')}
+              value={source.to}
+              onChange={(to) => change({ ...source, to })}
+            />
             <NumberField
-              label="Angle"
+              label={t('kinds.angle')}
               unit="°"
               value={source.angleDeg}
               min={-360}
@@ -71,21 +81,25 @@ function BackgroundFields({ source, set }: InputFieldsProps<BackgroundInput>) {
               aria-pressed={source.shape === 'radial'}
               onClick={() => change({ ...source, shape: source.shape === 'radial' ? 'linear' : 'radial' })}
             >
-              {source.shape === 'radial' ? 'Radial' : 'Linear'}
+              {source.shape === 'radial' ? t('kinds.radial') : t('kinds.linear')}
             </Button>
           </>
         )}
         {source.look === 'texture' && (
           <>
             <ColourField
-              label="Ground"
+              label={t('kinds.ground')}
               value={source.colour}
               onChange={(colour) => change({ ...source, colour })}
             />
-            <ColourField label="Pattern" value={source.ink} onChange={(ink) => change({ ...source, ink })} />
+            <ColourField
+              label={t('kinds.pattern')}
+              value={source.ink}
+              onChange={(ink) => change({ ...source, ink })}
+            />
             <TextField
               select
-              label="Pattern"
+              label={t('kinds.pattern')}
               value={source.texture}
               onChange={(e) => change({ ...source, texture: e.target.value as typeof source.texture })}
             >
@@ -96,7 +110,7 @@ function BackgroundFields({ source, set }: InputFieldsProps<BackgroundInput>) {
               ))}
             </TextField>
             <NumberField
-              label="Variant"
+              label={t('kinds.variant')}
               unit=""
               value={source.seed}
               min={0}

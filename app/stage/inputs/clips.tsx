@@ -4,6 +4,7 @@ import { Toggle } from '../../studio/toggle';
 import { FileRows } from '../file-rows';
 import { FileCost } from '../heavy-media';
 import type { InputFieldsProps, InputPart } from '../input-parts';
+import { useTranslation } from '../../words/words';
 
 export const part: InputPart<ClipsInput> = {
   type: 'clips',
@@ -18,16 +19,21 @@ export const part: InputPart<ClipsInput> = {
 const MAX_COSTS = 12;
 
 function ClipsFields({ input, source, set }: InputFieldsProps<ClipsInput>) {
+  const { t } = useTranslation();
   return (
     <div style={{ display: 'grid', gap: 8 }}>
-      <FileRows files={source.files} kind="clips" onChange={(files) => set('Files', { ...source, files })} />
+      <FileRows
+        files={source.files}
+        kind="clips"
+        onChange={(files) => set(t('kinds.files'), { ...source, files })}
+      />
       {source.files.slice(0, MAX_COSTS).map((file) => (
         <FileCost
           key={file.assetId}
           input={input}
           file={file}
           onReplace={(lighter) =>
-            set('Lighter copy', {
+            set(t('kinds.lighterCopy'), {
               ...source,
               files: source.files.map((f) => (f.assetId === file.assetId ? lighter : f)),
             })
@@ -35,29 +41,29 @@ function ClipsFields({ input, source, set }: InputFieldsProps<ClipsInput>) {
         />
       ))}
       <ChoiceRow
-        label="At the end"
+        label={t('kinds.atTheEnd')}
         options={[
-          { value: 'loop', words: 'Loop', title: 'Begin again' },
-          { value: 'stop', words: 'Stop', title: 'Hold last frame' },
-          { value: 'next', words: 'Next scene', title: 'Bring the next scene on air' },
+          { value: 'loop', words: t('kinds.loop'), title: t('kinds.beginAgain') },
+          { value: 'stop', words: t('kinds.stop'), title: t('kinds.holdLastFrame') },
+          { value: 'next', words: t('kinds.nextScene'), title: t('kinds.bringTheNextSceneOn') },
         ]}
         value={source.atEnd}
-        onChange={(atEnd) => set('End', { ...source, atEnd })}
+        onChange={(atEnd) => set(t('kinds.end'), { ...source, atEnd })}
       />
       <ChoiceRow
-        label="Begins"
+        label={t('kinds.begins')}
         options={[
-          { value: 'on-air', words: 'When it comes on air' },
-          { value: 'always', words: 'Always running' },
+          { value: 'on-air', words: t('kinds.whenItComesOnAir') },
+          { value: 'always', words: t('kinds.alwaysRunning') },
         ]}
         value={source.start}
-        onChange={(start) => set('Start', { ...source, start })}
+        onChange={(start) => set(t('kinds.start'), { ...source, start })}
       />
       {source.files.length > 1 && (
         <Toggle
-          label="Shuffled"
+          label={t('kinds.shuffled')}
           on={source.order === 'shuffled'}
-          onChange={(on) => set('Order', { ...source, order: on ? 'shuffled' : 'listed' })}
+          onChange={(on) => set(t('kinds.order'), { ...source, order: on ? 'shuffled' : 'listed' })}
         />
       )}
     </div>

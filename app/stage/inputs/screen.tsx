@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import type { ScreenSource } from '~/core/show/inputs/screen';
 import { useStudio } from '../../studio/studio-context';
 import type { InputFieldsProps, InputPart } from '../input-parts';
+import { useTranslation } from '../../words/words';
 
 export const part: InputPart<ScreenSource> = {
   type: 'screen',
@@ -14,11 +15,12 @@ export const part: InputPart<ScreenSource> = {
 };
 
 function ScreenFields({ input, source }: InputFieldsProps<ScreenSource>) {
+  const { t } = useTranslation();
   const { desk, say } = useStudio();
   const choose = async () => {
     const answer = await desk.askScreen(source.surface);
     if ('problem' in answer) say(answer.problem);
     else desk.useScreen(input.id, answer.stream);
   };
-  return <Button onClick={() => void choose()}>Choose screen or window</Button>;
+  return <Button onClick={() => void choose()}>{t('kinds.chooseScreenOrWindow')}</Button>;
 }

@@ -4,6 +4,7 @@ import { Toggle } from '../../studio/toggle';
 import { FIELD_GRID } from '../field-layout';
 import { FileRows } from '../file-rows';
 import type { InputFieldsProps, InputPart } from '../input-parts';
+import { useTranslation } from '../../words/words';
 
 export const part: InputPart<SlidesInput> = {
   type: 'slides',
@@ -12,34 +13,39 @@ export const part: InputPart<SlidesInput> = {
 };
 
 function SlidesFields({ source, set }: InputFieldsProps<SlidesInput>) {
+  const { t } = useTranslation();
   return (
     <div style={{ display: 'grid', gap: 8 }}>
-      <FileRows files={source.files} kind="slides" onChange={(files) => set('Files', { ...source, files })} />
+      <FileRows
+        files={source.files}
+        kind="slides"
+        onChange={(files) => set(t('kinds.files'), { ...source, files })}
+      />
       <div style={FIELD_GRID}>
         <NumberField
-          label="Each"
+          label={t('kinds.each')}
           unit="s"
           digits={1}
           value={source.intervalSeconds}
           min={0.2}
           max={3600}
-          onCommit={(intervalSeconds) => set('Interval', { ...source, intervalSeconds })}
+          onCommit={(intervalSeconds) => set(t('kinds.interval'), { ...source, intervalSeconds })}
         />
         <NumberField
-          label="Fade"
+          label={t('kinds.fade')}
           unit="s"
           digits={1}
           step={0.1}
           value={source.fadeSeconds}
           min={0}
           max={30}
-          onCommit={(fadeSeconds) => set('Fade', { ...source, fadeSeconds })}
+          onCommit={(fadeSeconds) => set(t('kinds.fade'), { ...source, fadeSeconds })}
         />
       </div>
       <Toggle
-        label="Shuffled"
+        label={t('kinds.shuffled')}
         on={source.order === 'shuffled'}
-        onChange={(on) => set('Order', { ...source, order: on ? 'shuffled' : 'listed' })}
+        onChange={(on) => set(t('kinds.order'), { ...source, order: on ? 'shuffled' : 'listed' })}
       />
     </div>
   );

@@ -5,24 +5,26 @@ import { CommitField } from '../../studio/commit-field';
 import { NumberField } from '../../studio/number-field';
 import { Toggle } from '../../studio/toggle';
 import type { WidgetPart } from '../widget-parts';
+import { useTranslation } from '../../words/words';
 
 export const part: WidgetPart<CountdownWidget> = {
   of: 'countdown',
   Fields({ widget, onChange }) {
+    const { t } = useTranslation();
     return (
       <div style={{ display: 'grid', gap: 6 }}>
         <ChoiceRow
-          label="Counts down"
+          label={t('kinds.countsDown')}
           value={widget.to}
           options={[
-            { value: 'length', words: 'For a length' },
-            { value: 'clock', words: 'To a time' },
+            { value: 'length', words: t('kinds.forALength') },
+            { value: 'clock', words: t('kinds.toATime') },
           ]}
           onChange={(to) => onChange({ ...widget, to })}
         />
         {widget.to === 'length' ? (
           <NumberField
-            label="Length"
+            label={t('kinds.length')}
             unit="s"
             value={widget.seconds}
             min={1}
@@ -32,7 +34,7 @@ export const part: WidgetPart<CountdownWidget> = {
         ) : (
           <TextField
             type="time"
-            label="At"
+            label={t('kinds.at')}
             value={widget.clock}
             onChange={(e) =>
               /^\d\d:\d\d$/.test(e.target.value) && onChange({ ...widget, clock: e.target.value })
@@ -41,19 +43,19 @@ export const part: WidgetPart<CountdownWidget> = {
           />
         )}
         <CommitField
-          label="At zero"
+          label={t('kinds.atZero')}
           value={widget.endText}
           max={80}
           allowEmpty
           onCommit={(endText) => onChange({ ...widget, endText })}
         />
         <Toggle
-          label="Restart when the scene comes on"
+          label={t('kinds.restartWhenTheSceneComes')}
           on={widget.restart}
           onChange={(restart) => onChange({ ...widget, restart })}
         />
         <Toggle
-          label="Then bring on the next scene"
+          label={t('kinds.thenBringOnTheNext')}
           on={widget.thenNext}
           onChange={(thenNext) => onChange({ ...widget, thenNext })}
         />

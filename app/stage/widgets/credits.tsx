@@ -25,30 +25,31 @@ const SECTION_WORDS: Record<CreditsSection['of'], string> = {
 export const part: WidgetPart<CreditsWidget> = { of: 'credits', Fields: CreditsFields };
 
 function CreditsFields({ widget, onChange }: WidgetFieldsProps<CreditsWidget>) {
+  const { t } = useTranslation();
   const section = (i: number, part: Partial<CreditsSection>) =>
     onChange({ ...widget, sections: widget.sections.map((s, n) => (n === i ? { ...s, ...part } : s)) });
   return (
     <div style={{ display: 'grid', gap: 8 }}>
       <ChoiceRow
-        label="Rolls"
+        label={t('kinds.rolls')}
         value={widget.run}
         options={[
-          { value: 'once', words: 'Once' },
-          { value: 'loop', words: 'Again and again' },
+          { value: 'once', words: t('kinds.once') },
+          { value: 'loop', words: t('kinds.againAndAgain') },
         ]}
         onChange={(run) => onChange({ ...widget, run })}
       />
       <ChoiceRow
-        label="How long"
+        label={t('kinds.howLong')}
         value={widget.fit}
         options={[
-          { value: 'length', words: 'A length' },
-          { value: 'music', words: 'As the music lasts' },
+          { value: 'length', words: t('kinds.aLength') },
+          { value: 'music', words: t('kinds.asTheMusicLasts') },
         ]}
         onChange={(fit) => onChange({ ...widget, fit })}
       />
       <NumberField
-        label={widget.fit === 'music' ? 'Without music' : 'Takes'}
+        label={widget.fit === 'music' ? t('kinds.withoutMusic') : t('kinds.takes')}
         unit="s"
         value={widget.seconds}
         min={1}
@@ -58,7 +59,7 @@ function CreditsFields({ widget, onChange }: WidgetFieldsProps<CreditsWidget>) {
       {widget.sections.map((one, i) => (
         <div key={i} style={{ display: 'grid', gap: 6 }}>
           <CommitField
-            label={`Heading ${i + 1}`}
+            label={t('kinds.headingNumber', { number: i + 1 })}
             value={one.title}
             max={80}
             allowEmpty
@@ -66,7 +67,7 @@ function CreditsFields({ widget, onChange }: WidgetFieldsProps<CreditsWidget>) {
           />
           <TextField
             select
-            label="Names"
+            label={t('kinds.names')}
             value={one.of}
             onChange={(e) => section(i, { of: e.target.value as CreditsSection['of'] })}
           >
@@ -78,7 +79,7 @@ function CreditsFields({ widget, onChange }: WidgetFieldsProps<CreditsWidget>) {
           </TextField>
           {one.of === 'list' && (
             <CommitField
-              label="One per line"
+              label={t('kinds.onePerLine')}
               value={one.lines}
               max={10_000}
               lines={3}
@@ -93,17 +94,20 @@ function CreditsFields({ widget, onChange }: WidgetFieldsProps<CreditsWidget>) {
             sx={{ justifySelf: 'start' }}
             onClick={() => onChange({ ...widget, sections: widget.sections.filter((_, n) => n !== i) })}
           >
-            Remove this part
+            {t('kinds.removeThisPart')}
           </Button>
         </div>
       ))}
       <Button
         disabled={widget.sections.length >= 20}
         onClick={() =>
-          onChange({ ...widget, sections: [...widget.sections, { title: 'With', of: 'list', lines: '' }] })
+          onChange({
+            ...widget,
+            sections: [...widget.sections, { title: t('kinds.with'), of: 'list', lines: '' }],
+          })
         }
       >
-        Add a part
+        {t('kinds.addAPart')}
       </Button>
     </div>
   );

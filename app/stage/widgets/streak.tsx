@@ -5,16 +5,18 @@ import { CommitField } from '../../studio/commit-field';
 import { NumberField } from '../../studio/number-field';
 import { FIELD_GRID } from '../field-layout';
 import type { WidgetFieldsProps, WidgetPart } from '../widget-parts';
+import { useTranslation } from '../../words/words';
 
 export const part: WidgetPart<StreakWidget> = { of: 'streak', Fields: StreakFields };
 
 function StreakFields({ widget, onChange }: WidgetFieldsProps<StreakWidget>) {
+  const { t } = useTranslation();
   const level = (i: number, part: Partial<(typeof widget.levels)[number]>) =>
     onChange({ ...widget, levels: widget.levels.map((l, n) => (n === i ? { ...l, ...part } : l)) });
   return (
     <div style={{ display: 'grid', gap: 8 }}>
       <NumberField
-        label="Falls"
+        label={t('kinds.falls')}
         unit="a minute"
         value={widget.decayPerMinute}
         min={0.01}
@@ -26,21 +28,25 @@ function StreakFields({ widget, onChange }: WidgetFieldsProps<StreakWidget>) {
       {widget.levels.map((one, i) => (
         <div key={i} style={{ display: 'grid', gap: 4 }}>
           <CommitField
-            label={`Level ${i + 1}`}
+            label={t('kinds.levelNumber', { number: i + 1 })}
             value={one.name}
             max={60}
             onCommit={(name) => level(i, { name })}
           />
           <div style={FIELD_GRID}>
             <NumberField
-              label="From"
+              label={t('kinds.from')}
               unit=""
               value={one.from}
               min={0}
               max={1e6}
               onCommit={(from) => level(i, { from })}
             />
-            <ColourField label="Colour" value={one.colour} onChange={(colour) => level(i, { colour })} />
+            <ColourField
+              label={t('kinds.colour')}
+              value={one.colour}
+              onChange={(colour) => level(i, { colour })}
+            />
           </div>
         </div>
       ))}
@@ -61,13 +67,13 @@ function StreakFields({ widget, onChange }: WidgetFieldsProps<StreakWidget>) {
             })
           }
         >
-          Add a level
+          {t('kinds.addALevel')}
         </Button>
         <Button
           disabled={widget.levels.length === 0}
           onClick={() => onChange({ ...widget, levels: widget.levels.slice(0, -1) })}
         >
-          Remove the last
+          {t('kinds.removeTheLast')}
         </Button>
       </div>
     </div>
