@@ -15,7 +15,7 @@ export function AtHand() {
   const back = session.lookback;
   const paused = session.recording?.paused ?? false;
   return (
-    <div role="group" aria-label="At hand" className="at-hand">
+    <div role="group" aria-label={t('shell.atHand')} className="at-hand">
       <Button
         className="cover"
         onClick={() => void control.press({ command: 'cover', params: {} }, 'page')}

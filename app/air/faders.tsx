@@ -117,11 +117,12 @@ function Fader({ channel }: { channel: ChannelRecord }) {
 }
 
 function ProgrammeLine() {
+  const { t } = useTranslation();
   const { desk } = useStudio();
   const momentary = useProgramme(({ momentaryLufs }) => levelText(momentaryLufs, ''));
   return (
     <div className="air-fader">
-      <b>Programme</b>
+      <b>{t('shell.programme')}</b>
       <MeterTrack aside name="the programme" read={() => desk.readProgramme()} gainDb={0} muted={false} />
       <span className="figure air-lufs">{momentary}</span>
     </div>

@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import { balanceVerdict } from '~/core/sound/voice-balance';
 import { useWantedFps } from '../studio/use-wanted-fps';
 import { useBus, useDesk, useStudio } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 
 interface Line {
   name: string;
@@ -11,6 +12,7 @@ interface Line {
 
 /** Where the signal stands, by cause: composing, encoding, line, each destination, recording. */
 export function Health() {
+  const { t } = useTranslation();
   const stage = useDesk((now) => now.stage);
   const uplink = useDesk((now) => now.uplink);
   const live = useDesk((now) => now.live);
@@ -72,7 +74,7 @@ export function Health() {
   }
   return (
     <div>
-      <h3 style={{ margin: '0 0 6px', fontSize: 13, color: 'var(--quiet)' }}>Health</h3>
+      <h3 style={{ margin: '0 0 6px', fontSize: 13, color: 'var(--quiet)' }}>{t('shell.health')}</h3>
       {lines.map((line) => (
         <div
           key={line.name}
@@ -97,9 +99,7 @@ export function Health() {
       ))}
       {!live && (
         <p style={{ color: 'var(--quiet)', fontSize: 12.5, margin: '8px 0 0' }}>
-          {broadcast.state === 'relayGone'
-            ? broadcast.message
-            : 'Not on air. Press Go live to send to the destinations that are switched on.'}
+          {broadcast.state === 'relayGone' ? broadcast.message : t('shell.notOnAirPressGo')}
         </p>
       )}
     </div>

@@ -52,7 +52,7 @@ export function NextPanel() {
           aria-keyshortcuts="Enter"
           onClick={() => press('take')}
         >
-          {t('air.take')} <kbd>Enter</kbd>
+          {t('air.take')} <kbd>{t('shell.enter')}</kbd>
         </Button>
         <ByHand disabled={!next} />
         <div className="next-more">

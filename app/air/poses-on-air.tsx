@@ -1,9 +1,11 @@
 import { poseIn, posesOf } from '~/core/show/poses';
 import { FramePair } from '../studio/frame-pair';
 import { useDesk, useDocument, useStudio } from '../studio/studio-context';
+import { useTranslation } from '../words/words';
 
 /** The poses of the scene on air: one press, or their key, glides to one. */
 export function PosesOnAir() {
+  const { t } = useTranslation();
   const document = useDocument();
   const { control } = useStudio();
   const onAirSceneId = useDesk((now) => now.onAirSceneId);
@@ -12,7 +14,7 @@ export function PosesOnAir() {
   if (poses.length < 2) return <div hidden />;
   const current = poseIn(document, onAirSceneId!, onAirPoseId);
   return (
-    <section aria-label="Poses of the scene on air" className="pose-row">
+    <section aria-label={t('shell.posesOfTheSceneOn')} className="pose-row">
       {poses.map((pose) => {
         const on = pose.id === current?.id;
         return (
@@ -21,7 +23,7 @@ export function PosesOnAir() {
             type="button"
             className="pose-take"
             aria-pressed={on}
-            title={`Glide to ${pose.name}`}
+            title={t('shell.glideToName', { name: pose.name })}
             onClick={() => control.pose(pose.id)}
           >
             <FramePair subject={{ type: 'scene', sceneId: pose.sceneId, poseId: pose.id }} label="" gap={3} />

@@ -52,7 +52,13 @@ export function ScenesColumn() {
           >
             <span className="one-line">{scene.name}</span>
             <span className="figure">
-              {on ? t('plan.onAir') : next ? t('plan.next') : i < 9 ? `Shift+${i + 1}` : ''}
+              {on
+                ? t('plan.onAir')
+                : next
+                  ? t('plan.next')
+                  : i < 9
+                    ? t('shell.shiftNumber', { number: i + 1 })
+                    : ''}
             </span>
           </button>
         );

@@ -6,6 +6,7 @@ import DialogTitle from '@mui/material/DialogTitle';
 import { useState, type ReactNode } from 'react';
 import type { BeginIntent } from '../delivery/broadcast-orders';
 import { useBus, useStudio } from './studio-context';
+import { useTranslation } from '../words/words';
 
 /** Starting at one press, stopping with a question: a broadcast ended by mistake cannot be undone. */
 export function useBroadcastControl(): {
@@ -20,6 +21,7 @@ export function useBroadcastControl(): {
   askStop: () => void;
   dialog: ReactNode;
 } {
+  const { t } = useTranslation();
   const { control } = useStudio();
   const broadcast = useBus((now) => now.broadcast);
   const relay = useBus((now) => now.relay);
@@ -46,12 +48,12 @@ export function useBroadcastControl(): {
   const dialog = (
     <Dialog open={asking} onClose={() => setAsking(false)} aria-labelledby="stop-title">
       <DialogTitle id="stop-title" sx={{ fontFamily: '"Bricolage Grotesque Variable"', fontSize: 18 }}>
-        {ending ? 'Cut the last seconds off?' : 'Stop the broadcast?'}
+        {ending ? t('shell.cutTheLastSecondsOff') : t('shell.stopTheBroadcast')}
       </DialogTitle>
       <DialogContent>
         {ending
           ? `${names || 'Delayed destinations'} still get what their viewers have not seen. What is cut off never goes out.`
-          : 'All destinations are ended and the recording is closed. Viewers see the platform’s own end.'}
+          : t('shell.allDestinationsAreEndedAnd')}
         {behind > 0 && (
           <p style={{ margin: '10px 0 0' }}>
             Viewers of {names} are {behind} s behind. Stopping now cuts their last {behind} s.
@@ -59,7 +61,7 @@ export function useBroadcastControl(): {
         )}
       </DialogContent>
       <DialogActions>
-        <Button onClick={() => setAsking(false)}>Keep going</Button>
+        <Button onClick={() => setAsking(false)}>{t('shell.keepGoing')}</Button>
         {behind > 0 && (
           <Button onClick={() => stop('finish')} sx={{ bgcolor: 'var(--raised)' }}>
             Finish delayed output ({behind} s)
@@ -70,7 +72,7 @@ export function useBroadcastControl(): {
           autoFocus
           sx={{ bgcolor: 'var(--ember)', color: 'var(--onAccent)', '&:hover': { bgcolor: 'var(--ember)' } }}
         >
-          {ending ? 'Cut off' : 'Stop the broadcast'}
+          {ending ? t('shell.cutOff') : t('shell.stopTheBroadcast2')}
         </Button>
       </DialogActions>
     </Dialog>

@@ -1,5 +1,6 @@
 import Button from '@mui/material/Button';
 import type { ReactNode } from 'react';
+import { useTranslation } from '../words/words';
 
 function Card({ title, children }: { title: string; children: ReactNode }) {
   return (
@@ -22,49 +23,50 @@ function Card({ title, children }: { title: string; children: ReactNode }) {
 
 /** One desk at a time: two would mix and send twice. @param closed the other window is gone by now */
 export function DeskElsewhere({ closed, onTakeOver }: { closed: boolean; onTakeOver: () => void }) {
+  const { t } = useTranslation();
   if (closed)
     return (
-      <Card title="The desk was closed in the other window">
-        <p>Nothing mixes and sends this show now. If it is on air, viewers see the cover.</p>
+      <Card title={t('shell.theDeskWasClosedIn')}>
+        <p>{t('shell.nothingMixesAndSendsThis')}</p>
         <Button variant="contained" color="primary" sx={{ bgcolor: 'primary.main' }} onClick={onTakeOver}>
-          Go on here
+          {t('shell.goOnHere')}
         </Button>
       </Card>
     );
   return (
-    <Card title="The desk is open in another window">
-      <p>One window at a time mixes and sends this show. What is on air continues there.</p>
-      <p style={{ color: 'var(--quiet)' }}>
-        If you take over, the other window stops; viewers see the cover for a moment, then this desk.
-      </p>
+    <Card title={t('shell.theDeskIsOpenIn')}>
+      <p>{t('shell.oneWindowAtATime')}</p>
+      <p style={{ color: 'var(--quiet)' }}>{t('shell.ifYouTakeOverThe')}</p>
       <Button variant="contained" color="primary" sx={{ bgcolor: 'primary.main' }} onClick={onTakeOver}>
-        Take over here
+        {t('shell.takeOverHere')}
       </Button>
     </Card>
   );
 }
 
 export function ShowGone() {
+  const { t } = useTranslation();
   return (
-    <Card title="This show was deleted in another window">
-      <p>It can be brought back on Home for thirty days, as it was.</p>
+    <Card title={t('shell.thisShowWasDeletedIn')}>
+      <p>{t('shell.itCanBeBroughtBack')}</p>
       <Button component="a" href="/" variant="contained" color="primary" sx={{ bgcolor: 'primary.main' }}>
-        Go to Home
+        {t('shell.goToHome')}
       </Button>
     </Card>
   );
 }
 
 export function MissingFeatures({ missing }: { missing: string[] }) {
+  const { t } = useTranslation();
   return (
-    <Card title="This browser cannot run the studio">
-      <p>It lacks:</p>
+    <Card title={t('shell.thisBrowserCannotRunThe')}>
+      <p>{t('shell.itLacks')}</p>
       <ul>
         {missing.map((name) => (
           <li key={name}>{name}</li>
         ))}
       </ul>
-      <p>Open this address in a current Chromium, Chrome or Edge on a computer. Nothing was changed.</p>
+      <p>{t('shell.openThisAddressInA')}</p>
     </Card>
   );
 }

@@ -4,12 +4,14 @@ import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { useEffect, useState } from 'react';
 import { useDesk, useStore, useStudio } from './studio-context';
+import { useTranslation } from '../words/words';
 
 /** So long it lies over the place, where it may cover what the host needs next; then it waits behind its sign. */
 const OPEN_MS = 9000;
 
 /** What went wrong with the show or the desk, in every place, until it was read. Its sign hangs above the path's end. */
 export function Notices() {
+  const { t } = useTranslation();
   const { store } = useStudio();
   const notice = useStore((now) => now.notice);
   const fault = useDesk((now) => now.faults.at(-1) ?? null);
@@ -34,7 +36,7 @@ export function Notices() {
       {text !== null && (
         <Tooltip title={text}>
           <IconButton
-            aria-label={`Notice: ${text}`}
+            aria-label={t('shell.noticeText', { text })}
             aria-expanded={open}
             onClick={() => setAside(open ? text : null)}
             sx={{ color: 'var(--rose)' }}
@@ -53,7 +55,7 @@ export function Notices() {
           onBlur={() => setHeld(null)}
         >
           <span>{text}</span>
-          <Button onClick={dismiss}>Dismiss</Button>
+          <Button onClick={dismiss}>{t('shell.dismiss')}</Button>
         </div>
       )}
     </div>

@@ -185,14 +185,17 @@ export function SignalPath() {
           {show?.name}
         </h1>
         <div style={{ color: 'var(--quiet)', fontSize: 12, marginTop: 3, whiteSpace: 'nowrap' }}>
-          <Tooltip title={live ? 'Home, in a window of its own: this one is on air' : 'Home: all shows'}>
+          <Tooltip title={live ? t('shell.homeInAWindowOf') : t('shell.homeAllShows')}>
             <a
               href="/"
               target={live ? '_blank' : undefined}
               rel="noopener"
               style={{ color: 'inherit', textDecoration: 'none' }}
             >
-              <HomeRounded aria-label="Home" sx={{ fontSize: 16, mr: 0.75, verticalAlign: '-2px' }} />
+              <HomeRounded
+                aria-label={t('shell.home')}
+                sx={{ fontSize: 16, mr: 0.75, verticalAlign: '-2px' }}
+              />
             </a>
           </Tooltip>
           <Tooltip title={t('palette.tooltip')}>
@@ -230,7 +233,7 @@ export function SignalPath() {
           {planName} · <SaveState />
         </div>
       </div>
-      <nav aria-label="Places" style={{ position: 'relative' }}>
+      <nav aria-label={t('shell.places')} style={{ position: 'relative' }}>
         <svg
           aria-hidden
           viewBox={`0 0 100 ${HEIGHT}`}
@@ -270,13 +273,13 @@ export function SignalPath() {
         <Notices />
         <WindowsMenu />
         <ThemeSwitch />
-        <Tooltip title="This computer: who may do what">
+        <Tooltip title={t('shell.thisComputerWhoMayDo')}>
           <IconButton
             component="a"
             href="/computer"
             target="_blank"
             rel="noopener"
-            aria-label="This computer, in a window of its own"
+            aria-label={t('shell.thisComputerInAWindow')}
           >
             <ComputerRounded fontSize="small" />
           </IconButton>
@@ -288,10 +291,15 @@ export function SignalPath() {
 }
 
 function SaveState() {
+  const { t } = useTranslation();
   const saveState = useStore((now) => now.saveState);
   return (
     <span aria-live="polite">
-      {saveState === 'saved' ? 'saved' : saveState === 'saving' ? 'saving…' : 'not saved yet'}
+      {saveState === 'saved'
+        ? t('shell.saved')
+        : saveState === 'saving'
+          ? t('shell.saving')
+          : t('shell.notSavedYet')}
     </span>
   );
 }
@@ -396,6 +404,7 @@ const WHAT_ENDS: Record<Purpose, string> = {
 };
 
 function LiveButton() {
+  const { t } = useTranslation();
   const broadcast = useBus((now) => now.broadcast);
   const { busy, start, askStop, dialog } = useBroadcastControl();
   const on = broadcast.state !== 'off';
@@ -426,14 +435,14 @@ function LiveButton() {
       <Button
         onClick={on ? askStop : start}
         disabled={busy || elsewhere !== null}
-        title={elsewhere === null ? undefined : `${elsewhere} is on air: one show at a time`}
+        title={elsewhere === null ? undefined : t('shell.elsewhereIsOnAirOne', { elsewhere })}
         aria-label={
           unseen
             ? `${text}. Stop ${WHAT_ENDS[purpose]}`
             : broadcast.state === 'ending'
-              ? `${text} go out to delayed viewers. Cut off`
+              ? t('shell.textGoOutToDelayed', { text })
               : on
-                ? `On air for ${text}. Stop the broadcast`
+                ? t('shell.onAirForTextStop', { text })
                 : undefined
         }
         className={on ? 'figure' : undefined}

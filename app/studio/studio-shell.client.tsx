@@ -30,6 +30,7 @@ import { ShowPicture } from './show-picture';
 import { SignalPath } from './signal-path';
 import { StudioContext, type StudioParts } from './studio-context';
 import { uplinkFrom } from './uplink-from';
+import { useTranslation } from '../words/words';
 
 /** One name for this window, kept over reloads, so that a reload finds its own lease again. */
 function deskId(): string {
@@ -147,6 +148,7 @@ function WithBus({ bus, data, store, deskRef }: RunningParts) {
 }
 
 function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
+  const { t } = useTranslation();
   const showId = data.records[0].showId;
   // The first minutes have a way of their own.
   const starting = useMatch('/show/:showId/start') !== null;
@@ -198,7 +200,7 @@ function RunningStudio({ bus, data, store, deskRef }: RunningParts) {
     running.onMusicEnded = (channelId) => {
       const channel = findRecord(store.document(), 'channel', channelId);
       if (channel?.source.type === 'music' && channel.source.playing)
-        store.edit(`${channel.name} has ended`, [
+        store.edit(t('shell.nameHasEnded', { name: channel.name }), [
           { ...channel, source: { ...channel.source, playing: false } },
         ]);
       shown.musicEnded();

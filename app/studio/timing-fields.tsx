@@ -4,6 +4,7 @@ import type { GlideTiming } from '~/core/show/motion-records';
 import { CommitField } from './commit-field';
 import { NumberField } from './number-field';
 import { useNewest } from './use-newest';
+import { useTranslation } from '../words/words';
 
 const COURSES = [
   { value: 'linear', words: 'Linear' },
@@ -28,6 +29,7 @@ export function TimingFields({
   /** Shortest time, seconds. */
   least?: number;
 }) {
+  const { t } = useTranslation();
   const { seconds, easing } = timing;
   const set = useNewest<GlideTiming>({ seconds, easing }, onChange);
   const own = COURSES.every((c) => c.value !== easing);
@@ -35,7 +37,7 @@ export function TimingFields({
     <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) 64px', gap: 6 }}>
       <div style={{ display: 'grid', gap: 6 }}>
         <NumberField
-          label="Duration"
+          label={t('shell.duration')}
           unit="ms"
           value={seconds * 1000}
           min={least * 1000}
@@ -44,7 +46,7 @@ export function TimingFields({
           onCommit={(ms) => set({ seconds: ms / 1000 })}
         />
         <select
-          aria-label="Easing"
+          aria-label={t('shell.easing')}
           value={own ? OWN : easing}
           onChange={(e) => set({ easing: e.target.value })}
           className="plain-select"
@@ -54,14 +56,14 @@ export function TimingFields({
               {words}
             </option>
           ))}
-          <option value={OWN}>Custom curve</option>
+          <option value={OWN}>{t('shell.customCurve')}</option>
         </select>
       </div>
       <CurveDrawing easing={easing} />
       {own && (
         <div style={{ gridColumn: '1 / -1', marginTop: 4 }}>
           <CommitField
-            label="Timing function"
+            label={t('shell.timingFunction')}
             value={easing}
             max={80}
             problem={easingProblem}

@@ -5,6 +5,7 @@ import { enGuests } from './en-guests';
 import { enInputs } from './en-inputs';
 import { enLayout } from './en-layout';
 import { enParts } from './en-parts';
+import { enShell } from './en-shell';
 import { enShow } from './en-show';
 import { enSound } from './en-sound';
 import { enVault } from './en-vault';
@@ -21,6 +22,7 @@ export const en = {
   ...enInputs,
   ...enLayout,
   ...enParts,
+  ...enShell,
   ...enShow,
   ...enSound,
   ...enVault,
