@@ -183,10 +183,7 @@ export function QueueBar({ compact = false }: { compact?: boolean }) {
         {t('audience.waiting')}
         <span style={{ color: 'var(--quiet)' }}>{now}</span>
       </span>
-      <Button
-        aria-pressed={alerts?.paused ?? false}
-        onClick={() => say(alerts?.paused ? 'resume' : 'pause')}
-      >
+      <Button aria-pressed={alerts?.paused ?? false} onClick={() => say(alerts?.paused ? 'resume' : 'pause')}>
         {alerts?.paused ? t('audience.resume') : t('audience.pause')}
       </Button>
       <Button onClick={() => say('skip')} disabled={alerts?.running == null}>
@@ -196,10 +193,7 @@ export function QueueBar({ compact = false }: { compact?: boolean }) {
       <Button onClick={() => say('clear')} disabled={(alerts?.waiting ?? 0) === 0}>
         {t('audience.clear')}
       </Button>
-      <Button
-        aria-pressed={alerts?.muted ?? false}
-        onClick={() => say(alerts?.muted ? 'unmute' : 'mute')}
-      >
+      <Button aria-pressed={alerts?.muted ?? false} onClick={() => say(alerts?.muted ? 'unmute' : 'mute')}>
         {alerts?.muted ? t('audience.unmute') : t('audience.mute')}
       </Button>
     </div>

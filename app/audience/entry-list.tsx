@@ -189,7 +189,7 @@ export function EntryList({ dense = false }: { dense?: boolean }) {
           className={dense ? 'entries dense' : 'entries'}
         >
           {state === 'failed' && (
-            <p style={{ color: 'var(--rose)' }}>The list could not be read: {problem}</p>
+            <p style={{ color: 'var(--rose)' }}>{t('audience.listNotRead', { problem })}</p>
           )}
           {state === 'ready' && rows.length === 0 && (
             <p style={{ color: 'var(--quiet)', lineHeight: 1.5 }}>

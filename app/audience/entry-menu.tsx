@@ -94,13 +94,13 @@ export function EntryMenu({
           {t('audience.hideFromStream')}
         </MenuItem>,
         <MenuItem key="remove" disabled={hidden} onClick={then(() => void moderate('remove'))}>
-          Remove on {platform}
+          {t('audience.removeOn', { platform })}
         </MenuItem>,
         <MenuItem key="timeout" onClick={then(() => void moderate('timeout'))}>
-          Time out for 10 min on {platform}
+          {t('audience.timeOutOn', { platform })}
         </MenuItem>,
         <MenuItem key="ban" onClick={then(() => void moderate('ban'))}>
-          Ban on {platform}
+          {t('audience.banOn', { platform })}
         </MenuItem>,
         <MenuItem
           key="never"

@@ -76,7 +76,9 @@ export function SourcesPanel() {
                 ? status.message || t('audience.connected')
                 : status.message || t('audience.connecting')}
             </span>
-            {status.viewers !== null && <span className="figure">{status.viewers} watching</span>}
+            {status.viewers !== null && (
+              <span className="figure">{t('audience.watching', { viewers: status.viewers })}</span>
+            )}
             {watch && status.by === 'events' && (
               <>
                 {watch.watchUrl && (

@@ -66,10 +66,12 @@ export default function Audience() {
             <FramePair subject={{ type: 'onAir' }} label={t('audience.whatViewersSee')} />
           </div>
           <p style={{ color: 'var(--quiet)', margin: '6px 0', fontSize: 12.5 }}>
-            {scene?.name ?? 'Nothing'} is on air
             {missing.length > 0
-              ? `: ${missing.join(', ')}. Add them in Stage.`
-              : ', with chat, alerts and read-out.'}
+              ? t('audience.sceneWithout', {
+                  scene: scene?.name ?? t('audience.nothing'),
+                  missing: missing.join(', '),
+                })
+              : t('audience.sceneWithAll', { scene: scene?.name ?? t('audience.nothing') })}
           </p>
           <ReadOutBar />
         </Panel>

@@ -190,10 +190,7 @@ export function ChainPanel({ channel }: { channel: ChannelRecord }) {
       )}
       {chain.processors.length === 0 ? (
         <div className="empty">
-          <p className="hint">
-            Nothing shapes {channel.name} yet. A soundcheck takes half a minute and sets everything; a preset
-            is there at once.
-          </p>
+          <p className="hint">{t('sound.nothingShapes', { name: channel.name })}</p>
           <Button
             variant="contained"
             onClick={() =>

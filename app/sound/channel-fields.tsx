@@ -180,6 +180,7 @@ export function ChannelFields({ channel, onRemoved }: { channel: ChannelRecord; 
 }
 
 function Readings({ channelId }: { channelId: string }) {
+  const { t } = useTranslation();
   const shown = useStrip(
     channelId,
     (reading) =>
@@ -209,12 +210,12 @@ function Readings({ channelId }: { channelId: string }) {
       </dl>
       {dcPercent !== null && (
         <p className="hint" style={{ color: 'var(--rose)' }}>
-          There is a DC offset ({dcPercent}%): a high-pass takes it away, another cable or input cures it.
+          {t('sound.dcOffset', { percent: dcPercent })}
         </p>
       )}
       {faults > 0 && (
         <p className="hint" style={{ color: 'var(--rose)' }}>
-          The device delivered {faults} samples that are no sound; they were left out.
+          {t('sound.noSound', { faults })}
         </p>
       )}
     </>

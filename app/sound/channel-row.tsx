@@ -165,7 +165,7 @@ function DuckWords({ channel }: { channel: ChannelRecord }) {
   const down = useStrip(channel.id, (reading) => Math.round(reading?.duckDb ?? 0));
   if (channel.ducking === null) return <>{t('sound.duck')}</>;
   return down < 0 ? (
-    <span style={{ color: 'var(--larch)' }}>Ducked {withMinus(String(down))}</span>
+    <span style={{ color: 'var(--larch)' }}>{t('sound.duckedBy', { db: withMinus(String(down)) })}</span>
   ) : (
     <>{t('sound.ducks')}</>
   );

@@ -45,7 +45,7 @@ export function EchoNotice() {
             store.edit(t('sound.muteName', { name: channel.name }), [{ ...channel, muted: true }])
           }
         >
-          Mute {channel.name}
+          {t('sound.muteName', { name: channel.name })}
         </Button>
       )}
     </div>

@@ -98,7 +98,7 @@ export function SoundcheckDialog({
   const faults = stage.at === 'done' ? stage.result.notes.filter((n) => n.kind === 'fault') : [];
   return (
     <Dialog open onClose={onClose} maxWidth="sm" fullWidth aria-labelledby="soundcheck-title">
-      <DialogTitle id="soundcheck-title">Soundcheck of {channel.name}</DialogTitle>
+      <DialogTitle id="soundcheck-title">{t('sound.soundcheckOf', { name: channel.name })}</DialogTitle>
       <DialogContent>
         {step && (
           <>
@@ -145,7 +145,10 @@ export function SoundcheckDialog({
           <>
             {faults.length === 0 && (
               <p className="big" data-testid="soundcheck-result">
-                {lufs(stage.result.talkLufs)} → {lufs(stage.result.resultLufs)} LUFS
+                {t('sound.fromTo', {
+                  from: lufs(stage.result.talkLufs),
+                  to: lufs(stage.result.resultLufs),
+                })}
               </p>
             )}
             <ul className="notes">

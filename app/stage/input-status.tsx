@@ -15,7 +15,7 @@ export function InputStatus({ state }: { state: InputState | null }) {
     >
       {state?.state === 'ready' ? (
         <>
-          running, <span className="figure">{`${Math.round(state.width)}×${Math.round(state.height)}`}</span>
+          {t('layout.runningAt', { size: `${Math.round(state.width)}×${Math.round(state.height)}` })}
           {state.message && `; ${state.message}`}
         </>
       ) : (

@@ -118,7 +118,7 @@ export function PlacementFields() {
       )}
       {chosen.length > 1 && (
         <p style={{ color: 'var(--quiet)', fontSize: 12.5 }}>
-          {namesOf(chosen)} chosen: a number sets all of them.
+          {t('layout.severalChosen', { names: namesOf(chosen) })}
         </p>
       )}
     </>

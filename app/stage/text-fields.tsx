@@ -21,6 +21,7 @@ export function WordsField({
   fields: Readonly<Record<string, string>>;
   onCommit: (text: string) => void;
 }) {
+  const { t } = useTranslation();
   const [value, setValue] = useState(text);
   useEffect(() => setValue(text), [text]);
   const missing = missingFields(value, fields);
@@ -29,12 +30,12 @@ export function WordsField({
       multiline
       minRows={2}
       maxRows={5}
-      label="Words; {{host}} puts in a field"
+      label={t('layout.wordsWithField', { field: '{{host}}' })}
       value={value}
       error={missing.length > 0}
       helperText={
         missing.length > 0
-          ? `No value for ${missing.map((name) => `{{${name}}}`).join(', ')}: viewers see it as written. Set it under Fields.`
+          ? t('layout.noValueFor', { names: missing.map((name) => `{{${name}}}`).join(', ') })
           : undefined
       }
       onChange={(e) => setValue(e.target.value)}

@@ -52,19 +52,15 @@ export function useBroadcastControl(): {
       </DialogTitle>
       <DialogContent>
         {ending
-          ? `${names || 'Delayed destinations'} still get what their viewers have not seen. What is cut off never goes out.`
+          ? t('shell.stillGet', { names: names || t('shell.delayedDestinations') })
           : t('shell.allDestinationsAreEndedAnd')}
-        {behind > 0 && (
-          <p style={{ margin: '10px 0 0' }}>
-            Viewers of {names} are {behind} s behind. Stopping now cuts their last {behind} s.
-          </p>
-        )}
+        {behind > 0 && <p style={{ margin: '10px 0 0' }}>{t('shell.viewersBehind', { names, behind })}</p>}
       </DialogContent>
       <DialogActions>
         <Button onClick={() => setAsking(false)}>{t('shell.keepGoing')}</Button>
         {behind > 0 && (
           <Button onClick={() => stop('finish')} sx={{ bgcolor: 'var(--raised)' }}>
-            Finish delayed output ({behind} s)
+            {t('shell.finishDelayed', { behind })}
           </Button>
         )}
         <Button

@@ -71,8 +71,7 @@ export function RoomDialog({
           {t('vault.keepEverything')}
         </Button>
         <Button disabled={list.length === 0} onClick={remove} sx={{ color: 'var(--rose)' }}>
-          Delete {list.length} {list.length === 1 ? 'recording' : 'recordings'} ({(bytes / 1e6).toFixed(0)}{' '}
-          MB) permanently
+          {t('vault.deleteForGood', { count: list.length, mb: (bytes / 1e6).toFixed(0) })}
         </Button>
       </DialogActions>
     </Dialog>

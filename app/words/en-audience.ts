@@ -21,6 +21,14 @@ export const enAudience = {
     connect: 'Connect',
   },
   audience: {
+    listNotRead: 'The list could not be read: {{problem}}',
+    removeOn: 'Remove on {{platform}}',
+    timeOutOn: 'Time out for 10 min on {{platform}}',
+    banOn: 'Ban on {{platform}}',
+    watching: '{{viewers}} watching',
+    nothing: 'Nothing',
+    sceneWithout: '{{scene}} is on air: {{missing}}. Add them in Stage.',
+    sceneWithAll: '{{scene}} is on air, with chat, alerts and read-out.',
     anAlertShowsOnThe:
       'An alert shows on the picture what a viewer did. Add one for each kind of event you want to be seen.',
     testName: 'Test {{name}}',

@@ -48,6 +48,9 @@ export const enInputs = {
     below: 'Words below',
   },
   kinds: {
+    speed: 'Speed',
+    loopIfItMoves: 'Loop, if it moves',
+    simulatedHint: 'A simulated picture that ships with the studio, for trying things out.',
     look: 'Look',
     plain: 'Plain',
     gradient: 'Gradient',

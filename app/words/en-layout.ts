@@ -1,6 +1,10 @@
 /** Texts of Stage: scenes, layers, frames, inputs. */
 export const enLayout = {
   layout: {
+    severalChosen: '{{names}} chosen: a number sets all of them.',
+    wordsWithField: 'Words; {{field}} puts in a field',
+    noValueFor: 'No value for {{names}}: viewers see it as written. Set it under Fields.',
+    runningAt: 'running, {{size}}',
     noCameraFound: 'No camera found',
     sceneInThisScene: 'Scene in this scene',
     audienceOnThePicture: 'Audience on the picture',

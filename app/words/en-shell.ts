@@ -1,6 +1,10 @@
 /** Texts of what stands around every place, and of On air. */
 export const enShell = {
   shell: {
+    stillGet: '{{names}} still get what their viewers have not seen. What is cut off never goes out.',
+    delayedDestinations: 'Delayed destinations',
+    viewersBehind: 'Viewers of {{names}} are {{behind}} s behind. Stopping now cuts their last {{behind}} s.',
+    finishDelayed: 'Finish delayed output ({{behind}} s)',
     cutTheLastSecondsOff: 'Cut the last seconds off?',
     stopTheBroadcast: 'Stop the broadcast?',
     allDestinationsAreEndedAnd:

@@ -1,6 +1,14 @@
 /** Texts of Sound: channels, chains, effects, programme. */
 export const enSound = {
   sound: {
+    nothingShapes:
+      'Nothing shapes {{name}} yet. A soundcheck takes half a minute and sets everything; a preset is there at once.',
+    dcOffset:
+      'There is a DC offset ({{percent}}%): a high-pass takes it away, another cable or input cures it.',
+    noSound: 'The device delivered {{faults}} samples that are no sound; they were left out.',
+    duckedBy: 'Ducked {{db}}',
+    soundcheckOf: 'Soundcheck of {{name}}',
+    fromTo: '{{from}} → {{to}} LUFS',
     addFree: 'Add {{free}}',
     bringingInName: 'Bringing in {{name}} …',
     addChannel: 'Add channel',

@@ -40,6 +40,8 @@ export const enVault = {
     close: 'Close',
   },
   vault: {
+    deleteForGood_one: 'Delete {{count}} recording ({{mb}} MB) permanently',
+    deleteForGood_other: 'Delete {{count}} recordings ({{mb}} MB) permanently',
     whatHappenedInABroadcast:
       'What happened in a broadcast is written down here: how long, what was lost and why, when which scene was on.',
     onNow: 'On now',

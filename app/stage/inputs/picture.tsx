@@ -1,14 +1,17 @@
 import type { PictureInput } from '~/core/show/inputs/picture';
 import { Toggle } from '../../studio/toggle';
-import type { InputPart } from '../input-parts';
+import { useTranslation } from '../../words/words';
+import type { InputFieldsProps, InputPart } from '../input-parts';
 
-export const part: InputPart<PictureInput> = {
-  type: 'picture',
-  Fields: ({ source, set }) => (
+export const part: InputPart<PictureInput> = { type: 'picture', Fields: PictureFields };
+
+function PictureFields({ source, set }: InputFieldsProps<PictureInput>) {
+  const { t } = useTranslation();
+  return (
     <Toggle
-      label="Loop, if it moves"
+      label={t('kinds.loopIfItMoves')}
       on={source.loop}
-      onChange={(loop) => set('Loop', { ...source, loop })}
+      onChange={(loop) => set(t('kinds.loop'), { ...source, loop })}
     />
-  ),
-};
+  );
+}
