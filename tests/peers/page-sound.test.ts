@@ -187,19 +187,31 @@ describe('a page that plays', () => {
       }
       return found;
     };
-    await eventually(() => begins().length > 7);
-    const bright = pictures.map(({ atMs, png }) => ({ atMs, white: meanColour(png)[0] > 128 }));
-    const flashes = bright.filter(({ white }, i) => white && i > 0 && !bright[i - 1].white);
-    const offsets = flashes
-      .flatMap(({ atMs }) => {
-        const beep = begins().find((at) => Math.abs(at - atMs) < 500);
-        return beep === undefined ? [] : [beep - atMs];
-      })
-      .sort((a, b) => a - b);
-    expect(offsets.length).toBeGreaterThan(4);
-    // A machine that stands still for a moment sees a flash late, never early: the latest of the offsets are of those it did
-    // not. Between 40 ms early and 60 ms late nobody notices (EBU R 37).
-    const inTime = offsets[Math.floor(offsets.length * 0.8)];
-    expect(Math.abs(inTime), offsets.map(Math.round).join(' ')).toBeLessThan(60);
+    const white: boolean[] = [];
+    /** How much later each clap is heard than it is seen, ms, in their order. */
+    const offsets = () => {
+      // Each picture is looked at once: that takes a program.
+      for (const { png } of pictures.slice(white.length)) white.push(meanColour(png)[0] > 128);
+      const heard = begins();
+      return white.flatMap((is, i) => {
+        if (!is || i === 0 || white[i - 1]) return [];
+        const beep = heard.find((at) => Math.abs(at - pictures[i].atMs) < 500);
+        return beep === undefined ? [] : [beep - pictures[i].atMs];
+      });
+    };
+    // A machine that stands still sees or hears one late; where the two had different times, none would ever fit. Within 60 ms
+    // nobody notices (EBU R 37).
+    let last: number[] = [];
+    await eventually(() => {
+      last = offsets().slice(-5);
+      return last.length === 5 && last.filter((ms) => Math.abs(ms) < 60).length >= 4;
+    }, 90_000).catch((error: unknown) => {
+      throw new Error(
+        `the last claps were heard ${last.map(Math.round).join(', ')} ms after they were seen`,
+        {
+          cause: error,
+        },
+      );
+    });
   });
 });
