@@ -73,3 +73,10 @@ test('before anybody has signed in nothing is opened, and it is said what to do;
   signedIn = true;
   await vi.waitFor(() => expect(made.status.connected).toBe(true), 10_000);
 });
+
+test('a token that no header can carry is said, and ends nothing', async () => {
+  const { shown, url } = await platform(null);
+  const { made } = feed(url, true, () => Promise.resolve('a\r\nx-other: b'));
+  await vi.waitFor(() => expect(made.status.message).toMatch(/no chat of Larch: .*character/i), 5000);
+  expect(shown).toEqual([]);
+});

@@ -75,13 +75,19 @@ export class PlatformFeed {
         return this.#again(`no chat of ${title} yet: ${messageOf(error)}`);
       }
     if (this.#closed) return;
-    const socket = new WebSocket(feedUrl, {
-      headers,
-      // A token goes to nobody whom the address does not name.
-      followRedirects: false,
-      maxPayload: MAX_MESSAGE_BYTES,
-      handshakeTimeout: 5000,
-    });
+    let socket: WebSocket;
+    try {
+      socket = new WebSocket(feedUrl, {
+        headers,
+        // A token goes to nobody whom the address does not name.
+        followRedirects: false,
+        maxPayload: MAX_MESSAGE_BYTES,
+        handshakeTimeout: 5000,
+      });
+    } catch (error) {
+      // A token that is no header's value, as a service that lies may give one.
+      return this.#again(`no chat of ${title}: ${messageOf(error)}`);
+    }
     this.#socket = socket;
     socket.on('open', () => {
       this.#tries = 0;
