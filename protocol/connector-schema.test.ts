@@ -69,6 +69,7 @@ const wrong: [string, (sample: Connector) => unknown, RegExp][] = [
   ],
   ['a feed in the clear', (c) => ({ ...c, events: { url: 'http://larch.example/' } }), /events/],
   ['a chat without a channel', (c) => ({ ...c, chat: { ...c.chat, channel: 'night box' } }), /channel/],
+  ['a chat whose token goes in the clear', (c) => ({ ...c, chat: { ...c.chat, tls: false } }), /over TLS/],
   ['words in place of a yes', (c) => ({ ...c, chat: { ...c.chat, tls: 'yes' } }), /tls/],
 ];
 

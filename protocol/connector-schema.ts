@@ -147,7 +147,12 @@ export const connectorSchema = Joi.object<Connector, true>({
       .required(),
     account: question,
     password: Joi.string().max(200),
-  }),
+  })
+    // The token of the sign-in is its password.
+    .custom((chat: { tls: boolean; host: string; account?: unknown }, helpers) =>
+      chat.account && !chat.tls && !LOOPBACK.test(chat.host) ? helpers.error('chat.plain') : chat,
+    )
+    .messages({ 'chat.plain': '{{#label}} is signed in to, so it goes over TLS: set tls to true' }),
   emotes: web,
 }).messages({ 'object.unknown': '{{#label}} is not known: see docs/connectors.md' });
 

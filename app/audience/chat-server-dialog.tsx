@@ -4,19 +4,10 @@ import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useForm, useWatch } from 'react-hook-form';
+import type { ChatServer } from '~/server/audience/irc-client';
 import { FormField } from '../studio/form-field';
 import { Toggle } from '../studio/toggle';
 import { useTranslation } from '../words/words';
-
-export interface ChatServer {
-  id: string;
-  name: string;
-  host: string;
-  port: number;
-  tls: boolean;
-  nick: string;
-  channels: string[];
-}
 
 /** As it goes to the server; null keeps the password there is. */
 export type ChatServerOrder = Omit<ChatServer, 'id'> & { id: string | null; password: string | null };

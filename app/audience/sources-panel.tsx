@@ -9,7 +9,8 @@ import { messageOf } from '~/core/fault';
 import { useBus, useStudio } from '../studio/studio-context';
 import { FieldHeading } from '../stage/field-layout';
 import { order } from '../studio/order';
-import { ChatServerDialog, type ChatServer } from './chat-server-dialog';
+import type { ChatServer } from '~/server/audience/irc-client';
+import { ChatServerDialog } from './chat-server-dialog';
 import { useTranslation } from '../words/words';
 
 interface Sources {
